@@ -1,0 +1,131 @@
+"""The words of a question: kinds of trial, notions of fair and done, attributes and their scales."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from yeasty.core.errors import OutOfRange, RuleError, check_range
+
+
+class TrialKind(StrEnum):
+    """How the arms of a trial hang together."""
+
+    SIDE_BY_SIDE = "side_by_side"
+    ONE_CHANGE = "one_change"
+
+
+class Fairness(StrEnum):
+    """Which notion of fair the trial goes by."""
+
+    SAME_RECIPE = "same_recipe"
+    EACH_AT_ITS_BEST = "each_at_its_best"
+
+
+class DoneRule(StrEnum):
+    """What ends a cooking: the clock (time is held equal) or the state (time is a result)."""
+
+    BY_CLOCK = "by_clock"
+    BY_STATE = "by_state"
+
+
+class Scale(StrEnum):
+    """How an attribute is answered."""
+
+    INTENSITY = "intensity"
+    LIKING = "liking"
+    RANK = "rank"
+
+
+@dataclass(frozen=True)
+class ScaleRange:
+    """Lowest and highest answer, and the step between answers that a taster can give."""
+
+    low: float
+    high: float
+    step: float
+
+
+SCALES = {
+    Scale.INTENSITY: ScaleRange(0, 10, 0.5),
+    Scale.LIKING: ScaleRange(1, 9, 1),
+}
+LIKING_WORDS = (
+    "dislike extremely", "dislike very much", "dislike", "dislike a little", "neither",
+    "like a little", "like", "like very much", "like extremely",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Attribute:
+    """One thing tasters are asked.
+
+    Parameters
+    ----------
+    key : identity
+    name : field term, as "crust"
+    scale : how it is answered
+    weight : share in the weighted score, >= 0
+    low_words, high_words : what the ends of the scale mean
+    high_is_better : for an intensity whose wanted end is the low one, False
+    """
+
+    key: str
+    name: str
+    scale: Scale
+    weight: float = 1.0
+    low_words: str = ""
+    high_words: str = ""
+    high_is_better: bool = True
+
+
+def check_answer(attribute: Attribute, value: float, samples: int) -> float:
+    """The value, if a taster may give it for this attribute.
+
+    Raises
+    ------
+    OutOfRange : outside the scale, or a rank that is not 1 to `samples`
+
+    >>> check_answer(Attribute("a", "crust", Scale.LIKING), 9, 5)
+    9
+    """
+    if attribute.scale is Scale.RANK:
+        if value != int(value) or not 1 <= value <= samples:
+            raise OutOfRange(attribute.name, f"rank {value:g} is not one of 1 to {samples}", "Give each place once.")
+        return value
+    limits = SCALES[attribute.scale]
+    check_range(attribute.name, value, limits.low, limits.high, "points")
+    return value
+
+
+def share_of_scale(attribute: Attribute, value: float, samples: int) -> float:
+    """An answer on 0 to 10 where 10 is the better end, so that unlike scales can be weighed together.
+
+    Liking 1–9 and ranks are stretched linearly: an assumption, told wherever a weighted score is shown.
+
+    >>> share_of_scale(Attribute("a", "liking", Scale.LIKING), 5, 4)
+    5.0
+    >>> share_of_scale(Attribute("a", "order", Scale.RANK), 1, 5)
+    10.0
+    """
+    if attribute.scale is Scale.RANK:
+        return 10.0 * (samples - value) / (samples - 1) if samples > 1 else 5.0
+    limits = SCALES[attribute.scale]
+    share = 10.0 * (value - limits.low) / (limits.high - limits.low)
+    return share if attribute.high_is_better else 10.0 - share
+
+
+def check_question(question: str, attributes: list[Attribute], method_count: int, kind: TrialKind) -> list[RuleError]:
+    """What still keeps a trial from being set up: each with what to do about it."""
+    found: list[RuleError] = []
+    if not question.strip():
+        found.append(RuleError("question", "is empty", "Write what you want to find out, in a sentence."))
+    if not attributes:
+        found.append(RuleError("attributes", "none yet", "Name at least one thing tasters judge."))
+    if attributes and not any(a.weight > 0 for a in attributes):
+        found.append(RuleError("weights", "all are zero", "Give at least one attribute a weight."))
+    if method_count < 2:
+        found.append(RuleError("methods", f"{method_count} so far", "Add at least two to compare."))
+    if kind is TrialKind.ONE_CHANGE and method_count > 2:
+        found.append(
+            RuleError("methods", f"{method_count} in a one-change trial", "Keep two, or make it side by side.")
+        )
+    return found

@@ -1,0 +1,1 @@
+"""What next, is it done: steps, the plan, the bench as it stands, entries folded into measures."""

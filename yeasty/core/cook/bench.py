@@ -1,0 +1,145 @@
+"""The bench as it stands: planned steps, moved by what was logged, and the next action for the hands.
+
+`bench_state` is a pure fold of plan and entries. The same fold, no more, runs in the browser for the time
+without network (`web/src/bench/fold.ts`); both are held to the vectors in `tests/vectors/bench_fold.json`.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind, effective
+from yeasty.core.cook.plan import Chain, PlannedStep
+from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous
+
+
+class RunState(StrEnum):
+    """How far a step is."""
+
+    TODO = "todo"
+    RUNNING = "running"
+    DONE = "done"
+
+
+class ActionType(StrEnum):
+    """What the hands are asked for: start a step that runs alone, do one, or say that one has ended."""
+
+    START = "start"
+    DO = "do"
+    CONFIRM = "confirm"
+
+
+@dataclass(frozen=True)
+class StepRun:
+    """A step as it stands: actual where logged, expected otherwise [s since 1970]."""
+
+    batch: str
+    step: str
+    start: float
+    end: float
+    state: RunState
+
+
+@dataclass(frozen=True)
+class NextAction:
+    """One thing the hands are asked for, and when [s since 1970]."""
+
+    batch: str
+    step: str
+    type: ActionType
+    due: float
+
+
+@dataclass(frozen=True)
+class BenchState:
+    """Steps and actions of all batches, actions by time due."""
+
+    runs: tuple[StepRun, ...]
+    actions: tuple[NextAction, ...]
+
+
+def runs_alone(step: Step) -> bool:
+    """Whether a step goes on without hands once begun."""
+    return step.attention is not Attention.HANDS
+
+
+def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: Sequence[Entry]) -> BenchState:
+    """Where every step stands.
+
+    A step that runs alone begins when the one before it ends; the first one is begun by the cook. It is
+    over when the next is done. A late step moves what comes after it in its own batch; being early moves
+    only what follows at once. Voided batches ask for nothing more.
+    """
+    planned = {(p.batch, p.step): p for p in plan}
+    standing = effective(entries)
+    runs: list[StepRun] = []
+    actions: list[NextAction] = []
+    for chain in chains:
+        mine = [e for e in standing if e.batch == chain.batch]
+        void = any(e.kind is EntryKind.VOID for e in mine)
+        ended = {str(e.payload["step"]): e.when for e in mine if e.kind in STEP_ENDS and e.payload.get("step")}
+        started = {str(e.payload["step"]): e.when for e in mine if e.kind is EntryKind.STARTED}
+        extra: dict[str, float] = {}
+        for e in mine:
+            if e.kind is EntryKind.EXTENDED:
+                extra[str(e.payload["step"])] = extra.get(str(e.payload["step"]), 0.0) + float(e.payload["seconds"])
+        mains = [(m, d) for m, d in chain_of(chain.steps) if m.phase is not Phase.WASH_UP]
+        last_ended = max((i for i, (m, _) in enumerate(mains) if m.key in ended), default=-1)
+        previous_end: float | None = None
+        previous_done = True
+        asked = void
+        for i, (main, during) in enumerate(mains):
+            plan_start = planned[chain.batch, main.key].start if (chain.batch, main.key) in planned else None
+            length = max(1.0, main.duration_s + extra.get(main.key, 0.0))
+            known_end = ended.get(main.key)
+            if main.key in started:
+                start = started[main.key]
+            elif runs_alone(main) and previous_done and i > 0 and previous_end is not None:
+                start = previous_end
+            elif known_end is not None and not runs_alone(main):
+                start = known_end - length if previous_end is None else max(previous_end, known_end - length)
+                start = min(start, known_end)
+            elif previous_end is not None and contiguous(mains[i - 1][0], main):
+                start = previous_end
+            else:
+                start = max((x for x in (plan_start, previous_end) if x is not None), default=0.0)
+            begun = main.key in started or (runs_alone(main) and previous_done and i > 0)
+            if known_end is not None:
+                state, end = RunState.DONE, max(start, known_end)
+            elif last_ended > i:
+                state = RunState.DONE
+                following = mains[i + 1][0]
+                end = start + length
+                if following.key in ended:
+                    cut = ended[following.key] - (0.0 if runs_alone(following) else following.duration_s)
+                    end = max(start, cut) if begun or i == 0 else end
+            elif begun:
+                state, end = RunState.RUNNING, start + length
+            else:
+                state, end = RunState.TODO, start + length
+            runs.append(StepRun(chain.batch, main.key, start, end, state))
+            for step in during:
+                at = start + (step.during_offset_s or 0.0)
+                if step.key in ended:
+                    done = ended[step.key]
+                    runs.append(StepRun(chain.batch, step.key, done - step.duration_s, done, RunState.DONE))
+                elif state is RunState.DONE:
+                    runs.append(StepRun(chain.batch, step.key, at, at, RunState.TODO))
+                else:
+                    runs.append(StepRun(chain.batch, step.key, at, at + step.duration_s, RunState.TODO))
+                    if state is RunState.RUNNING and not void:
+                        actions.append(NextAction(chain.batch, step.key, ActionType.DO, at))
+            if not asked and state is not RunState.DONE:
+                following_alone = i + 1 == len(mains) or runs_alone(mains[i + 1][0])
+                if not runs_alone(main):
+                    actions.append(NextAction(chain.batch, main.key, ActionType.DO, start))
+                    asked = True
+                elif state is RunState.TODO:
+                    actions.append(NextAction(chain.batch, main.key, ActionType.START, start))
+                    asked = True
+                elif following_alone:
+                    actions.append(NextAction(chain.batch, main.key, ActionType.CONFIRM, end))
+                    asked = True
+            previous_end = end
+            previous_done = state is RunState.DONE
+    return BenchState(tuple(runs), tuple(sorted(actions, key=lambda a: (a.due, a.batch, a.step))))

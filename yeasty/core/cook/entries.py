@@ -1,0 +1,177 @@
+"""Entries of the bench log: one fact each, never changed. A correction is a new entry that names the old one.
+
+The order of entries is (corrected device time, device, counter); it does not depend on when they arrive.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+from yeasty.core.errors import BadQuantity, RuleError, check_range
+
+
+class EntryKind(StrEnum):
+    """What an entry says happened."""
+
+    STARTED = "started"
+    DONE = "done"
+    IN = "in"
+    TURNED = "turned"
+    OUT = "out"
+    TEMPERATURE = "temperature"
+    WEIGHT = "weight"
+    ENERGY = "energy"
+    CUE = "cue"
+    PHOTO = "photo"
+    NOTE = "note"
+    EXTENDED = "extended"
+    EFFORT = "effort"
+    HANDLING_ERROR = "handling_error"
+    VOID = "void"
+    UNDONE = "undone"
+
+
+STEP_ENDS = frozenset({EntryKind.DONE, EntryKind.IN, EntryKind.TURNED, EntryKind.OUT})
+WEIGHTS = ("raw", "prepared", "cooked", "drained", "drip", "fat taken up")
+PLACES = ("core", "chamber", "surface")
+NUISANCES = ("smell", "spatter", "noise", "heat", "watching")
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One fact.
+
+    Parameters
+    ----------
+    id : made by the client
+    batch : which batch, or "" for the shift
+    kind : what happened
+    at : corrected device time of the tap [s since 1970]; the fact itself may be placed back, see `when`
+    device, counter : who wrote it, and its place on that device
+    payload : what belongs to the kind; see `check_payload`
+    supersedes : id of the entry it corrects, which may arrive later, or None
+    """
+
+    id: str
+    batch: str
+    kind: EntryKind
+    at: float
+    device: str
+    counter: int
+    payload: Mapping[str, Any]
+    supersedes: str | None = None
+
+    @property
+    def when(self) -> float:
+        """When the fact was so [s]: the tap, or the moment it was placed back to."""
+        placed = self.payload.get("at")
+        return float(placed) if isinstance(placed, int | float) else self.at
+
+
+def _number(payload: Mapping[str, Any], key: str, low: float, high: float, unit: str, required: bool = True) -> None:
+    value = payload.get(key)
+    if value is None and not required:
+        return
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        raise BadQuantity(key, "is missing or not a number", f"Give it in {unit}.")
+    check_range(key, value, low, high, unit)
+
+
+def _text(payload: Mapping[str, Any], key: str, most: int = 2000) -> None:
+    value = payload.get(key)
+    if not isinstance(value, str) or not value.strip():
+        raise RuleError(key, "is empty", "Write a word or two.")
+    if len(value) > most:
+        raise RuleError(key, f"has {len(value)} characters", f"Keep it to {most}.")
+
+
+def _one_of(payload: Mapping[str, Any], key: str, known: Iterable[str]) -> None:
+    if payload.get(key) not in set(known):
+        raise RuleError(key, f"{payload.get(key)!r} is not known", "Use one of: " + ", ".join(known) + ".")
+
+
+def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
+    """Raise where a payload is not what its kind needs.
+
+    Payloads (SI): temperature {celsius, where}; weight {kg, of}; energy {joule}; cue {text, face?};
+    photo {photo_id, face?}; note {text}; extended {step, seconds}; effort {hands_s?, wash_items?, wash_s?,
+    nuisance?}; handling_error and void {why}; started and done {step}; in, turned, out {step?}.
+
+    >>> check_payload(EntryKind.WEIGHT, {"kg": 0.36, "of": "cooked"})
+    """
+    _number(payload, "at", 0, 1e11, "s", required=False)
+    match kind:
+        case EntryKind.TEMPERATURE:
+            _number(payload, "celsius", -60, 600, "°C")
+            _one_of(payload, "where", PLACES)
+        case EntryKind.WEIGHT:
+            _number(payload, "kg", 0, 100, "kg")
+            _one_of(payload, "of", WEIGHTS)
+        case EntryKind.ENERGY:
+            _number(payload, "joule", 0, 1e9, "J")
+        case EntryKind.CUE | EntryKind.NOTE:
+            _text(payload, "text")
+        case EntryKind.PHOTO:
+            _text(payload, "photo_id", 64)
+        case EntryKind.EXTENDED:
+            _text(payload, "step", 64)
+            _number(payload, "seconds", -86400, 86400, "s")
+        case EntryKind.EFFORT:
+            _number(payload, "hands_s", 0, 86400, "s", required=False)
+            _number(payload, "wash_items", 0, 200, "things", required=False)
+            _number(payload, "wash_s", 0, 86400, "s", required=False)
+            for word in payload.get("nuisance", []):
+                _one_of({"nuisance": word}, "nuisance", NUISANCES)
+        case EntryKind.HANDLING_ERROR | EntryKind.VOID:
+            _text(payload, "why")
+        case EntryKind.STARTED | EntryKind.DONE:
+            _text(payload, "step", 64)
+        case EntryKind.IN | EntryKind.TURNED | EntryKind.OUT | EntryKind.UNDONE:
+            pass
+
+
+def in_order(entries: Iterable[Entry]) -> list[Entry]:
+    """Entries by (corrected device time, device, counter), each id once."""
+    by_id = {e.id: e for e in entries}
+    return sorted(by_id.values(), key=lambda e: (e.at, e.device, e.counter, e.id))
+
+
+def effective(entries: Iterable[Entry]) -> list[Entry]:
+    """What stands after corrections: a superseded entry falls away, an undo leaves nothing in its place.
+
+    An undo of an undo brings the first entry back; of two corrections of one entry the later one stands.
+
+    >>> a = Entry("a", "b", EntryKind.NOTE, 1, "d", 1, {"text": "pale"})
+    >>> u = Entry("u", "b", EntryKind.UNDONE, 2, "d", 2, {}, supersedes="a")
+    >>> effective([a, u]), [e.id for e in effective([a])]
+    ([], ['a'])
+    """
+    ordered = in_order(entries)
+    corrections: dict[str, list[Entry]] = {}
+    for e in ordered:
+        if e.supersedes:
+            corrections.setdefault(e.supersedes, []).append(e)
+
+    stands: dict[str, bool] = {}
+
+    def standing(e: Entry, above: frozenset[str] = frozenset()) -> bool:
+        if e.id not in stands:
+            rivals = [c for c in corrections.get(e.id, []) if c.id != e.id and c.id not in above]
+            stands[e.id] = not any(standing(c, above | {e.id}) for c in rivals)
+        return stands[e.id]
+
+    last_correction = {
+        target: max((c for c in cs if standing(c)), key=lambda c: (c.at, c.device, c.counter), default=None)
+        for target, cs in corrections.items()
+    }
+    kept = []
+    for e in ordered:
+        if e.kind is EntryKind.UNDONE or not standing(e):
+            continue
+        rival = last_correction.get(e.supersedes) if e.supersedes else None
+        if rival is not None and rival.id != e.id:
+            continue
+        kept.append(e)
+    return kept
+

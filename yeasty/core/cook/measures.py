@@ -1,0 +1,188 @@
+"""Measures of a batch: a pure fold over its entries and steps.
+
+Whoever wonders how a figure came about reads `measures`. A stored projection is only a cache of it;
+`FOLD_VERSION` rises whenever the fold changes, so that stale projections are rebuilt.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from yeasty.core.cook.bench import RunState, bench_state, runs_alone
+from yeasty.core.cook.entries import Entry, EntryKind, effective
+from yeasty.core.cook.plan import Chain, PlannedStep
+from yeasty.core.cook.steps import EndRule, Phase, chain_of
+
+FOLD_VERSION = 1
+
+
+class Standing(StrEnum):
+    """Whether a batch is judged with its method."""
+
+    JUDGED = "judged"
+    HANDLING_ERROR = "handling error"
+    VOID = "void"
+
+
+@dataclass(frozen=True)
+class Clocks:
+    """The five clocks of one batch [s]."""
+
+    hands_s: float
+    come_up_s: float
+    cooking_s: float
+    waiting_s: float
+    wash_up_s: float
+
+    @property
+    def total_s(self) -> float:
+        """All five together [s]."""
+        return self.hands_s + self.come_up_s + self.cooking_s + self.waiting_s + self.wash_up_s
+
+
+@dataclass(frozen=True)
+class BatchMeasures:
+    """What a batch came to.
+
+    Attributes
+    ----------
+    standing, why : judged or not, and the reason given
+    clocks : the five clocks; washing-up as timed, or as planned where it was not (`wash_up_timed`)
+    complete : every step of the chain has ended
+    weights : kind of weight to kg, the last of each
+    cooked_yield : cooked over raw (or prepared) weight, None where one is missing
+    energy_j : metered energy, None where not metered
+    highest_core_c : highest core reading, None where none was taken (which counts as not reached)
+    core_target_c, core_met : target by the steps, and whether a reading met it; None where no target
+    times_called : how often the hands were needed
+    notes, cues : in the cook's words, in order
+    entry_ids : the entries that stand
+    """
+
+    batch: str
+    standing: Standing
+    why: str
+    clocks: Clocks
+    wash_up_timed: bool
+    complete: bool
+    weights: tuple[tuple[str, float], ...]
+    cooked_yield: float | None
+    energy_j: float | None
+    highest_core_c: float | None
+    core_target_c: float | None
+    core_met: bool | None
+    times_called: int
+    wash_items: int | None
+    nuisance: tuple[str, ...]
+    notes: tuple[str, ...]
+    cues: tuple[str, ...]
+    entry_ids: tuple[str, ...]
+
+
+def measures(chain: Chain, plan: Sequence[PlannedStep], entries: Sequence[Entry]) -> BatchMeasures:
+    """Fold a batch's entries into its measures; the order in which they arrived does not matter.
+
+    Hand work inside a cooking (a turn) counts as hands and not as cooking time taken away from it: the
+    cooking clock runs on. A hands step's time is that between its due start and its tap, at most three
+    times the planned time, unless the cook logged the effort: then that stands.
+    """
+    mine = [e for e in effective(entries) if e.batch == chain.batch]
+    state = bench_state([chain], plan, mine)
+    by_key = {s.key: s for s in chain.steps}
+    mains = {m.key for m, _ in chain_of(chain.steps)}
+    hands = come_up = cooking = waiting = 0.0
+    called = 0
+    complete = True
+    for run in state.runs:
+        step = by_key[run.step]
+        if run.state is not RunState.DONE:
+            complete = complete and run.step not in mains
+            continue
+        length = run.end - run.start
+        if not runs_alone(step):
+            hands += min(length, 3 * step.duration_s) if length > 0 else step.duration_s
+            called += 1
+        elif step.phase is Phase.COME_UP:
+            come_up += length
+            called += 1 if chain.steps[0].key == step.key else 0
+        elif step.phase is Phase.COOK:
+            cooking += length
+        else:
+            waiting += length
+    wash_s = sum(s.duration_s for s in chain.steps if s.phase is Phase.WASH_UP)
+    wash_timed = False
+    wash_items: int | None = None
+    nuisance: list[str] = []
+    weights: dict[str, float] = {}
+    energy: float | None = None
+    cores: list[float] = []
+    notes: list[str] = []
+    cues: list[str] = []
+    standing, why = Standing.JUDGED, ""
+    for e in mine:
+        p = e.payload
+        match e.kind:
+            case EntryKind.EFFORT:
+                hands = float(p["hands_s"]) if p.get("hands_s") is not None else hands
+                if p.get("wash_s") is not None:
+                    wash_s, wash_timed = float(p["wash_s"]), True
+                wash_items = int(p["wash_items"]) if p.get("wash_items") is not None else wash_items
+                nuisance += [w for w in p.get("nuisance", []) if w not in nuisance]
+            case EntryKind.WEIGHT:
+                weights[str(p["of"])] = float(p["kg"])
+            case EntryKind.ENERGY:
+                energy = (energy or 0.0) + float(p["joule"])
+            case EntryKind.TEMPERATURE if p["where"] == "core":
+                cores.append(float(p["celsius"]))
+            case EntryKind.NOTE:
+                notes.append(str(p["text"]))
+            case EntryKind.CUE:
+                cues.append(str(p["text"]))
+            case EntryKind.HANDLING_ERROR if standing is not Standing.VOID:
+                standing, why = Standing.HANDLING_ERROR, str(p["why"])
+            case EntryKind.VOID:
+                standing, why = Standing.VOID, str(p["why"])
+    start_kg = weights.get("prepared", weights.get("raw"))
+    cooked_yield = weights["cooked"] / start_kg if start_kg and "cooked" in weights else None
+    targets = [s.end_core_c for s in chain.steps if s.end_rule is EndRule.CORE and s.end_core_c is not None]
+    target = max(targets, default=None)
+    return BatchMeasures(
+        batch=chain.batch,
+        standing=standing,
+        why=why,
+        clocks=Clocks(hands, come_up, cooking, waiting, wash_s),
+        wash_up_timed=wash_timed,
+        complete=complete,
+        weights=tuple(sorted(weights.items())),
+        cooked_yield=cooked_yield,
+        energy_j=energy,
+        highest_core_c=max(cores, default=None),
+        core_target_c=target,
+        core_met=None if target is None else bool(cores) and max(cores) >= target,
+        times_called=called,
+        wash_items=wash_items,
+        nuisance=tuple(nuisance),
+        notes=tuple(notes),
+        cues=tuple(cues),
+        entry_ids=tuple(e.id for e in mine),
+    )
+
+
+def gaps(per_method: dict[str, BatchMeasures]) -> list[str]:
+    """Measures taken for some methods and not for others, in words.
+
+    >>> gaps({})
+    []
+    """
+    found = []
+    kinds = sorted({kind for m in per_method.values() for kind, _ in m.weights})
+    asked: list[tuple[str, dict[str, bool]]] = [
+        (f"{kind} weight", {tag: kind in dict(m.weights) for tag, m in per_method.items()}) for kind in kinds
+    ]
+    asked.append(("core temperature", {tag: m.highest_core_c is not None for tag, m in per_method.items()}))
+    asked.append(("energy", {tag: m.energy_j is not None for tag, m in per_method.items()}))
+    for what, has in asked:
+        if any(has.values()) and not all(has.values()):
+            without = ", ".join(tag for tag, yes in has.items() if not yes)
+            found.append(f"{what}: not yet for {without}")
+    return found

@@ -1,0 +1,175 @@
+"""A probe log as CSV: two or more columns, time as seconds, clock or ISO, in °C or °F."""
+
+import csv
+import re
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from io import StringIO
+from itertools import pairwise
+from statistics import median
+
+from yeasty.core.errors import RuleError
+
+MOST_ROWS = 200_000
+_CLOCK = re.compile(r"^(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?$")
+
+
+@dataclass(frozen=True)
+class ProbeLog:
+    """A curve or several on one time axis.
+
+    Attributes
+    ----------
+    times_s : since the first reading, rising
+    starts_at : moment of the first reading [s since 1970] where times were ISO, else None
+    channels : column name to readings [°C], None where a cell was empty
+    unit : "C" or "F", as read
+    unit_stated : whether the file or the person said so; where not, it has to be confirmed
+    why_unit : how the unit was found
+    """
+
+    times_s: tuple[float, ...]
+    starts_at: float | None
+    channels: tuple[tuple[str, tuple[float | None, ...]], ...]
+    unit: str
+    unit_stated: bool
+    why_unit: str
+
+
+def _time(text: str, row: int) -> tuple[float, str]:
+    text = text.strip()
+    try:
+        return float(text.replace(",", ".")), "seconds"
+    except ValueError:
+        pass
+    m = _CLOCK.match(text)
+    if m:
+        return int(m[1]) * 3600.0 + int(m[2]) * 60.0 + float(m[3] or 0), "clock"
+    try:
+        moment = datetime.fromisoformat(text)
+    except ValueError:
+        raise RuleError(
+            f"row {row}, time", f"“{text[:40]}” is not a time", "Use seconds, 17:05:30 or 2026-01-31T17:05:30."
+        ) from None
+    return moment.replace(tzinfo=moment.tzinfo or UTC).timestamp(), "iso"
+
+
+def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
+    """Read a probe log.
+
+    Parameters
+    ----------
+    text : the file; comma, semicolon or tab between columns; a first line of names, one of them `time`
+    unit : "C" or "F" where the person states it; else it is read from the names, else guessed
+
+    Raises
+    ------
+    RuleError : which row and column cannot be read, and what to do
+
+    Notes
+    -----
+    A guess is made from the readings: a highest value above 130 with a first value above 50 can hardly be
+    food in °C that starts cool. It is told as a guess and has to be confirmed. Clock times that
+    fall back once are taken to have passed midnight.
+
+    >>> log = read_probe_log("time,core °F\\n0,68\\n60,212\\n")
+    >>> log.unit, log.channels[0][1]
+    ('F', (20.0, 100.0))
+    """
+    if "\x00" in text:
+        raise RuleError("file", "is not text", "Save the log as CSV and choose that file.")
+    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
+    if len(lines) < 3:
+        raise RuleError("file", "has fewer than two readings", "Choose a log with a line of names and the readings below.")
+    if len(lines) > MOST_ROWS:
+        raise RuleError("file", f"has {len(lines)} rows", f"Cut it to {MOST_ROWS} or fewer.")
+    delimiter = max(",;\t", key=lines[0].count)
+    rows = list(csv.reader(StringIO("\n".join(lines)), delimiter=delimiter))
+    names = [n.strip() for n in rows[0]]
+    times_at = next((i for i, n in enumerate(names) if n.lower().split("(")[0].split("[")[0].strip() == "time"), None)
+    if times_at is None:
+        raise RuleError("file", "has no column named “time”", "Name the column of times “time” in the first line.")
+    columns = [i for i in range(len(names)) if i != times_at]
+    if not columns:
+        raise RuleError("file", "has no column of temperatures", "It needs at least one column beside “time”.")
+    times: list[float] = []
+    kinds: set[str] = set()
+    readings: list[list[float | None]] = [[] for _ in columns]
+    for n, row in enumerate(rows[1:], 2):
+        if len(row) < len(names):
+            raise RuleError(f"row {n}", f"has {len(row)} columns, the first line {len(names)}", "Mend that row.")
+        t, kind = _time(row[times_at], n)
+        kinds.add(kind)
+        if len(kinds) > 1:
+            raise RuleError(f"row {n}, time", "is written another way than the rows before", "Use one way of writing time.")
+        if times and t <= times[-1]:
+            if kind == "clock" and times[-1] - t > 12 * 3600:
+                t += 86400
+            else:
+                raise RuleError(f"row {n}, time", "does not come after the row before", "Sort the rows by time.")
+        times.append(t)
+        for into, i in zip(readings, columns, strict=True):
+            cell = row[i].strip()
+            try:
+                into.append(float(cell.replace(",", ".")) if cell not in ("", "-", "--", "NaN", "nan") else None)
+            except ValueError:
+                raise RuleError(f"row {n}, {names[i]}", f"“{cell[:40]}” is not a number", "Mend it or leave it empty.") from None
+    seen = [v for column in readings for v in column if v is not None]
+    if not seen:
+        raise RuleError("file", "holds no readings", "Choose a log with temperatures in it.")
+    found = _unit(unit, [names[i] for i in columns], readings, seen)
+    scale = (lambda v: (v - 32) / 1.8) if found[0] == "F" else (lambda v: v)
+    channels = tuple(
+        (_plain_name(names[i]), tuple(None if v is None else round(scale(v), 3) for v in column))
+        for i, column in zip(columns, readings, strict=True)
+    )
+    for name, column in channels:
+        for n, v in enumerate(column, 2):
+            if v is not None and not -60 <= v <= 600:
+                raise RuleError(f"row {n}, {name}", f"{v:g} °C is no temperature of a kitchen", "Check the unit and that row.")
+    start = times[0]
+    return ProbeLog(
+        tuple(t - start for t in times), start if kinds == {"iso"} else None, channels, found[0], found[1], found[2]
+    )
+
+
+def _plain_name(name: str) -> str:
+    return re.sub(r"\s*[\[(]?\s*°?\s*[CF]\s*[\])]?\s*$", "", name).strip() or name
+
+
+def _unit(
+    stated: str | None, names: list[str], readings: list[list[float | None]], seen: list[float]
+) -> tuple[str, bool, str]:
+    if stated is not None:
+        if stated.upper() not in ("C", "F"):
+            raise RuleError("unit", f"{stated} is not known", "Give C or F.")
+        return stated.upper(), True, "stated"
+    endings = {m[1].upper() for n in names if (m := re.search(r"(?:°|\(|\[|\s|_)\s*([CFcf])[\])]?\s*$", n))}
+    if len(endings) == 1:
+        return endings.pop(), True, "from the column names"
+    firsts = [v for column in readings if (v := next((x for x in column if x is not None), None)) is not None]
+    if max(seen) > 130 and median(firsts) > 50:
+        return "F", False, "guessed: starts above 50 and goes above 130"
+    return "C", False, "guessed: the values look like °C"
+
+
+def thin(times_s: tuple[float, ...], values: tuple[float | None, ...], most: int) -> list[tuple[float, float | None]]:
+    """At most about `most` points for drawing, keeping the lowest and highest of each stretch.
+
+    >>> thin((0.0, 1.0, 2.0), (1.0, 5.0, 2.0), 10)
+    [(0.0, 1.0), (1.0, 5.0), (2.0, 2.0)]
+    """
+    points = list(zip(times_s, values, strict=True))
+    if len(points) <= most:
+        return points
+    size = len(points) * 2 / most
+    cuts = [round(i * size) for i in range(int(most / 2))] + [len(points)]
+    kept: list[tuple[float, float | None]] = []
+    for a, b in pairwise(cuts):
+        stretch = [p for p in points[a:b] if p[1] is not None]
+        if not stretch:
+            kept.extend(points[a : a + 1])
+            continue
+        ends = {min(stretch, key=lambda p: p[1] or 0.0), max(stretch, key=lambda p: p[1] or 0.0)}
+        kept.extend(sorted(ends, key=lambda p: p[0]))
+    return kept

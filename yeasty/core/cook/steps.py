@@ -1,0 +1,151 @@
+"""Steps: one thing to do, who it needs, and what ends it."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+from yeasty.core.errors import RuleError, check_range
+
+
+class Attention(StrEnum):
+    """What a step needs of the cook: hands, someone there, or nothing."""
+
+    HANDS = "hands"
+    WATCHED = "watched"
+    FREE = "free"
+
+
+class Phase(StrEnum):
+    """What part of the job a step is; the five clocks are sums over phases."""
+
+    PREPARE = "prepare"
+    COME_UP = "come_up"
+    LOAD = "load"
+    COOK = "cook"
+    TURN = "turn"
+    OUT = "out"
+    WAIT = "wait"
+    PLATE = "plate"
+    WASH_UP = "wash_up"
+
+
+class EndRule(StrEnum):
+    """What ends a step."""
+
+    CLOCK = "clock"
+    CORE = "core"
+    CUE = "cue"
+
+
+LONGEST_STEP_S = 7 * 86400.0
+
+
+@dataclass(frozen=True)
+class Step:
+    """One thing to do.
+
+    Attributes
+    ----------
+    key : identity within the trial
+    what : in the imperative, as "Turn the tray"
+    attention, phase, end_rule : see the enumerations
+    duration_s : planned [s]; with an end by core or cue, the first guess
+    during_offset_s : for a step done while the cooking before it goes on (a turn, a shake): how long
+        after that cooking began [s]; None for a step in the chain
+    end_core_c, end_cue : what ends it, where the end rule says so
+    appliance : key of the appliance used, or None
+    set_point_c, power_w : what is set on it; `power_w` is output into the food
+    """
+
+    key: str
+    what: str
+    attention: Attention
+    phase: Phase
+    duration_s: float
+    end_rule: EndRule = EndRule.CLOCK
+    during_offset_s: float | None = None
+    end_core_c: float | None = None
+    end_cue: str = ""
+    appliance: str | None = None
+    set_point_c: float | None = None
+    power_w: float | None = None
+
+
+def step_from_record(record: Mapping[str, Any]) -> Step:
+    """A step from a plain record, as stored or packaged.
+
+    >>> step_from_record({"key": "a", "what": "Rest", "attention": "free", "phase": "wait", "duration_s": 60}).phase
+    <Phase.WAIT: 'wait'>
+    """
+    return Step(
+        key=str(record["key"]),
+        what=record["what"],
+        attention=Attention(record["attention"]),
+        phase=Phase(record["phase"]),
+        duration_s=float(record["duration_s"]),
+        end_rule=EndRule(record.get("end_rule") or "clock"),
+        during_offset_s=record.get("during_offset_s"),
+        end_core_c=record.get("end_core_c"),
+        end_cue=record.get("end_cue") or "",
+        appliance=record.get("appliance"),
+        set_point_c=record.get("set_point_c"),
+        power_w=record.get("power_w"),
+    )
+
+
+def chain_of(steps: Sequence[Step]) -> list[tuple[Step, list[Step]]]:
+    """Steps of the main chain, each with those done while it goes on, in order of their offset."""
+    chain: list[tuple[Step, list[Step]]] = []
+    for step in steps:
+        if step.during_offset_s is None or not chain:
+            chain.append((step, []))
+        else:
+            chain[-1][1].append(step)
+    for _, during in chain:
+        during.sort(key=lambda s: (s.during_offset_s or 0.0, s.key))
+    return chain
+
+
+def contiguous(before: Step, after: Step) -> bool:
+    """Whether `after` must follow `before` at once: food goes straight into heat and straight out of it.
+
+    A gap is allowed after a preheat (a hot oven keeps), between preparations, and while the food waits.
+    What is loaded is heated at once, also where pressure has to come up first.
+
+    >>> load, cook = (Step(p, p, Attention.HANDS, Phase(p), 60) for p in ("load", "cook"))
+    >>> contiguous(load, cook), contiguous(cook, load)
+    (True, True)
+    """
+    return before.phase in (Phase.COOK, Phase.LOAD) or after.phase in (Phase.COOK, Phase.WAIT)
+
+
+def check_steps(steps: Sequence[Step]) -> list[RuleError]:
+    """What is wrong with a method's steps, each naming the step and what to do."""
+    found: list[RuleError] = []
+    for n, step in enumerate(steps, 1):
+        field = f"step {n} ({step.what or 'no name'})"
+        if not step.what.strip():
+            found.append(RuleError(field, "has no text", "Say what is done, as in “Turn the tray”."))
+        try:
+            check_range(field, step.duration_s, 1, LONGEST_STEP_S, "s")
+        except RuleError:
+            found.append(RuleError(field, f"lasts {step.duration_s:g} s", "Give it between 1 second and 7 days."))
+        if step.during_offset_s is not None:
+            if n == 1:
+                found.append(RuleError(field, "is done during a step, but none comes before", "Move it down."))
+            elif step.during_offset_s < 0:
+                found.append(RuleError(field, "comes before the cooking it belongs to", "Give a time after its start."))
+        if step.end_rule is EndRule.CORE and step.end_core_c is None:
+            found.append(RuleError(field, "ends by core temperature, but none is given", "Type the temperature."))
+        if step.end_rule is EndRule.CUE and not step.end_cue.strip():
+            found.append(RuleError(field, "ends by a cue, but none is given", "Say what is seen when it is done."))
+    for main, during in chain_of(steps):
+        for step in during:
+            if (step.during_offset_s or 0) + step.duration_s > main.duration_s:
+                found.append(
+                    RuleError(
+                        f"{step.what}", f"does not fit into “{main.what}”", "Let it begin earlier, or cook longer."
+                    )
+                )
+    return found

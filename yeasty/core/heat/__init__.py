@@ -1,0 +1,1 @@
+"""Heat: conduction in simple shapes. SI throughout, temperatures in °C."""

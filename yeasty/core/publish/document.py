@@ -1,0 +1,234 @@
+"""The method page as a document: what a stranger needs to cook it, and what it stands on.
+
+The document is plain data (`as_record`), frozen at publication; every writer (page, PDF, Markdown, JSON-LD)
+starts from that record, so that all say the same.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, field
+from typing import Any
+
+from yeasty.core.cook.steps import EndRule, Phase, Step, chain_of
+from yeasty.core.errors import RuleError
+from yeasty.core.quantities import fahrenheit, say_duration, say_mass, say_temperature_both
+from yeasty.core.safety.cautions import DEFER, at_phase
+
+DOCUMENT_VERSION = 1
+
+
+@dataclass(frozen=True)
+class Ingredient:
+    """An ingredient with its mass [kg] for the stated yield and its allergens."""
+
+    name: str
+    mass_kg: float
+    text: str
+    allergens: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class CautionText:
+    """A caution as it is shown, with its source and the status of its figure."""
+
+    text: str
+    source: str
+
+
+@dataclass(frozen=True)
+class StepText:
+    """A step as a reader cooks it. `duration_s` is kept for files that want numbers."""
+
+    what: str
+    duration_s: float
+    duration: str
+    temperature: str
+    until: str
+    during: str
+    cautions: tuple[CautionText, ...]
+
+
+@dataclass(frozen=True)
+class MethodPage:
+    """What is published. Texts the lead writes: intro, normal, serving, keeping, disclosure."""
+
+    title: str
+    dish: str
+    method: str
+    tag: str
+    mark: int
+    headline: str
+    pieces: int
+    yield_text: str
+    total_s: float
+    ingredients: tuple[Ingredient, ...]
+    allergens: tuple[str, ...]
+    gear: tuple[str, ...]
+    steps: tuple[StepText, ...]
+    cues: tuple[str, ...]
+    why: tuple[tuple[str, str], ...]
+    choose_another: tuple[tuple[str, str], ...]
+    how_sure: str
+    evidence: tuple[str, ...]
+    not_equal: tuple[str, ...]
+    intro: str = ""
+    normal: str = ""
+    serving: str = ""
+    keeping: str = ""
+    disclosure: str = ""
+    defer: str = DEFER
+    version: int = field(default=DOCUMENT_VERSION)
+
+
+def step_texts(steps: Sequence[Step], hazards: Sequence[str]) -> tuple[StepText, ...]:
+    """Steps as a reader cooks them, each with the cautions of its phase.
+
+    Washing-up is left out: it is counted in the evidence, not told as a step. A caution is given at every step it
+    belongs to, since readers do not read from the top with hot oil before them.
+    """
+    told = []
+    for main, during in chain_of([s for s in steps if s.phase is not Phase.WASH_UP]):
+        for step in (main, *during):
+            until = ""
+            if step.end_rule is EndRule.CORE and step.end_core_c is not None:
+                until = f"until the core reads {step.end_core_c:g} °C ({fahrenheit(step.end_core_c):.0f} °F)"
+            elif step.end_rule is EndRule.CUE:
+                until = f"until {step.end_cue}"
+            temperature = say_temperature_both(step.set_point_c) if step.set_point_c is not None else ""
+            if step.power_w is not None:
+                temperature = f"{step.power_w:g} W into the food" if not temperature else temperature
+            cautions = tuple(
+                CautionText(
+                    c.text,
+                    c.source
+                    + (
+                        f"; figure {c.limit.status}, check the current edition of your authority"
+                        if c.limit is not None
+                        else ""
+                    ),
+                )
+                for c in at_phase(hazards, step.phase)
+            )
+            offset = f"{say_duration(step.during_offset_s)} into it" if step.during_offset_s is not None else ""
+            told.append(
+                StepText(step.what, step.duration_s, say_duration(step.duration_s), temperature, until, offset, cautions)
+            )
+    return tuple(told)
+
+
+def ingredients(
+    amounts: Mapping[str, float], allergens: Mapping[str, Sequence[str]], scale: float
+) -> tuple[Ingredient, ...]:
+    """Ingredients for the stated yield: measured amounts [kg] times `scale`, largest first."""
+    rows = sorted(amounts.items(), key=lambda r: (-r[1], r[0]))
+    return tuple(
+        Ingredient(name, kg * scale, say_mass(kg * scale), tuple(allergens.get(name, ()))) for name, kg in rows
+    )
+
+
+def check_page(page: MethodPage) -> list[RuleError]:
+    """What keeps a page from being published."""
+    found = []
+    if not page.title.strip():
+        found.append(RuleError("title", "is empty", "Give the page a title."))
+    if not page.steps:
+        found.append(RuleError("steps", "none", "The recommended method needs at least one step."))
+    if not page.ingredients:
+        found.append(RuleError("ingredients", "none", "Enter amounts at Set up, so that a stranger can cook it."))
+    return found
+
+
+def as_record(page: MethodPage) -> dict[str, Any]:
+    """The page as plain data for the database and the files."""
+    return asdict(page)
+
+
+def markdown(record: Mapping[str, Any], *, published: str, version: int, correction: str = "") -> str:
+    """The page as Markdown (CommonMark with tables).
+
+    Parameters
+    ----------
+    record : from `as_record`
+    published : date in words; version : number of the publication; correction : what this version corrects
+    """
+    out = [f"# {_md(record['title'])}", "", f"{_md(record['headline'])}", ""]
+    out.append(f"Version {version}, {published}." + (f" Corrected: {_md(correction)}" if correction else ""))
+    if record["intro"]:
+        out += ["", _md(record["intro"])]
+    out += ["", f"**Makes** {_md(record['yield_text'])} · **from start to plate** {say_duration(record['total_s'])}"]
+    out += ["", "## Ingredients", ""]
+    out += [f"- {i['text']} {_md(i['name'])}" for i in record["ingredients"]]
+    out += ["", "**Allergens:** " + (", ".join(record["allergens"]) or "none entered; check every label")]
+    out += ["", "## Gear", "", ", ".join(_md(g) for g in record["gear"]) or "—", "", "## Method", ""]
+    for n, s in enumerate(record["steps"], 1):
+        facts = " · ".join(x for x in (s["duration"], s["temperature"], _md(s["until"]), s["during"]) if x)
+        out.append(f"{n}. **{_md(s['what'])}** ({facts})")
+        out += [f"   > Caution: {_md(c['text'])} *({_md(c['source'])})*" for c in s["cautions"]]
+    for title, key in (("Looks wrong but is normal", "normal"), ("Serving", "serving"), ("Keeping", "keeping")):
+        if record[key]:
+            out += ["", f"## {title}", "", _md(record[key])]
+    if record["cues"]:
+        out += ["", "## Cues seen at the bench", ""] + [f"- {_md(c)}" for c in record["cues"]]
+    out += ["", "## Why this one", ""] + [f"- {_md(t)} *({_md(on)})*" for t, on in record["why"]]
+    if record["choose_another"]:
+        out += ["", "## Choose another when", "", "| method | when |", "|---|---|"]
+        out += [f"| {_md(m)} | {_md(when)} |" for m, when in record["choose_another"]]
+    out += ["", "## How sure", "", _md(record["how_sure"]), ""] + [f"- {_md(e)}" for e in record["evidence"]]
+    if record["not_equal"]:
+        out += ["", "Not equal between methods:", ""] + [f"- {_md(e)}" for e in record["not_equal"]]
+    if record["disclosure"]:
+        out += ["", f"Disclosure: {_md(record['disclosure'])}"]
+    return "\n".join([*out, "", f"*{_md(record['defer'])}*", ""])
+
+
+def _md(text: str) -> str:
+    """Text with the signs that Markdown would take for its own escaped, on one line."""
+    flat = " ".join(str(text).split())
+    return "".join("\\" + c if c in "\\`*_[]<>|#" else c for c in flat)
+
+
+def _iso_duration(seconds: float) -> str:
+    minutes, rest = divmod(round(seconds), 60)
+    hours, minutes = divmod(minutes, 60)
+    return "PT" + (f"{hours}H" if hours else "") + (f"{minutes}M" if minutes else "") + (f"{rest}S" if rest else "") if (
+        seconds >= 1
+    ) else "PT0S"
+
+
+def recipe_json_ld(record: Mapping[str, Any], *, published_iso: str, url: str) -> dict[str, Any]:
+    """The page as a schema.org Recipe.
+
+    Parameters
+    ----------
+    record : from `as_record`; published_iso : date as 2026-01-31; url : public address of the page
+    """
+    return {
+        "@context": "https://schema.org",
+        "@type": "Recipe",
+        "name": record["title"],
+        "url": url,
+        "datePublished": published_iso,
+        "description": record["headline"],
+        "recipeYield": record["yield_text"],
+        "cookingMethod": record["method"],
+        "totalTime": _iso_duration(record["total_s"]),
+        "recipeIngredient": [f"{i['text']} {i['name']}" for i in record["ingredients"]],
+        "tool": list(record["gear"]),
+        "recipeInstructions": [
+            {
+                "@type": "HowToStep",
+                "position": n,
+                "text": " ".join(
+                    x
+                    for x in (
+                        s["what"] + ",",
+                        s["duration"] + ("," if s["temperature"] else "."),
+                        s["temperature"] + ("." if s["temperature"] else ""),
+                        (s["until"][:1].upper() + s["until"][1:] + ".") if s["until"] else "",
+                        *(f"Caution: {c['text']}" for c in s["cautions"]),
+                    )
+                    if x
+                ),
+            }
+            for n, s in enumerate(record["steps"], 1)
+        ],
+    }

@@ -1,0 +1,1 @@
+"""Is it fair, will it fit: differences between methods, appliance truth, conversions, allergens."""

@@ -1,0 +1,1 @@
+"""Is there a difference: codes, serving orders, who was asked what."""

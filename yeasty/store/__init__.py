@@ -1,0 +1,1 @@
+"""PostgreSQL: typed tables and their queries. No Flask here."""

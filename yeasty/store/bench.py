@@ -1,0 +1,249 @@
+"""The bench: shifts, batches, plans, the append-only log, probe logs and photos."""
+
+import uuid
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import ARRAY, BigInteger, Double, ForeignKey, Index, LargeBinary, UniqueConstraint, func, select, text
+from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
+
+from yeasty.core.cook.entries import Entry as CoreEntry
+from yeasty.core.cook.entries import EntryKind
+from yeasty.core.cook.plan import Chain, PlannedStep
+from yeasty.store.base import Base, Id, now, one_of
+from yeasty.store.trials import Method
+
+CHANNEL = "yeasty_shift"
+
+
+class Shift(Base):
+    """One stretch of bench work. `last_number` is raised under the row's lock; the live stream catches up by it."""
+
+    __tablename__ = "shift"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    serve_from: Mapped[datetime]
+    serve_until: Mapped[datetime]
+    people: Mapped[int] = mapped_column(default=1)
+    clock_origin: Mapped[datetime | None]
+    clock_rate: Mapped[float | None]
+    ended_at: Mapped[datetime | None]
+    created_at: Mapped[datetime]
+    last_number: Mapped[int] = mapped_column(BigInteger, default=0)
+    batches: Mapped[list["Batch"]] = relationship(order_by="Batch.position", cascade="all, delete-orphan")
+
+
+class Batch(Base):
+    """One cooking of one method. `steps` are the method's steps as they were when the shift was made."""
+
+    __tablename__ = "batch"
+    id: Mapped[Id]
+    shift_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("shift.id", ondelete="CASCADE"), index=True)
+    method_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("method.id", ondelete="RESTRICT"), index=True)
+    position: Mapped[int]
+    replicate: Mapped[int] = mapped_column(default=1)
+    steps: Mapped[list[Any]]
+    method: Mapped[Method] = relationship(lazy="joined")
+    __table_args__ = (UniqueConstraint("shift_id", "method_id", "replicate"),)
+
+    def chain(self) -> Chain:
+        """The batch as the core plans it."""
+        from yeasty.core.cook.steps import step_from_record
+
+        return Chain(str(self.id), self.method.tag, tuple(step_from_record(s) for s in self.steps))
+
+
+class PlanRow(Base):
+    """A plan that was made; the newest of a shift counts."""
+
+    __tablename__ = "plan"
+    id: Mapped[Id]
+    shift_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("shift.id", ondelete="CASCADE"))
+    number: Mapped[int] = mapped_column(BigInteger)
+    made_at: Mapped[datetime]
+    items: Mapped[list[Any]]
+    holds: Mapped[dict[str, Any]]
+    served: Mapped[dict[str, Any]]
+    longest_hold_s: Mapped[float]
+    proof: Mapped[str]
+    notes: Mapped[list[str]]
+    __table_args__ = (UniqueConstraint("shift_id", "number"),)
+
+    def planned(self) -> list[PlannedStep]:
+        """Its steps as the core knows them."""
+        return [PlannedStep(i["batch"], i["step"], i["start"], i["end"]) for i in self.items]
+
+
+class EntryRow(Base):
+    """One fact of the bench log. A trigger refuses update and delete; no foreign key on `supersedes`, since
+    what it names may arrive later."""
+
+    __tablename__ = "entry"
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
+    shift_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("shift.id"))
+    number: Mapped[int] = mapped_column(BigInteger)
+    batch_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("batch.id"), index=True)
+    kind: Mapped[str]
+    device_id: Mapped[uuid.UUID]
+    counter: Mapped[int] = mapped_column(BigInteger)
+    offset_ms: Mapped[float] = mapped_column(default=0.0)
+    device_time: Mapped[datetime]
+    server_time: Mapped[datetime]
+    author_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    payload: Mapped[dict[str, Any]]
+    supersedes: Mapped[uuid.UUID | None]
+    __table_args__ = (
+        UniqueConstraint("shift_id", "number"),
+        UniqueConstraint("device_id", "counter"),
+        one_of("kind", EntryKind),
+    )
+
+    def core(self) -> CoreEntry:
+        """The row as the core folds it, on corrected device time."""
+        return CoreEntry(
+            str(self.id),
+            str(self.batch_id) if self.batch_id else "",
+            EntryKind(self.kind),
+            self.device_time.timestamp() + self.offset_ms / 1000,
+            str(self.device_id),
+            self.counter,
+            self.payload,
+            str(self.supersedes) if self.supersedes else None,
+        )
+
+
+class ProbeLogRow(Base):
+    """A probe's curves, stored as arrays: one row a file, not one a reading."""
+
+    __tablename__ = "probe_log"
+    id: Mapped[Id]
+    batch_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("batch.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    starts_at: Mapped[datetime]
+    times_s: Mapped[list[float]] = mapped_column(ARRAY(Double))
+    channels: Mapped[dict[str, Any]]
+    added_at: Mapped[datetime]
+
+
+class Photo(Base):
+    """A picture, location stripped, with a thumbnail; erased ones keep a tombstone with the reason."""
+
+    __tablename__ = "photo"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    media_type: Mapped[str]
+    full: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)
+    thumb: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)
+    added_at: Mapped[datetime]
+    added_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    erased_at: Mapped[datetime | None]
+    erased_reason: Mapped[str | None]
+
+
+Index("ix_entry_shift_id_batch_id", EntryRow.shift_id, EntryRow.batch_id)
+
+
+def next_numbers(db: Session, shift_id: uuid.UUID, count: int) -> int:
+    """Take `count` numbers of a shift under its row's lock; the first of them. Also locks out other writers."""
+    last = db.execute(
+        text("update shift set last_number = last_number + :n where id = :id returning last_number"),
+        {"n": count, "id": shift_id},
+    ).scalar_one()
+    return int(last) - count + 1
+
+
+def wake(db: Session, shift_id: uuid.UUID) -> None:
+    """Wake whoever streams this shift, once the transaction is committed."""
+    db.execute(select(func.pg_notify(CHANNEL, str(shift_id))))
+
+
+def append_entries(db: Session, shift_id: uuid.UUID, rows: Sequence[EntryRow]) -> tuple[list[EntryRow], list[uuid.UUID]]:
+    """Write entries that are not there yet; sending one twice changes nothing.
+
+    Returns
+    -------
+    the entries written, and the ids that were there already
+    """
+    db.execute(select(Shift.id).where(Shift.id == shift_id).with_for_update())
+    known = set(db.scalars(select(EntryRow.id).where(EntryRow.id.in_([r.id for r in rows]))))
+    fresh: dict[uuid.UUID, EntryRow] = {}
+    for row in rows:
+        if row.id not in known:
+            fresh.setdefault(row.id, row)
+    if fresh:
+        first = next_numbers(db, shift_id, len(fresh))
+        for number, row in enumerate(fresh.values(), first):
+            row.number = number
+            db.add(row)
+        db.flush()
+        wake(db, shift_id)
+    return list(fresh.values()), sorted(known, key=str)
+
+
+def entries_after(db: Session, shift_id: uuid.UUID, number: int, most: int = 5000) -> list[EntryRow]:
+    """Entries of a shift with a higher number, in order of number."""
+    return list(
+        db.scalars(
+            select(EntryRow)
+            .where(EntryRow.shift_id == shift_id, EntryRow.number > number)
+            .order_by(EntryRow.number)
+            .limit(most)
+        )
+    )
+
+
+def newest_plan(db: Session, shift_id: uuid.UUID) -> PlanRow | None:
+    """The plan that counts."""
+    return db.scalar(select(PlanRow).where(PlanRow.shift_id == shift_id).order_by(PlanRow.number.desc()).limit(1))
+
+
+def shifts_of(db: Session, trial_id: uuid.UUID) -> list[Shift]:
+    """Shifts of a trial, newest first."""
+    return list(db.scalars(select(Shift).where(Shift.trial_id == trial_id).order_by(Shift.serve_from.desc(), Shift.id)))
+
+
+def batches_of_trial(db: Session, trial_id: uuid.UUID) -> list[Batch]:
+    """All batches of a trial in the order of its shifts and methods."""
+    return list(
+        db.scalars(
+            select(Batch)
+            .join(Shift)
+            .where(Shift.trial_id == trial_id)
+            .order_by(Shift.created_at, Batch.position, Batch.id)
+        )
+    )
+
+
+def entries_of_trial(db: Session, trial_id: uuid.UUID) -> list[EntryRow]:
+    """The whole log of a trial."""
+    return list(
+        db.scalars(select(EntryRow).join(Shift).where(Shift.trial_id == trial_id).order_by(EntryRow.shift_id, EntryRow.number))
+    )
+
+
+def newest_plans_of_trial(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, PlanRow]:
+    """Shift id to its newest plan."""
+    rows = db.scalars(
+        select(PlanRow).join(Shift).where(Shift.trial_id == trial_id).distinct(PlanRow.shift_id)
+        .order_by(PlanRow.shift_id, PlanRow.number.desc())
+    )  # fmt: skip
+    return {row.shift_id: row for row in rows}
+
+
+def moment(seconds: float) -> datetime:
+    """Seconds since 1970 as a moment in UTC."""
+    return datetime.fromtimestamp(seconds, UTC)
+
+
+def new_shift(db: Session, trial_id: uuid.UUID, name: str, serve_from: datetime, serve_until: datetime, people: int) -> Shift:
+    """A shift without batches yet."""
+    shift = Shift(
+        trial_id=trial_id, name=name, serve_from=serve_from, serve_until=serve_until, people=people, created_at=now()
+    )
+    db.add(shift)
+    db.flush()
+    return shift
+
+

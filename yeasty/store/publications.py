@@ -1,0 +1,82 @@
+"""Publications: drafts, frozen dated versions, renderings, and results of slow work."""
+
+import uuid
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import ForeignKey, LargeBinary, UniqueConstraint, select
+from sqlalchemy.orm import Mapped, Session, mapped_column
+
+from yeasty.store.base import Base, Id
+
+
+class Draft(Base):
+    """What the lead has written for the next version of a method page."""
+
+    __tablename__ = "draft"
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), primary_key=True)
+    method_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("method.id", ondelete="SET NULL"))
+    texts: Mapped[dict[str, Any]]
+    version: Mapped[int] = mapped_column(default=1)
+
+
+class Publication(Base):
+    """A frozen version of what is told. Only its withdrawal can be added; a trigger holds the rest."""
+
+    __tablename__ = "publication"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id"), index=True)
+    slug: Mapped[str]
+    version: Mapped[int]
+    document: Mapped[dict[str, Any]]
+    correction: Mapped[str] = mapped_column(default="")
+    published_at: Mapped[datetime]
+    published_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    withdrawn_at: Mapped[datetime | None]
+    withdrawn_why: Mapped[str] = mapped_column(default="")
+    __table_args__ = (UniqueConstraint("slug", "version"), UniqueConstraint("trial_id", "version"))
+
+
+class Rendering(Base):
+    """A file made of a publication by the worker, such as its PDF. Can be dropped and made again."""
+
+    __tablename__ = "rendering"
+    publication_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("publication.id", ondelete="CASCADE"), primary_key=True)
+    media_type: Mapped[str] = mapped_column(primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+    made_at: Mapped[datetime]
+
+
+class Analysis(Base):
+    """A result of slow work about a trial, with the sum of what it was worked out from. Can be dropped."""
+
+    __tablename__ = "analysis"
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), primary_key=True)
+    kind: Mapped[str] = mapped_column(primary_key=True)
+    basis: Mapped[str]
+    result: Mapped[dict[str, Any]]
+    made_at: Mapped[datetime]
+
+
+def versions_of(db: Session, trial_id: uuid.UUID) -> list[Publication]:
+    """All versions of a trial's method page, newest first."""
+    return list(
+        db.scalars(select(Publication).where(Publication.trial_id == trial_id).order_by(Publication.version.desc()))
+    )
+
+
+def by_slug(db: Session, slug: str, version: int | None = None) -> Publication | None:
+    """A version by its public address; the newest where none is named."""
+    query = select(Publication).where(Publication.slug == slug).order_by(Publication.version.desc()).limit(1)
+    return db.scalar(query.where(Publication.version == version) if version is not None else query)
+
+
+def free_slug(db: Session, wanted: str) -> str:
+    """`wanted`, or with the lowest number that makes it free.
+
+    Slugs are made of the title; a reader sees them, so no ids are in them.
+    """
+    taken = set(db.scalars(select(Publication.slug).where(Publication.slug.like(f"{wanted}%")).distinct()))
+    if wanted not in taken:
+        return wanted
+    return next(f"{wanted}-{n}" for n in range(2, 100_000) if f"{wanted}-{n}" not in taken)

@@ -1,0 +1,232 @@
+"""Trials: question, attributes, methods, steps, ingredients, controls, accepted differences."""
+
+import uuid
+from collections.abc import Sequence
+from datetime import datetime
+from decimal import Decimal
+
+from sqlalchemy import ForeignKey, Index, Numeric, UniqueConstraint, and_, func, or_, select
+from sqlalchemy.orm import Mapped, Session, mapped_column, relationship, selectinload
+
+from yeasty.core.ask import trial as core
+from yeasty.core.cook import steps as core_steps
+from yeasty.store.base import Base, Id, one_of
+from yeasty.store.kitchen import Appliance
+
+NO_TECHNIQUE = ""
+
+
+class Trial(Base):
+    """One question and all that answers it. `version` covers its design: every edit at Ask and Set up raises it."""
+
+    __tablename__ = "trial"
+    id: Mapped[Id]
+    title: Mapped[str]
+    question: Mapped[str]
+    dish: Mapped[str]
+    aliases: Mapped[str] = mapped_column(default="")
+    kind: Mapped[str]
+    fairness: Mapped[str]
+    done_rule: Mapped[str]
+    answer_rule: Mapped[str] = mapped_column(default="")
+    matters: Mapped[float] = mapped_column(default=0.0)
+    hunch: Mapped[str] = mapped_column(default="")
+    pieces: Mapped[int] = mapped_column(default=12)
+    varied: Mapped[list[str]] = mapped_column(default=list)
+    simulated: Mapped[bool] = mapped_column(default=False)
+    created_at: Mapped[datetime]
+    updated_at: Mapped[datetime]
+    version: Mapped[int] = mapped_column(default=1)
+    attributes: Mapped[list["Attribute"]] = relationship(order_by="Attribute.position", cascade="all, delete-orphan")
+    methods: Mapped[list["Method"]] = relationship(order_by="Method.position", cascade="all, delete-orphan")
+    ingredients: Mapped[list["Ingredient"]] = relationship(
+        order_by="Ingredient.position", cascade="all, delete-orphan"
+    )
+    controls: Mapped[list["Control"]] = relationship(order_by="Control.position", cascade="all, delete-orphan")
+    accepted: Mapped[list["AcceptedDifference"]] = relationship(
+        order_by="AcceptedDifference.field", cascade="all, delete-orphan"
+    )
+    __table_args__ = (
+        one_of("kind", core.TrialKind),
+        one_of("fairness", core.Fairness),
+        one_of("done_rule", core.DoneRule),
+        Index("ix_trial_updated_at_id", "updated_at", "id"),
+    )
+
+
+class Attribute(Base):
+    """One thing tasters are asked."""
+
+    __tablename__ = "attribute"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    position: Mapped[int]
+    name: Mapped[str]
+    scale: Mapped[str]
+    weight: Mapped[float]
+    low_words: Mapped[str] = mapped_column(default="")
+    high_words: Mapped[str] = mapped_column(default="")
+    high_is_better: Mapped[bool] = mapped_column(default=True)
+    __table_args__ = (one_of("scale", core.Scale), UniqueConstraint("trial_id", "name"))
+
+    def spec(self) -> core.Attribute:
+        """The row as the core knows it."""
+        return core.Attribute(
+            str(self.id), self.name, core.Scale(self.scale), self.weight, self.low_words, self.high_words,
+            self.high_is_better,
+        )  # fmt: skip
+
+
+class Method(Base):
+    """One arm: a way of cooking under test, with mark, tag and steps."""
+
+    __tablename__ = "method"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    position: Mapped[int]
+    name: Mapped[str]
+    technique: Mapped[str]
+    mark: Mapped[int]
+    tag: Mapped[str]
+    batch_kg: Mapped[float | None]
+    pieces_per_batch: Mapped[int] = mapped_column(default=6)
+    piece_kg: Mapped[float | None]
+    start_c: Mapped[float | None]
+    gear: Mapped[list[str]] = mapped_column(default=list)
+    hazards: Mapped[list[str]] = mapped_column(default=list)
+    steps: Mapped[list["Step"]] = relationship(order_by="Step.position", cascade="all, delete-orphan")
+    amounts: Mapped[list["MethodAmount"]] = relationship(cascade="all, delete-orphan")
+    __table_args__ = (UniqueConstraint("trial_id", "mark"), UniqueConstraint("trial_id", "tag"))
+
+
+class Step(Base):
+    """One thing to do; see `yeasty.core.cook.steps`."""
+
+    __tablename__ = "step"
+    id: Mapped[Id]
+    method_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("method.id", ondelete="CASCADE"), index=True)
+    position: Mapped[int]
+    what: Mapped[str]
+    attention: Mapped[str]
+    phase: Mapped[str]
+    duration_s: Mapped[float]
+    end_rule: Mapped[str] = mapped_column(default="clock")
+    during_offset_s: Mapped[float | None]
+    end_core_c: Mapped[float | None]
+    end_cue: Mapped[str] = mapped_column(default="")
+    appliance_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("appliance.id", ondelete="SET NULL"))
+    set_point_c: Mapped[float | None]
+    power_w: Mapped[float | None]
+    __table_args__ = (
+        one_of("attention", core_steps.Attention),
+        one_of("phase", core_steps.Phase),
+        one_of("end_rule", core_steps.EndRule),
+    )
+
+    def core(self) -> core_steps.Step:
+        """The row as the core knows it."""
+        return core_steps.Step(
+            str(self.id), self.what, core_steps.Attention(self.attention), core_steps.Phase(self.phase),
+            self.duration_s, core_steps.EndRule(self.end_rule), self.during_offset_s, self.end_core_c, self.end_cue,
+            str(self.appliance_id) if self.appliance_id else None, self.set_point_c, self.power_w,
+        )  # fmt: skip
+
+
+class Ingredient(Base):
+    """A lot of an ingredient: what was bought, its price and allergens."""
+
+    __tablename__ = "ingredient"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    position: Mapped[int]
+    name: Mapped[str]
+    lot: Mapped[str] = mapped_column(default="")
+    source: Mapped[str] = mapped_column(default="")
+    price_per_kg: Mapped[Decimal | None] = mapped_column(Numeric(12, 4))
+    allergens: Mapped[list[str]] = mapped_column(default=list)
+    __table_args__ = (UniqueConstraint("trial_id", "name"),)
+
+
+class MethodAmount(Base):
+    """How much of an ingredient goes into one batch of a method [kg]."""
+
+    __tablename__ = "method_amount"
+    method_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("method.id", ondelete="CASCADE"), primary_key=True)
+    ingredient_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("ingredient.id", ondelete="CASCADE"), primary_key=True)
+    mass_kg: Mapped[float]
+
+
+class Control(Base):
+    """Something held equal, and how."""
+
+    __tablename__ = "control"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    position: Mapped[int]
+    what: Mapped[str]
+    held_at: Mapped[str] = mapped_column(default="")
+
+
+class AcceptedDifference(Base):
+    """A difference accepted in writing; it stands for the values it was accepted with (`signature`)."""
+
+    __tablename__ = "accepted_difference"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    field: Mapped[str]
+    signature: Mapped[str]
+    reason: Mapped[str]
+    accepted_at: Mapped[datetime]
+    __table_args__ = (UniqueConstraint("trial_id", "field"),)
+
+
+def whole_trial(db: Session, trial_id: uuid.UUID, *, lock: bool = False) -> Trial | None:
+    """A trial with everything of its design, in one round of queries."""
+    query = (
+        select(Trial)
+        .where(Trial.id == trial_id)
+        .options(
+            selectinload(Trial.attributes),
+            selectinload(Trial.methods).selectinload(Method.steps),
+            selectinload(Trial.methods).selectinload(Method.amounts),
+            selectinload(Trial.ingredients),
+            selectinload(Trial.controls),
+            selectinload(Trial.accepted),
+        )
+        .execution_options(populate_existing=True)
+    )
+    return db.scalar(query.with_for_update(of=Trial) if lock else query)
+
+
+def search_trials(db: Session, text: str, after: tuple[datetime, uuid.UUID] | None, most: int) -> Sequence[Trial]:
+    """Trials by last change, newest first; every word must occur in title, question, dish or aliases."""
+    query = select(Trial).options(selectinload(Trial.methods)).order_by(Trial.updated_at.desc(), Trial.id.desc()).limit(most)
+    for word in text.split():
+        like = _like(word)
+        query = query.where(
+            or_(*(column.ilike(like) for column in (Trial.title, Trial.question, Trial.dish, Trial.aliases)))
+        )
+    if after:
+        query = query.where(
+            or_(Trial.updated_at < after[0], and_(Trial.updated_at == after[0], Trial.id < after[1]))
+        )
+    return db.scalars(query).all()
+
+
+def _like(word: str) -> str:
+    for sign in "\\%_":
+        word = word.replace(sign, "\\" + sign)
+    return f"%{word}%"
+
+
+def appliances_of(db: Session, trial: Trial) -> dict[uuid.UUID, Appliance]:
+    """The appliances used by any step of a trial."""
+    ids = {s.appliance_id for m in trial.methods for s in m.steps if s.appliance_id}
+    if not ids:
+        return {}
+    return {a.id: a for a in db.scalars(select(Appliance).where(Appliance.id.in_(ids)))}
+
+
+def count_trials(db: Session) -> int:
+    """How many trials there are."""
+    return db.scalar(select(func.count()).select_from(Trial)) or 0
