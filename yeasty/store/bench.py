@@ -96,7 +96,6 @@ class EntryRow(Base):
     supersedes: Mapped[uuid.UUID | None]
     __table_args__ = (
         UniqueConstraint("shift_id", "number"),
-        UniqueConstraint("device_id", "counter"),
         one_of("kind", EntryKind),
     )
 

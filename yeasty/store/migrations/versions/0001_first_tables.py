@@ -423,7 +423,6 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["batch_id"], ["batch.id"], name=op.f("fk_entry_batch_id")),
         sa.ForeignKeyConstraint(["shift_id"], ["shift.id"], name=op.f("fk_entry_shift_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_entry")),
-        sa.UniqueConstraint("device_id", "counter", name=op.f("uq_entry_device_id_counter")),
         sa.UniqueConstraint("shift_id", "number", name=op.f("uq_entry_shift_id_number")),
     )
     op.create_index(op.f("ix_entry_batch_id"), "entry", ["batch_id"], unique=False)

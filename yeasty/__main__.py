@@ -1,0 +1,3 @@
+from yeasty.cli import main
+
+raise SystemExit(main())

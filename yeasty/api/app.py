@@ -1,0 +1,131 @@
+"""The web application: blueprints, sign-in, security headers, the front end's files."""
+
+import time
+from dataclasses import dataclass
+from typing import Any
+
+import structlog
+from flask import Flask, Response, g, request
+from flask_login import AnonymousUserMixin, LoginManager
+from flask_openapi3 import Info, OpenAPI
+from flask_wtf.csrf import CSRFProtect
+
+from yeasty import __version__
+from yeasty.api import problems
+from yeasty.api.accounts import load_user
+from yeasty.api.describe import BLUEPRINTS
+from yeasty.api.front import front
+from yeasty.api.live import Hub
+from yeasty.api.publish import public
+from yeasty.api.trust import trust
+from yeasty.core.quantities import System
+from yeasty.store.database import make_engine, plain_url, session_factory
+from yeasty.store.jobs import Jobs
+from yeasty.store.kitchen import the_kitchen
+
+MOST_REQUEST_BYTES = 210 * 1024 * 1024
+CSP = (
+    "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
+    "connect-src 'self'; worker-src 'self'; manifest-src 'self'; object-src 'none'; base-uri 'none'; "
+    "form-action 'self'; frame-ancestors 'none'"
+)
+
+
+@dataclass(frozen=True)
+class Settings:
+    """What a web process is told.
+
+    `tls` : cookies are Secure; `authority` : folder of the local authority, None without TLS of our own;
+    `public_address` : where other devices reach the kitchen, "" for as asked.
+    """
+
+    database_url: str
+    tls: bool = False
+    authority: str = ""
+    public_address: str = ""
+    testing: bool = False
+
+
+class Anonymous(AnonymousUserMixin):
+    """Nobody: metric."""
+
+    units = System.METRIC.value
+
+
+def create_app(settings: Settings) -> OpenAPI:
+    """The application. It holds nothing between requests but the database pool and the live hub."""
+    app = OpenAPI(
+        "yeasty.api", info=Info(title="Yeasty Trial", version=__version__), doc_ui=False, static_folder=None,
+        validation_error_status=422, validation_error_model=problems.Problem,
+        validation_error_callback=problems.from_validation,
+    )  # fmt: skip
+    log = structlog.get_logger()
+    engine = make_engine(settings.database_url)
+    sessions = session_factory(engine)
+    with sessions() as db:
+        secret = the_kitchen(db).secret
+    engine.dispose()
+    app.config.update(
+        SECRET_KEY=secret, SESSION_COOKIE_NAME="yeasty", SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Lax",
+        SESSION_COOKIE_SECURE=settings.tls, PERMANENT_SESSION_LIFETIME=30 * 86400, WTF_CSRF_TIME_LIMIT=None,
+        WTF_CSRF_HEADERS=["X-CSRFToken"], MAX_CONTENT_LENGTH=MOST_REQUEST_BYTES, PUBLIC_ADDRESS=settings.public_address,
+        TLS=settings.tls, AUTHORITY=settings.authority, TESTING=settings.testing,
+    )  # fmt: skip
+    app.extensions["yeasty_engine"] = engine
+    app.extensions["yeasty_sessions"] = sessions
+    app.extensions["yeasty_jobs"] = Jobs(plain_url(settings.database_url))
+    app.extensions["yeasty_hub"] = Hub(plain_url(settings.database_url))
+    for blueprint in BLUEPRINTS:
+        app.register_api(blueprint)
+    app.register_blueprint(public)
+    app.register_blueprint(trust)
+    problems.register(app, log)
+    csrf = CSRFProtect(app)
+    for name in ("told_allergens", "give_answer", "finish"):  # a taster's link is its own proof; there is no cookie
+        csrf.exempt(app.view_functions[f"taste.{name}"])
+    login = LoginManager(app)
+    login.anonymous_user = Anonymous
+    login.user_loader(load_user)
+    _requests(app, log)
+    app.register_blueprint(front)
+    return app
+
+
+def _requests(app: Flask, log: Any) -> None:
+    @app.before_request
+    def begin() -> None:
+        g.began = time.monotonic()
+
+    @app.after_request
+    def finish(response: Response) -> Response:
+        if "db" in g:
+            if response.status_code < 400:
+                g.db.commit()
+                for act in g.pop("after_commit", []):
+                    act()
+            else:
+                g.db.rollback()
+        response.headers.setdefault("Content-Security-Policy", CSP)
+        response.headers.setdefault("X-Content-Type-Options", "nosniff")
+        response.headers.setdefault("Referrer-Policy", "same-origin")
+        response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
+        if response.mimetype != "text/event-stream":
+            log.info(
+                "request", method=request.method, path=_quiet(request.path), status=response.status_code,
+                ms=round((time.monotonic() - g.began) * 1000, 1),
+            )  # fmt: skip
+        return response
+
+    @app.teardown_request
+    def close(_: BaseException | None) -> None:
+        db = g.pop("db", None)
+        if db is not None:
+            db.close()
+
+
+def _quiet(path: str) -> str:
+    """A path for the log, without a taster's link."""
+    for prefix in ("/t/", "/api/v1/taste/"):
+        if path.startswith(prefix):
+            return prefix + "…" + path.removeprefix(prefix).partition("/")[1]
+    return path

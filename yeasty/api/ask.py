@@ -1,0 +1,316 @@
+"""Ask: trials, attributes, methods and their steps."""
+
+import base64
+import json
+from datetime import datetime
+from typing import Annotated
+from uuid import UUID
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from yeasty.api.problems import ApiError, not_found
+from yeasty.api.request import Blank, Duration, Mass, Power, Temperature, answer, check_if_match, db, require
+from yeasty.api.views import MarkView, StepView, TrialPath, TrialView, mark_view, trial_view
+from yeasty.core.ask.techniques import techniques
+from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
+from yeasty.core.cook.steps import Attention, EndRule, Phase
+from yeasty.core.setup.differences import VARIED_BY_KIND
+from yeasty.store import designs, kitchen, trials
+from yeasty.store.people import Role
+from yeasty.store.trials import Method, Trial
+
+ask = APIBlueprint("ask", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="ask")])
+PAGE = 30
+
+
+class TrialQuery(BaseModel):
+    """Search words and where to go on."""
+
+    search: str = ""
+    cursor: str = ""
+
+
+class TrialCard(BaseModel):
+    """A trial in the list."""
+
+    id: str
+    title: str
+    question: str
+    dish: str
+    kind: TrialKind
+    updated_at: datetime
+    marks: list[MarkView]
+
+
+class TrialList(BaseModel):
+    """A page of trials; `cursor` is empty on the last."""
+
+    items: list[TrialCard]
+    cursor: str
+
+
+class NewTrial(BaseModel):
+    """A question, a dish and a kind."""
+
+    title: str = Field(default="", max_length=200)
+    question: str = Field(min_length=1, max_length=1000)
+    dish: str = Field(min_length=1, max_length=200)
+    kind: TrialKind = TrialKind.SIDE_BY_SIDE
+
+
+class TrialChange(BaseModel):
+    """Words and rules of a trial; what is left out stays."""
+
+    title: str | None = Field(default=None, min_length=1, max_length=200)
+    question: str | None = Field(default=None, max_length=1000)
+    dish: str | None = Field(default=None, min_length=1, max_length=200)
+    aliases: str | None = Field(default=None, max_length=500)
+    kind: TrialKind | None = None
+    fairness: Fairness | None = None
+    done_rule: DoneRule | None = None
+    answer_rule: str | None = Field(default=None, max_length=1000)
+    matters: float | None = Field(default=None, ge=0, le=10)
+    hunch: str | None = Field(default=None, max_length=1000)
+    pieces: int | None = Field(default=None, ge=1, le=10000)
+    varied: list[str] | None = None
+
+
+class AttributeIn(BaseModel):
+    """An attribute; with its id where it is to be kept."""
+
+    id: UUID | None = None
+    name: str = Field(min_length=1, max_length=100)
+    scale: Scale
+    weight: float = Field(default=1, ge=0, le=100)
+    low_words: str = Field(default="", max_length=100)
+    high_words: str = Field(default="", max_length=100)
+    high_is_better: bool = True
+
+
+class AttributesIn(BaseModel):
+    """All attributes of a trial."""
+
+    items: list[AttributeIn] = Field(max_length=30)
+
+
+class NewMethod(BaseModel):
+    """A method from a technique."""
+
+    technique: str
+    name: str = Field(default="", max_length=100)
+
+
+class MethodChange(BaseModel):
+    """Words and weights of a method; what is left out stays."""
+
+    name: str | None = Field(default=None, min_length=1, max_length=100)
+    tag: str | None = Field(default=None, pattern="^[A-Z]{2}$")
+    batch_kg: Annotated[Mass | None, Blank] = None
+    pieces_per_batch: int | None = Field(default=None, ge=1, le=1000)
+    piece_kg: Annotated[Mass | None, Blank] = None
+    start_c: Annotated[Temperature | None, Blank] = None
+    gear: list[str] | None = None
+
+
+class StepIn(BaseModel):
+    """A step; durations, temperatures and powers as a cook writes them."""
+
+    id: UUID | None = None
+    what: str = Field(max_length=200)
+    attention: Attention
+    phase: Phase
+    duration_s: Duration
+    end_rule: EndRule = EndRule.CLOCK
+    during_offset_s: Annotated[Duration | None, Blank] = None
+    end_core_c: Annotated[Temperature | None, Blank] = None
+    end_cue: str = Field(default="", max_length=200)
+    appliance_id: UUID | None = None
+    set_point_c: Annotated[Temperature | None, Blank] = None
+    power_w: Annotated[Power | None, Blank] = None
+
+
+class StepsIn(BaseModel):
+    """All steps of a method."""
+
+    items: list[StepIn] = Field(min_length=1, max_length=60)
+
+
+class MethodPath(TrialPath):
+    """Which method of which trial."""
+
+    method_id: UUID
+
+
+class TechniqueView(BaseModel):
+    """A technique template."""
+
+    key: str
+    name: str
+    appliance_kind: str
+    gear: list[str]
+    steps: list[StepView]
+
+
+class TechniqueList(BaseModel):
+    """All technique templates."""
+
+    items: list[TechniqueView]
+
+
+def open_trial(trial_id: UUID, *, edit: bool = False) -> Trial:
+    """A trial, locked and with its version checked where it is to be edited."""
+    trial = trials.whole_trial(db(), trial_id, lock=edit)
+    if trial is None:
+        raise not_found("trial")
+    if edit:
+        check_if_match(trial.version)
+    return trial
+
+
+def method_of(trial: Trial, method_id: UUID) -> Method:
+    """A method of a trial."""
+    for method in trial.methods:
+        if method.id == method_id:
+            return method
+    raise not_found("method")
+
+
+def whole(trial: Trial, status: int = 200) -> Response:
+    """The trial as it stands after an edit, with its new version."""
+    db().flush()
+    return answer(trial_view(trial), status, trial.version)
+
+
+@ask.get("/techniques", responses={200: TechniqueList})
+@require(Role.COOK)
+def list_techniques() -> Response:
+    """The templates methods start from."""
+    items = [
+        TechniqueView(
+            key=t.key, name=t.name, appliance_kind=t.appliance_kind, gear=list(t.gear),
+            steps=[
+                StepView(
+                    id="", what=s.what, attention=s.attention, phase=s.phase, duration_s=s.duration_s,
+                    end_rule=s.end_rule, during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
+                    appliance_id=None, set_point_c=s.set_point_c, power_w=s.power_w,
+                )
+                for s in t.steps
+            ],
+        )
+        for t in techniques().values()
+    ]  # fmt: skip
+    return answer(TechniqueList(items=items))
+
+
+@ask.get("/trials", responses={200: TrialList})
+@require(Role.COOK)
+def list_trials(query: TrialQuery) -> Response:
+    """Trials, last changed first; every search word must occur."""
+    after = None
+    if query.cursor:
+        try:
+            moment, last = json.loads(base64.urlsafe_b64decode(query.cursor))
+            after = (datetime.fromisoformat(moment), UUID(last))
+        except (ValueError, TypeError):
+            raise ApiError(422, "Not understood", "The cursor is not one of this list. Begin again without it.") from None
+    rows = list(trials.search_trials(db(), query.search, after, PAGE + 1))
+    more = rows[PAGE - 1] if len(rows) > PAGE else None
+    cursor = json.dumps([more.updated_at.isoformat(), str(more.id)]).encode() if more else b""
+    items = [
+        TrialCard(
+            id=str(t.id), title=t.title, question=t.question, dish=t.dish, kind=TrialKind(t.kind),
+            updated_at=t.updated_at, marks=[mark_view(m.mark) for m in t.methods],
+        )
+        for t in rows[:PAGE]
+    ]  # fmt: skip
+    return answer(TrialList(items=items, cursor=base64.urlsafe_b64encode(cursor).decode()))
+
+
+@ask.post("/trials", responses={201: TrialView})
+@require(Role.COOK)
+def new_trial(body: NewTrial) -> Response:
+    """A new trial."""
+    trial = designs.new_trial(db(), title=body.title, question=body.question, dish=body.dish, kind=body.kind)
+    return whole(open_trial(trial.id), 201)
+
+
+@ask.get("/trials/<uuid:trial_id>", responses={200: TrialView})
+@require(Role.COOK)
+def get_trial(path: TrialPath) -> Response:
+    """A trial's whole design."""
+    return whole(open_trial(path.trial_id))
+
+
+@ask.patch("/trials/<uuid:trial_id>", responses={200: TrialView})
+@require(Role.COOK)
+def change_trial(path: TrialPath, body: TrialChange) -> Response:
+    """Change words and rules."""
+    trial = open_trial(path.trial_id, edit=True)
+    given = body.model_dump(exclude_unset=True, exclude_none=True, mode="json")
+    if body.kind is not None and body.kind != trial.kind and body.varied is None:
+        given["varied"] = list(VARIED_BY_KIND[body.kind])
+    for name, value in given.items():
+        setattr(trial, name, value)
+    designs.touch(trial)
+    return whole(trial)
+
+
+@ask.put("/trials/<uuid:trial_id>/attributes", responses={200: TrialView})
+@require(Role.COOK)
+def set_attributes(path: TrialPath, body: AttributesIn) -> Response:
+    """Replace what tasters are asked."""
+    trial = open_trial(path.trial_id, edit=True)
+    designs.set_attributes(db(), trial, [i.model_dump() | {"scale": i.scale.value} for i in body.items])
+    return whole(trial)
+
+
+@ask.post("/trials/<uuid:trial_id>/methods", responses={201: TrialView})
+@require(Role.COOK)
+def add_method(path: TrialPath, body: NewMethod) -> Response:
+    """Add a method from a technique; it gets mark, tag and colour at once."""
+    trial = open_trial(path.trial_id, edit=True)
+    technique = techniques().get(body.technique)
+    if technique is None:
+        raise not_found("technique")
+    designs.add_method(db(), trial, technique, body.name, kitchen.all_appliances(db()))
+    return whole(trial, 201)
+
+
+@ask.patch("/trials/<uuid:trial_id>/methods/<uuid:method_id>", responses={200: TrialView})
+@require(Role.COOK)
+def change_method(path: MethodPath, body: MethodChange) -> Response:
+    """Change a method's words and weights."""
+    trial = open_trial(path.trial_id, edit=True)
+    method = method_of(trial, path.method_id)
+    if body.tag and any(m.tag == body.tag and m is not method for m in trial.methods):
+        raise ApiError(409, "Tag taken", f"Another method has the tag {body.tag}. Choose other letters.")
+    clearable = {"batch_kg", "piece_kg", "start_c"}
+    for name, value in body.model_dump(exclude_unset=True).items():
+        if value is not None or name in clearable:
+            setattr(method, name, value)
+    designs.touch(trial)
+    return whole(trial)
+
+
+@ask.put("/trials/<uuid:trial_id>/methods/<uuid:method_id>/steps", responses={200: TrialView})
+@require(Role.COOK)
+def set_steps(path: MethodPath, body: StepsIn) -> Response:
+    """Replace a method's steps. Batches already made keep the steps they were made with."""
+    trial = open_trial(path.trial_id, edit=True)
+    rows = [
+        s.model_dump() | {"attention": s.attention.value, "phase": s.phase.value, "end_rule": s.end_rule.value}
+        for s in body.items
+    ]
+    designs.set_steps(trial, method_of(trial, path.method_id), rows)
+    return whole(trial)
+
+
+@ask.delete("/trials/<uuid:trial_id>/methods/<uuid:method_id>", responses={200: TrialView})
+@require(Role.COOK)
+def remove_method(path: MethodPath) -> Response:
+    """Take out a method that was never cooked."""
+    trial = open_trial(path.trial_id, edit=True)
+    designs.remove_method(db(), trial, method_of(trial, path.method_id))
+    return whole(trial)

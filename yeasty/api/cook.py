@@ -1,0 +1,499 @@
+"""Cook: shifts, the bench, entries, the live stream, probe logs, photos."""
+
+import time
+from datetime import UTC, datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+from flask import Response, current_app, request
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+from sqlalchemy import select
+
+from yeasty.api.ask import open_trial
+from yeasty.api.live import changes_after, entry_record, plan_record, stream
+from yeasty.api.problems import ApiError, FieldProblem, not_found
+from yeasty.api.request import after_commit, answer, db, done, me, require
+from yeasty.api.views import MarkView, TrialPath, mark_view
+from yeasty.core.cook.entries import EntryKind, check_payload
+from yeasty.core.cook.measures import gaps
+from yeasty.core.cook.probe_log import read_probe_log, thin
+from yeasty.core.errors import RuleError
+from yeasty.store import bench as store
+from yeasty.store import shifts as making
+from yeasty.store import trials
+from yeasty.store.base import now
+from yeasty.store.bench import Batch, EntryRow, Photo, ProbeLogRow, Shift
+from yeasty.store.people import Role
+from yeasty.store.pictures import MOST_BYTES, store_photo
+
+cook = APIBlueprint("cook", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
+CURVE_POINTS = 240
+
+
+class NewShift(BaseModel):
+    """When the plates meet, who is there, and how many batches of each method."""
+
+    name: str = Field(default="", max_length=100)
+    serve_from: datetime
+    window_s: float = Field(default=300, ge=0, le=86400)
+    people: int = Field(default=1, ge=1, le=4)
+    replicates: dict[UUID, int] = {}
+
+
+class ShiftView(BaseModel):
+    """A shift."""
+
+    id: str
+    trial_id: str
+    name: str
+    serve_from: float
+    serve_until: float
+    people: int
+    simulated: bool
+    ended: bool
+    batches: int
+
+
+class ShiftList(BaseModel):
+    """Shifts of a trial, newest first."""
+
+    items: list[ShiftView]
+
+
+class CautionView(BaseModel):
+    """A caution at a step."""
+
+    text: str
+    source: str
+    recalled: bool
+    defer: str
+
+
+class BenchStep(BaseModel):
+    """A step as the batch keeps it."""
+
+    key: str
+    what: str
+    attention: str
+    phase: str
+    duration_s: float
+    end_rule: str
+    during_offset_s: float | None
+    end_core_c: float | None
+    end_cue: str
+    appliance: str | None
+    appliance_name: str
+    set_point_c: float | None
+    power_w: float | None
+    cautions: list[CautionView]
+
+
+class BenchBatch(BaseModel):
+    """A column of the bench."""
+
+    id: str
+    method_id: str
+    tag: str
+    name: str
+    replicate: int
+    mark: MarkView
+    steps: list[BenchStep]
+
+
+class PlanItem(BaseModel):
+    """A planned step [s since 1970]."""
+
+    batch: str
+    step: str
+    start: float
+    end: float
+
+
+class PlanView(BaseModel):
+    """The plan that counts."""
+
+    number: int
+    made_at: float
+    items: list[PlanItem]
+    holds: dict[str, float]
+    served: dict[str, float]
+    longest_hold_s: float
+    proof: str
+    notes: list[str]
+
+
+class EntryView(BaseModel):
+    """An entry of the log; `at` is corrected device time [s since 1970]."""
+
+    id: str
+    number: int
+    batch: str
+    kind: EntryKind
+    at: float
+    device: str
+    counter: int
+    payload: dict[str, Any]
+    supersedes: str | None
+
+
+class CurveView(BaseModel):
+    """A probe's curve, thinned for drawing: [s since 1970, °C or null]."""
+
+    batch: str
+    name: str
+    points: list[tuple[float, float | None]]
+
+
+class BenchView(BaseModel):
+    """Everything a bench starts from; `number` is where the stream goes on."""
+
+    shift: ShiftView
+    trial_title: str
+    question: str
+    batches: list[BenchBatch]
+    plan: PlanView | None
+    entries: list[EntryView]
+    curves: list[CurveView]
+    number: int
+    server_now: float
+    incarnation: str
+    gaps: list[str]
+
+
+class ShiftPath(BaseModel):
+    """Which shift."""
+
+    shift_id: UUID
+
+
+class EntryIn(BaseModel):
+    """An entry as a device made it."""
+
+    id: UUID
+    batch: UUID | None = None
+    kind: EntryKind
+    device: UUID
+    counter: int = Field(ge=0)
+    device_time: float = Field(ge=0, le=1e11)
+    offset_ms: float = Field(default=0, ge=-1e12, le=1e12)
+    payload: dict[str, Any] = {}
+    supersedes: UUID | None = None
+
+
+class EntriesIn(BaseModel):
+    """Entries of a device's outbox; sending them again changes nothing."""
+
+    entries: list[EntryIn] = Field(min_length=1, max_length=500)
+
+
+class Written(BaseModel):
+    """An entry that is stored, with its number."""
+
+    id: str
+    number: int
+
+
+class RefusedEntry(BaseModel):
+    """An entry that is not stored, and why; the device keeps it and shows this."""
+
+    id: str
+    problem: FieldProblem
+
+
+class EntriesAnswer(BaseModel):
+    """What became of each entry. `written` and `known` are durable."""
+
+    written: list[Written]
+    known: list[str]
+    refused: list[RefusedEntry]
+    server_now: float
+
+
+class StreamQuery(BaseModel):
+    """Where to go on when no Last-Event-ID is sent."""
+
+    after: int = 0
+
+
+class Clock(BaseModel):
+    """The server's clock decides what is now [s since 1970]."""
+
+    server_now: float
+    incarnation: str
+
+
+class BatchPath(BaseModel):
+    """Which batch."""
+
+    batch_id: UUID
+
+
+class ProbeQuery(BaseModel):
+    """How to read a probe log; `confirm` keeps it."""
+
+    name: str = Field(default="probe log", max_length=100)
+    unit: str | None = None
+    starts_at: float | None = None
+    confirm: bool = False
+
+
+class ProbePreview(BaseModel):
+    """A probe log as it was read; saved once confirmed."""
+
+    saved: bool
+    unit: str
+    unit_stated: bool
+    why_unit: str
+    rows: int
+    seconds: float
+    starts_at: float | None
+    channels: dict[str, tuple[float, float]]
+
+
+class PhotoPath(TrialPath):
+    """Which photo of which trial."""
+
+    photo_id: UUID
+
+
+class PhotoQuery(BaseModel):
+    """Whole or small."""
+
+    thumb: bool = False
+
+
+def shift_view(s: Shift, batches: int) -> ShiftView:
+    """A shift."""
+    return ShiftView(
+        id=str(s.id), trial_id=str(s.trial_id), name=s.name, serve_from=s.serve_from.timestamp(),
+        serve_until=s.serve_until.timestamp(), people=s.people, simulated=s.clock_rate is not None,
+        ended=s.ended_at is not None, batches=batches,
+    )  # fmt: skip
+
+
+def open_shift(shift_id: UUID) -> Shift:
+    """A shift, or 404."""
+    shift = db().get(Shift, shift_id)
+    if shift is None:
+        raise not_found("shift")
+    return shift
+
+
+@cook.get("/clock", responses={200: Clock})
+def get_clock() -> Response:
+    """What time it is; devices measure their offset against it."""
+    from yeasty.store.kitchen import the_kitchen
+
+    return answer(Clock(server_now=time.time(), incarnation=str(the_kitchen(db()).incarnation)))
+
+
+@cook.get("/trials/<uuid:trial_id>/shifts", responses={200: ShiftList})
+@require(Role.COOK)
+def list_shifts(path: TrialPath) -> Response:
+    """Shifts of a trial, newest first."""
+    rows = store.shifts_of(db(), path.trial_id)
+    return answer(ShiftList(items=[shift_view(s, len(s.batches)) for s in rows]))
+
+
+@cook.post("/trials/<uuid:trial_id>/shifts", responses={201: ShiftView})
+@require(Role.COOK)
+def new_shift(path: TrialPath, body: NewShift) -> Response:
+    """A shift with its batches; the worker plans it."""
+    trial = open_trial(path.trial_id)
+    known = {m.id for m in trial.methods}
+    if set(body.replicates) - known:
+        raise RuleError("batches", "name a method of another trial", "Reload and choose again.")
+    if any(not 0 <= n <= 20 for n in body.replicates.values()):
+        raise RuleError("batches", "of one method must be 0 to 20", "Choose fewer, or a second shift.")
+    serve_from = body.serve_from if body.serve_from.tzinfo else body.serve_from.replace(tzinfo=UTC)
+    shift = making.make_shift(
+        db(), trial, name=body.name or f"Shift of {serve_from:%d %b}", serve_from=serve_from,
+        serve_until=serve_from + timedelta(seconds=body.window_s), people=body.people,
+        replicates=body.replicates or dict.fromkeys(known, 1), appliances=trials.appliances_of(db(), trial),
+    )  # fmt: skip
+    _ask_for_plan(shift.id)
+    return answer(shift_view(shift, len(shift.batches)), 201)
+
+
+def _ask_for_plan(shift_id: UUID) -> None:
+    jobs = current_app.extensions["yeasty_jobs"]
+    after_commit(lambda: jobs.plan(shift_id))
+
+
+@cook.post("/shifts/<uuid:shift_id>/plan-requests", responses={202: None})
+@require(Role.COOK)
+def request_plan(path: ShiftPath) -> Response:
+    """Ask for a plan from now on, keeping all that has begun; the stream tells when it is there."""
+    _ask_for_plan(open_shift(path.shift_id).id)
+    return current_app.response_class(status=202)
+
+
+@cook.post("/shifts/<uuid:shift_id>/end", responses={200: ShiftView})
+@require(Role.COOK)
+def end_shift(path: ShiftPath) -> Response:
+    """Say that a shift is over. Late results can still be logged."""
+    shift = open_shift(path.shift_id)
+    shift.ended_at = shift.ended_at or now()
+    return answer(shift_view(shift, len(shift.batches)))
+
+
+@cook.get("/shifts/<uuid:shift_id>/bench", responses={200: BenchView})
+@require(Role.COOK)
+def get_bench(path: ShiftPath) -> Response:
+    """The bench: columns, plan, log and curves."""
+    from yeasty.store.kitchen import the_kitchen
+
+    shift = open_shift(path.shift_id)
+    trial = db().get_one(trials.Trial, shift.trial_id)
+    plan = store.newest_plan(db(), shift.id)
+    entries = store.entries_after(db(), shift.id, 0, 100_000)
+    logs = db().scalars(select(ProbeLogRow).join(Batch).where(Batch.shift_id == shift.id).order_by(ProbeLogRow.added_at))
+    measured = {b.method.tag: m for b, m in making.trial_measures(db(), trial.id) if b.shift_id == shift.id and m.complete}
+    return answer(
+        BenchView(
+            shift=shift_view(shift, len(shift.batches)), trial_title=trial.title, question=trial.question,
+            batches=[
+                BenchBatch(
+                    id=str(b.id), method_id=str(b.method_id), tag=b.method.tag, name=b.method.name,
+                    replicate=b.replicate, mark=mark_view(b.method.mark), steps=[BenchStep(**s) for s in b.steps],
+                )
+                for b in shift.batches
+            ],
+            plan=PlanView(**plan_record(plan)) if plan else None,
+            entries=[EntryView(**entry_record(e)) for e in entries],
+            curves=[c for row in logs for c in _curves(row)],
+            number=max([e.number for e in entries] + [plan.number if plan else 0]),
+            server_now=time.time(), incarnation=str(the_kitchen(db()).incarnation), gaps=gaps(measured),
+        )
+    )  # fmt: skip
+
+
+def _curves(row: ProbeLogRow) -> list[CurveView]:
+    start = row.starts_at.timestamp()
+    return [
+        CurveView(
+            batch=str(row.batch_id), name=name,
+            points=[(start + t, v) for t, v in thin(tuple(row.times_s), tuple(values), CURVE_POINTS)],
+        )
+        for name, values in row.channels.items()
+    ]  # fmt: skip
+
+
+@cook.post("/shifts/<uuid:shift_id>/entries", responses={200: EntriesAnswer})
+@require(Role.COOK)
+def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
+    """Append entries. Each is judged by itself: one that is refused keeps none of the others back."""
+    shift = open_shift(path.shift_id)
+    moment = now()
+    rows: list[EntryRow] = []
+    refused: list[RefusedEntry] = []
+    for e in body.entries:
+        try:
+            check_payload(e.kind, e.payload)
+            making.check_entry_batch(shift, e.batch)
+        except RuleError as wrong:
+            problem = FieldProblem(field=wrong.field, message=wrong.message, todo=wrong.todo)
+            refused.append(RefusedEntry(id=str(e.id), problem=problem))
+            continue
+        rows.append(
+            EntryRow(
+                id=e.id, shift_id=shift.id, batch_id=e.batch, kind=e.kind.value, device_id=e.device, counter=e.counter,
+                offset_ms=e.offset_ms, device_time=datetime.fromtimestamp(e.device_time, UTC), server_time=moment,
+                author_id=me().person_id, payload=e.payload, supersedes=e.supersedes,
+            )
+        )  # fmt: skip
+    written, known = store.append_entries(db(), shift.id, rows) if rows else ([], [])
+    return answer(
+        EntriesAnswer(
+            written=[Written(id=str(r.id), number=r.number) for r in written],
+            known=[str(k) for k in known],
+            refused=refused,
+            server_now=time.time(),
+        )
+    )
+
+
+@cook.get("/shifts/<uuid:shift_id>/changes", responses={200: None})
+@require(Role.COOK)
+def get_changes(path: ShiftPath, query: StreamQuery) -> Response:
+    """What the stream would send, once: for where a stream can't be held."""
+    shift = open_shift(path.shift_id)
+    changes = [{"number": n, "event": event, "data": data} for n, event, data in changes_after(db(), shift.id, query.after)]
+    return current_app.json.response({"items": changes, "server_now": time.time()})
+
+
+@cook.get("/shifts/<uuid:shift_id>/stream", responses={200: None})
+@require(Role.COOK)
+def get_stream(path: ShiftPath, query: StreamQuery) -> Response:
+    """Server-sent events: entries and plans as they come, from Last-Event-ID or `after` on."""
+    shift = open_shift(path.shift_id)
+    hub, sessions = current_app.extensions["yeasty_hub"], current_app.extensions["yeasty_sessions"]
+    last = request.headers.get("Last-Event-ID", "")
+    after = int(last) if last.isdigit() else query.after
+    hub.start()
+    if not hub.take_place():
+        raise ApiError(503, "Too many screens", "This server streams to as many screens as it can. Close one.")
+    db().close()
+    response = current_app.response_class(stream(hub, sessions, shift.id, after), mimetype="text/event-stream")
+    response.headers["Cache-Control"] = "no-store"
+    response.headers["X-Accel-Buffering"] = "no"
+    return response
+
+
+@cook.post("/batches/<uuid:batch_id>/probe-logs", responses={200: ProbePreview})
+@require(Role.COOK)
+def add_probe_log(path: BatchPath, query: ProbeQuery) -> Response:
+    """Read a probe log (CSV as the request's body). Kept once the unit is stated or confirmed."""
+    batch = db().get(Batch, path.batch_id)
+    if batch is None:
+        raise not_found("batch")
+    try:
+        text = request.get_data(cache=False).decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise RuleError("file", "is not UTF-8 text", "Save the log as CSV (UTF-8) and choose that file.") from None
+    log = read_probe_log(text, query.unit)
+    starts_at = query.starts_at if query.starts_at is not None else log.starts_at
+    saved = query.confirm and starts_at is not None
+    if query.confirm and starts_at is None:
+        raise RuleError("starts_at", "is not known", "The file has no date: say when its first reading was taken.")
+    if saved and starts_at is not None:
+        db().add(
+            ProbeLogRow(
+                batch_id=batch.id, name=query.name, starts_at=store.moment(starts_at), times_s=list(log.times_s),
+                channels={n: list(v) for n, v in log.channels}, added_at=now(),
+            )
+        )  # fmt: skip
+        shift = db().get_one(Shift, batch.shift_id)
+        store.wake(db(), shift.id)
+    spans = {n: [x for x in v if x is not None] for n, v in log.channels}
+    return answer(
+        ProbePreview(
+            saved=saved, unit=log.unit, unit_stated=log.unit_stated, why_unit=log.why_unit, rows=len(log.times_s),
+            seconds=log.times_s[-1], starts_at=starts_at,
+            channels={n: (min(v), max(v)) for n, v in spans.items() if v},
+        )
+    )  # fmt: skip
+
+
+@cook.put("/trials/<uuid:trial_id>/photos/<uuid:photo_id>", responses={204: None})
+@require(Role.COOK)
+def put_photo(path: PhotoPath) -> Response:
+    """Keep a photo (the picture as the request's body) under the id its device made."""
+    if (request.content_length or 0) > MOST_BYTES:
+        raise RuleError("photo", "is too large", "Take it at a lower resolution.")
+    open_trial(path.trial_id)
+    store_photo(db(), path.trial_id, path.photo_id, request.get_data(cache=False), me().person_id)
+    return done()
+
+
+@cook.get("/trials/<uuid:trial_id>/photos/<uuid:photo_id>", responses={200: None})
+@require(Role.COOK)
+def get_photo(path: PhotoPath, query: PhotoQuery) -> Response:
+    """A photo, for cooks and leads only: a taster would see which is which."""
+    photo = db().get(Photo, path.photo_id)
+    if photo is None or photo.trial_id != path.trial_id or photo.full is None:
+        raise not_found("photo")
+    response = current_app.response_class(photo.thumb if query.thumb else photo.full, mimetype=photo.media_type)
+    response.headers["Cache-Control"] = "private, max-age=86400"
+    return response

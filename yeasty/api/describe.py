@@ -1,0 +1,25 @@
+"""The API's description without a database: for generating the front end's client."""
+
+from typing import Any
+
+from flask_openapi3 import Info, OpenAPI
+
+from yeasty import __version__
+from yeasty.api.accounts import accounts
+from yeasty.api.ask import ask
+from yeasty.api.cook import cook
+from yeasty.api.decide import decide
+from yeasty.api.inout import inout
+from yeasty.api.publish import publish
+from yeasty.api.setup import setup
+from yeasty.api.taste import taste
+
+BLUEPRINTS = (accounts, ask, setup, cook, taste, decide, publish, inout)
+
+
+def description() -> dict[str, Any]:
+    """OpenAPI 3.1, made from the models."""
+    app = OpenAPI("describe", info=Info(title="Yeasty Trial", version=__version__), doc_ui=False)
+    for blueprint in BLUEPRINTS:
+        app.register_api(blueprint)
+    return dict(app.api_doc)

@@ -1,0 +1,138 @@
+"""The live stream: NOTIFY only wakes; a client catches up by number."""
+
+import json
+import threading
+import time
+from collections.abc import Iterator
+from typing import Any
+from uuid import UUID
+
+import psycopg
+import structlog
+from sqlalchemy import select
+from sqlalchemy.orm import Session, sessionmaker
+
+from yeasty.store.bench import CHANNEL, EntryRow, PlanRow, entries_after
+
+log = structlog.get_logger()
+HEARTBEAT_S = 15.0
+MOST_STREAMS = 40
+
+
+class Hub:
+    """One LISTEN connection a process, and a count per shift that streams wait for."""
+
+    def __init__(self, url: str) -> None:
+        self._url = url
+        self._changed = threading.Condition()
+        self._counts: dict[str, int] = {}
+        self._all = 0
+        self._thread: threading.Thread | None = None
+        self._streams = 0
+
+    def start(self) -> None:
+        """Start listening, once, in the process that serves (after gunicorn's fork)."""
+        with self._changed:
+            if self._thread is None:
+                self._thread = threading.Thread(target=self._listen, name="live-listen", daemon=True)
+                self._thread.start()
+
+    def _listen(self) -> None:
+        while True:
+            try:
+                with psycopg.connect(self._url, autocommit=True, connect_timeout=5) as connection:
+                    connection.execute(f"listen {CHANNEL}")
+                    self._wake_all()
+                    for notice in connection.notifies():
+                        with self._changed:
+                            self._counts[notice.payload] = self._counts.get(notice.payload, 0) + 1
+                            self._changed.notify_all()
+            except psycopg.Error as failed:
+                log.warning("listen_lost", reason=str(failed).strip()[:200])
+                time.sleep(1.0)
+
+    def _wake_all(self) -> None:
+        with self._changed:
+            self._all += 1
+            self._changed.notify_all()
+
+    def seen(self, shift: str) -> tuple[int, int]:
+        """The count to wait beyond."""
+        with self._changed:
+            return self._all, self._counts.get(shift, 0)
+
+    def wait(self, shift: str, seen: tuple[int, int], timeout: float) -> bool:
+        """Until something was said about this shift, or the time is over."""
+        with self._changed:
+            return self._changed.wait_for(lambda: (self._all, self._counts.get(shift, 0)) != seen, timeout)
+
+    def take_place(self) -> bool:
+        """Take one of the stream places; false when all are taken, so that taps still get a thread."""
+        with self._changed:
+            if self._streams >= MOST_STREAMS:
+                return False
+            self._streams += 1
+            return True
+
+    def leave_place(self) -> None:
+        """Give the place back."""
+        with self._changed:
+            self._streams -= 1
+
+
+def entry_record(row: EntryRow) -> dict[str, Any]:
+    """An entry as it is streamed and listed; `at` is corrected device time [s since 1970]."""
+    return {
+        "id": str(row.id),
+        "number": row.number,
+        "batch": str(row.batch_id) if row.batch_id else "",
+        "kind": row.kind,
+        "at": row.device_time.timestamp() + row.offset_ms / 1000,
+        "device": str(row.device_id),
+        "counter": row.counter,
+        "payload": row.payload,
+        "supersedes": str(row.supersedes) if row.supersedes else None,
+    }
+
+
+def plan_record(row: PlanRow) -> dict[str, Any]:
+    """A plan as it is streamed and listed."""
+    return {
+        "number": row.number,
+        "made_at": row.made_at.timestamp(),
+        "items": row.items,
+        "holds": row.holds,
+        "served": row.served,
+        "longest_hold_s": row.longest_hold_s,
+        "proof": row.proof,
+        "notes": row.notes,
+    }
+
+
+def changes_after(db: Session, shift_id: UUID, number: int) -> list[tuple[int, str, dict[str, Any]]]:
+    """Entries and plans of a shift with a higher number, in order."""
+    found = [(e.number, "entry", entry_record(e)) for e in entries_after(db, shift_id, number)]
+    plans = db.scalars(select(PlanRow).where(PlanRow.shift_id == shift_id, PlanRow.number > number))
+    found += [(p.number, "plan", plan_record(p)) for p in plans]
+    return sorted(found, key=lambda f: f[0])
+
+
+def stream(hub: Hub, sessions: sessionmaker[Session], shift_id: UUID, after: int) -> Iterator[str]:
+    """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it waits."""
+    try:
+        yield "retry: 1000\n\n"
+        while True:
+            seen = hub.seen(str(shift_id))
+            try:
+                with sessions() as db:
+                    changes = changes_after(db, shift_id, after)
+            except Exception as failed:
+                log.warning("stream_query", reason=type(failed).__name__)
+                return
+            for number, event, record in changes:
+                after = number
+                yield f"id: {number}\nevent: {event}\ndata: {json.dumps(record)}\n\n"
+            if not hub.wait(str(shift_id), seen, HEARTBEAT_S):
+                yield f"event: beat\ndata: {json.dumps({'server_now': time.time()})}\n\n"
+    finally:
+        hub.leave_place()

@@ -1,0 +1,210 @@
+"""Publish: draft, versions, withdrawal; and the public pages, which need no account and no script."""
+
+import json
+from datetime import datetime
+from importlib.resources import files
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from flask import Blueprint, Response, current_app, request, send_from_directory
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from yeasty.api.ask import open_trial
+from yeasty.api.problems import not_found
+from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
+from yeasty.api.views import TrialPath
+from yeasty.core.publish.document import as_record, markdown, recipe_json_ld
+from yeasty.core.publish.html import notice_html, page_html
+from yeasty.store import pages, publications
+from yeasty.store.kitchen import the_kitchen
+from yeasty.store.people import Role
+from yeasty.store.publications import Publication, Rendering
+
+publish = APIBlueprint("publish", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="publish")])
+public = Blueprint("public", __name__)
+PDF = "application/pdf"
+STYLE = "/style/page.css"
+PAGE_FILES = files("yeasty.core.publish").joinpath("page")
+
+
+class DraftIn(BaseModel):
+    """What the lead writes; what is left out stays."""
+
+    method_id: UUID | None = None
+    title: str | None = Field(default=None, max_length=200)
+    intro: str | None = Field(default=None, max_length=4000)
+    normal: str | None = Field(default=None, max_length=2000)
+    serving: str | None = Field(default=None, max_length=2000)
+    keeping: str | None = Field(default=None, max_length=2000)
+    disclosure: str | None = Field(default=None, max_length=1000)
+
+
+class VersionView(BaseModel):
+    """A published version."""
+
+    id: str
+    slug: str
+    version: int
+    published_at: datetime
+    correction: str
+    withdrawn_at: datetime | None
+    withdrawn_why: str
+    path: str
+    pdf_ready: bool
+
+
+class PublishView(BaseModel):
+    """The draft, how it would read now, and what is out."""
+
+    method_id: str | None
+    chosen_method_id: str | None
+    texts: dict[str, str]
+    version: int
+    preview: dict[str, Any] | None
+    versions: list[VersionView]
+
+
+class PublishIn(BaseModel):
+    """What a later version corrects."""
+
+    correction: str = Field(default="", max_length=500)
+
+
+class WithdrawIn(BaseModel):
+    """Why a page is withdrawn; readers see this."""
+
+    why: str = Field(min_length=3, max_length=500)
+
+
+def _version(p: Publication) -> VersionView:
+    return VersionView(
+        id=str(p.id), slug=p.slug, version=p.version, published_at=p.published_at, correction=p.correction,
+        withdrawn_at=p.withdrawn_at, withdrawn_why=p.withdrawn_why, path=f"/p/{p.slug}/{p.version}",
+        pdf_ready=db().get(Rendering, (p.id, PDF)) is not None,
+    )  # fmt: skip
+
+
+def _view(trial_id: UUID, status: int = 200) -> Response:
+    trial = open_trial(trial_id)
+    draft = pages.draft_of(db(), trial)
+    page = pages.build_page(db(), trial, draft)
+    chosen = next((m for m in trial.methods if page is not None and m.tag == page.tag), None)
+    return answer(
+        PublishView(
+            method_id=str(draft.method_id) if draft.method_id else None,
+            chosen_method_id=str(chosen.id) if chosen else None, texts=draft.texts, version=draft.version,
+            preview=as_record(page) if page else None,
+            versions=[_version(p) for p in publications.versions_of(db(), trial_id)],
+        ),
+        status, draft.version,
+    )  # fmt: skip
+
+
+@publish.get("/trials/<uuid:trial_id>/publication", responses={200: PublishView})
+@require(Role.COOK)
+def get_publication(path: TrialPath) -> Response:
+    """The draft and what is out."""
+    return _view(path.trial_id)
+
+
+@publish.patch("/trials/<uuid:trial_id>/publication", responses={200: PublishView})
+@require(Role.COOK)
+def change_draft(path: TrialPath, body: DraftIn) -> Response:
+    """Write the draft."""
+    draft = pages.draft_of(db(), open_trial(path.trial_id))
+    check_if_match(draft.version)
+    given = body.model_dump(exclude_unset=True)
+    if "method_id" in given:
+        draft.method_id = given.pop("method_id")
+    draft.texts = {**draft.texts, **{k: v for k, v in given.items() if v is not None}}
+    draft.version += 1
+    db().flush()
+    return _view(path.trial_id)
+
+
+@publish.post("/trials/<uuid:trial_id>/publications", responses={201: PublishView})
+@require(Role.LEAD)
+def publish_page(path: TrialPath, body: PublishIn) -> Response:
+    """Freeze a new version; the worker makes its PDF."""
+    trial = open_trial(path.trial_id)
+    row = pages.publish(db(), trial, pages.draft_of(db(), trial), correction=body.correction, by=me().person_id)
+    jobs, publication_id = current_app.extensions["yeasty_jobs"], row.id
+    after_commit(lambda: jobs.render(publication_id))
+    return _view(path.trial_id, 201)
+
+
+@publish.post("/trials/<uuid:trial_id>/withdrawal", responses={200: PublishView})
+@require(Role.LEAD)
+def withdraw_page(path: TrialPath, body: WithdrawIn) -> Response:
+    """Withdraw all versions: only the notice shows."""
+    pages.withdraw(db(), open_trial(path.trial_id).id, body.why)
+    return _view(path.trial_id)
+
+
+def _published(slug: str, version: int | None) -> Publication:
+    found = publications.by_slug(db(), slug, version)
+    if found is None:
+        raise not_found("page")
+    return found
+
+
+def _withdrawn(row: Publication) -> str:
+    text = f"Withdrawn on {row.withdrawn_at:%d %B %Y}: {row.withdrawn_why}. Please do not cook by an earlier copy."
+    return notice_html("This method was withdrawn", text, style=STYLE)
+
+
+@public.get("/style/<name>")
+def style_file(name: str) -> Response:
+    """The style sheet of public pages, and its fonts."""
+    if not name.endswith((".css", ".woff2")):
+        raise not_found("file")
+    return send_from_directory(str(PAGE_FILES), name, max_age=3600)
+
+
+@public.get("/p/<slug>")
+@public.get("/p/<slug>/<int:version>")
+def public_page(slug: str, version: int | None = None) -> Response | tuple[str, int]:
+    """The page; the newest version where none is named; the notice where it was withdrawn."""
+    row = _published(slug, version)
+    if row.withdrawn_at is not None:
+        return _withdrawn(row), 410
+    newest = _published(slug, None)
+    html = page_html(
+        pages.edition(row, newest, the_kitchen(db()).time_zone), base=request.host_url.rstrip("/"), style=STYLE,
+        for_print="print" in request.args,
+    )  # fmt: skip
+    response = current_app.response_class(html, mimetype="text/html")
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+@public.get("/p/<slug>/<int:version>/<name>")
+def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int]:
+    """The page as a file: method.md, recipe.json, method.pdf."""
+    row = _published(slug, version)
+    if row.withdrawn_at is not None:
+        return _withdrawn(row), 410
+    moment = row.published_at.astimezone(ZoneInfo(the_kitchen(db()).time_zone))
+    if name == "method.md":
+        text = markdown(row.document, published=f"{moment:%d %B %Y}", version=row.version, correction=row.correction)
+        return file_answer(text.encode(), "text/markdown; charset=utf-8", f"{slug}-{version}.md")
+    if name == "recipe.json":
+        ld = recipe_json_ld(
+            row.document, published_iso=moment.date().isoformat(), url=f"{request.host_url.rstrip('/')}/p/{slug}/{version}"
+        )
+        return file_answer(json.dumps(ld, ensure_ascii=False, indent=1).encode(), "application/ld+json", f"{slug}-{version}.json")
+    if name == "method.pdf":
+        made = db().get(Rendering, (row.id, PDF))
+        if made is None:
+            current_app.extensions["yeasty_jobs"].render(row.id)
+            return notice_html("The PDF is being made", "This page looks again in a few seconds.", style=STYLE, refresh_s=3), 202
+        return file_answer(made.data, PDF, f"{slug}-{version}.pdf")
+    raise not_found("file")
+
+
+def file_answer(data: bytes, media_type: str, name: str) -> Response:
+    response = current_app.response_class(data, content_type=media_type)
+    response.headers["Content-Disposition"] = f'inline; filename="{name}"'
+    return response

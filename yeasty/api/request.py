@@ -1,0 +1,120 @@
+"""What views share: the request's database session, who asks, units, answers, If-Match."""
+
+from collections.abc import Callable
+from functools import wraps
+from typing import Annotated, Any, ParamSpec, cast
+
+from flask import Response, current_app, g, jsonify, request
+from flask_login import current_user
+from pydantic import BaseModel, BeforeValidator, WithJsonSchema
+from sqlalchemy.orm import Session
+
+from yeasty.api.problems import ApiError, lost_update
+from yeasty.core import quantities
+from yeasty.core.errors import BadQuantity
+from yeasty.core.quantities import System
+from yeasty.store.people import Account, Role
+
+P = ParamSpec("P")
+
+
+def db() -> Session:
+    """The request's session; committed after a good answer, before it is sent."""
+    if "db" not in g:
+        g.db = current_app.extensions["yeasty_sessions"]()
+    return cast(Session, g.db)
+
+
+def after_commit(act: Callable[[], None]) -> None:
+    """Do something once the request's changes are stored, such as asking the worker for a plan."""
+    g.setdefault("after_commit", []).append(act)
+
+
+def me() -> Account:
+    """Who is signed in. Only behind `require`."""
+    return cast(Account, current_user._get_current_object())
+
+
+def system() -> System:
+    """The person's units; metric for who is not signed in."""
+    return System(current_user.units) if current_user.is_authenticated else System.METRIC
+
+
+def require(role: Role) -> Callable[[Callable[P, Any]], Callable[P, Any]]:
+    """Let in leads, or cooks and leads."""
+
+    def wrap(view: Callable[P, Any]) -> Callable[P, Any]:
+        @wraps(view)
+        def guarded(*args: P.args, **kwargs: P.kwargs) -> Any:
+            if not current_user.is_authenticated:
+                raise ApiError(401, "Sign in first", "Sign in to go on.")
+            if role is Role.LEAD and current_user.role != Role.LEAD:
+                raise ApiError(403, "For the lead", "Only the lead may do this. Ask them, or sign in as lead.")
+            return view(*args, **kwargs)
+
+        return guarded
+
+    return wrap
+
+
+def answer(model: BaseModel, status: int = 200, version: int | None = None) -> Response:
+    """A model as JSON; never cached; with its version as ETag where edits carry one."""
+    response = current_app.response_class(model.model_dump_json(), status=status, mimetype="application/json")
+    response.headers["Cache-Control"] = "no-store"
+    if version is not None:
+        response.headers["ETag"] = f'"{version}"'
+    return response
+
+
+def done() -> Response:
+    """204."""
+    return current_app.response_class(status=204)
+
+
+def plain(value: Any, status: int = 200) -> Response:
+    """Any JSON value; never cached."""
+    response = jsonify(value)
+    response.status_code = status
+    response.headers["Cache-Control"] = "no-store"
+    return response
+
+
+def check_if_match(version: int) -> None:
+    """Refuse an edit that does not carry the version it was made from.
+
+    Raises
+    ------
+    ApiError : 428 without the header, 412 where someone else was first
+    """
+    given = request.headers.get("If-Match")
+    if not given:
+        raise ApiError(428, "Version missing", "Send If-Match with the version you opened.")
+    if given.strip().removeprefix("W/").strip('"') != str(version):
+        raise lost_update()
+
+
+def _quantity(kind: str, parse: Callable[..., float]) -> Any:
+    def read(value: Any) -> Any:
+        if isinstance(value, str):
+            if not value.strip():
+                raise BadQuantity(kind, "is empty", "Type a value, or leave it out.")
+            return parse(value, kind, system())
+        return value
+
+    schema = {"anyOf": [{"type": "string"}, {"type": "number"}], "description": f"{kind}: as a cook writes it, or a number in SI"}
+    return Annotated[float, BeforeValidator(read), WithJsonSchema(schema)]
+
+
+Mass = _quantity("weight", quantities.parse_mass)
+Duration = _quantity("duration", quantities.parse_duration)
+Temperature = _quantity("temperature", quantities.parse_temperature)
+Power = _quantity("power", quantities.parse_power)
+Energy = _quantity("energy", quantities.parse_energy)
+
+
+def blank_to_none(value: Any) -> Any:
+    """An empty text box means: not given."""
+    return None if isinstance(value, str) and not value.strip() else value
+
+
+Blank = BeforeValidator(blank_to_none)

@@ -1,0 +1,198 @@
+"""A trial as it is answered: the design of all arms side by side, SI throughout."""
+
+from datetime import datetime
+from decimal import Decimal
+from uuid import UUID
+
+from pydantic import BaseModel
+
+from yeasty.core.ask import marks
+from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
+from yeasty.core.cook.steps import Attention, EndRule, Phase
+from yeasty.store.trials import Attribute, Method, Step, Trial
+
+
+class TrialPath(BaseModel):
+    """Which trial."""
+
+    trial_id: UUID
+
+
+class MarkView(BaseModel):
+    """A loaf mark: strokes and dots in a box of 100 x 100."""
+
+    number: int
+    name: str
+    colour: str
+    strokes: list[list[tuple[float, float]]]
+    dots: list[tuple[float, float]]
+
+
+class StepView(BaseModel):
+    """A step."""
+
+    id: str
+    what: str
+    attention: Attention
+    phase: Phase
+    duration_s: float
+    end_rule: EndRule
+    during_offset_s: float | None
+    end_core_c: float | None
+    end_cue: str
+    appliance_id: str | None
+    set_point_c: float | None
+    power_w: float | None
+
+
+class AmountView(BaseModel):
+    """How much of an ingredient goes into a batch."""
+
+    ingredient_id: str
+    mass_kg: float
+
+
+class MethodView(BaseModel):
+    """A method with its mark and steps."""
+
+    id: str
+    name: str
+    technique: str
+    tag: str
+    mark: MarkView
+    batch_kg: float | None
+    pieces_per_batch: int
+    piece_kg: float | None
+    start_c: float | None
+    gear: list[str]
+    hazards: list[str]
+    steps: list[StepView]
+    amounts: list[AmountView]
+
+
+class AttributeView(BaseModel):
+    """An attribute."""
+
+    id: str
+    name: str
+    scale: Scale
+    weight: float
+    low_words: str
+    high_words: str
+    high_is_better: bool
+
+
+class IngredientView(BaseModel):
+    """A lot of an ingredient."""
+
+    id: str
+    name: str
+    lot: str
+    source: str
+    price_per_kg: Decimal | None
+    allergens: list[str]
+
+
+class ControlView(BaseModel):
+    """Something held equal."""
+
+    what: str
+    held_at: str
+
+
+class AcceptedView(BaseModel):
+    """A difference accepted in writing."""
+
+    field: str
+    signature: str
+    reason: str
+    accepted_at: datetime
+
+
+class TrialView(BaseModel):
+    """A whole design. `version` goes back as If-Match."""
+
+    id: str
+    title: str
+    question: str
+    dish: str
+    aliases: str
+    kind: TrialKind
+    fairness: Fairness
+    done_rule: DoneRule
+    answer_rule: str
+    matters: float
+    hunch: str
+    pieces: int
+    varied: list[str]
+    simulated: bool
+    updated_at: datetime
+    version: int
+    attributes: list[AttributeView]
+    methods: list[MethodView]
+    ingredients: list[IngredientView]
+    controls: list[ControlView]
+    accepted: list[AcceptedView]
+    missing: list[str]
+
+
+def mark_view(number: int) -> MarkView:
+    """A mark for drawing."""
+    m = marks.mark(number)
+    return MarkView(
+        number=number, name=m.name, colour=marks.colour(number), strokes=[list(s) for s in m.strokes], dots=list(m.dots)
+    )
+
+
+def step_view(s: Step) -> StepView:
+    """A step."""
+    return StepView(
+        id=str(s.id), what=s.what, attention=Attention(s.attention), phase=Phase(s.phase), duration_s=s.duration_s,
+        end_rule=EndRule(s.end_rule), during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
+        appliance_id=str(s.appliance_id) if s.appliance_id else None, set_point_c=s.set_point_c, power_w=s.power_w,
+    )  # fmt: skip
+
+
+def method_view(m: Method) -> MethodView:
+    """A method."""
+    return MethodView(
+        id=str(m.id), name=m.name, technique=m.technique, tag=m.tag, mark=mark_view(m.mark), batch_kg=m.batch_kg,
+        pieces_per_batch=m.pieces_per_batch, piece_kg=m.piece_kg, start_c=m.start_c, gear=m.gear, hazards=m.hazards,
+        steps=[step_view(s) for s in m.steps],
+        amounts=[AmountView(ingredient_id=str(a.ingredient_id), mass_kg=a.mass_kg) for a in m.amounts],
+    )  # fmt: skip
+
+
+def attribute_view(a: Attribute) -> AttributeView:
+    """An attribute."""
+    return AttributeView(
+        id=str(a.id), name=a.name, scale=Scale(a.scale), weight=a.weight, low_words=a.low_words,
+        high_words=a.high_words, high_is_better=a.high_is_better,
+    )  # fmt: skip
+
+
+def trial_view(t: Trial) -> TrialView:
+    """A whole design, with what is still missing in words."""
+    from yeasty.core.ask.trial import check_question
+
+    missing = check_question(t.question, [a.spec() for a in t.attributes], len(t.methods), TrialKind(t.kind))
+    return TrialView(
+        id=str(t.id), title=t.title, question=t.question, dish=t.dish, aliases=t.aliases, kind=TrialKind(t.kind),
+        fairness=Fairness(t.fairness), done_rule=DoneRule(t.done_rule), answer_rule=t.answer_rule, matters=t.matters,
+        hunch=t.hunch, pieces=t.pieces, varied=t.varied, simulated=t.simulated, updated_at=t.updated_at,
+        version=t.version,
+        attributes=[attribute_view(a) for a in t.attributes],
+        methods=[method_view(m) for m in t.methods],
+        ingredients=[
+            IngredientView(
+                id=str(i.id), name=i.name, lot=i.lot, source=i.source, price_per_kg=i.price_per_kg, allergens=i.allergens
+            )
+            for i in t.ingredients
+        ],
+        controls=[ControlView(what=c.what, held_at=c.held_at) for c in t.controls],
+        accepted=[
+            AcceptedView(field=a.field, signature=a.signature, reason=a.reason, accepted_at=a.accepted_at)
+            for a in t.accepted
+        ],
+        missing=[f"{m.field}: {m.message}. {m.todo}" for m in missing],
+    )  # fmt: skip

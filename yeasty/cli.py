@@ -1,0 +1,146 @@
+"""The command line: serve, backup, restore, import, export, check."""
+
+import argparse
+import json
+import os
+import signal
+import sys
+import uuid
+from pathlib import Path
+
+from yeasty.core.errors import RuleError
+from yeasty.process import serve as serving
+from yeasty.process.backup import backup, new_secret, restore
+from yeasty.process.serve import CannotStart, Options
+from yeasty.store.database import DatabaseUnreachable, check_reachable, make_engine, migrate, session_factory
+from yeasty.store.kitchen import Kitchen
+
+
+def prepare(url: str, *, demo: bool, fresh: bool) -> list[str]:
+    """Bring the tables up to date, make the kitchen's row, lay out the demo; lines to print."""
+    from yeasty.demo import kitchen as demo_kitchen
+
+    engine = make_engine(url, pool=2)
+    check_reachable(engine)
+    if fresh:
+        from sqlalchemy import text
+
+        with engine.begin() as connection:
+            connection.execute(text("drop schema public cascade"))
+            connection.execute(text("create schema public"))
+    migrate(engine)
+    with session_factory(engine).begin() as db:
+        row = db.get(Kitchen, 1)
+        if row is None:
+            db.add(Kitchen(id=1, name="Test kitchen", secret=new_secret()))
+            db.flush()
+            if demo:
+                demo_kitchen.lay_out(db)
+        lines = demo_kitchen.sign_ins(db)
+    engine.dispose()
+    return lines or ["  First time: open it and make the lead's account."]
+
+
+def _options(args: argparse.Namespace) -> Options:
+    return Options(
+        port=args.port, host=args.host, database_url=os.environ.get("DATABASE_URL", ""), certificate=args.certificate,
+        key=args.key, plain_http=args.plain_http, public_address=args.public_address,
+    )  # fmt: skip
+
+
+def _serve(args: argparse.Namespace) -> int:
+    fresh = args.fresh
+    if fresh and not args.yes:
+        if not sys.stdin.isatty():
+            raise CannotStart("--fresh throws away what is here. Answer yes at a terminal, or add --yes.")
+        if input("Throw away everything in this kitchen and start again? Type yes: ").strip().lower() != "yes":
+            print("Nothing was changed.")
+            return 0
+    return serving.serve(_options(args), lambda url: prepare(url, demo=not args.empty, fresh=fresh))
+
+
+def _with_database(work) -> int:  # type: ignore[no-untyped-def]
+    with serving.database(Options(database_url=os.environ.get("DATABASE_URL", ""))) as url:
+        work(url)
+    return 0
+
+
+def _backup(args: argparse.Namespace) -> int:
+    return _with_database(lambda url: (backup(url, Path(args.file)), print(f"Written: {args.file}")))
+
+
+def _restore(args: argparse.Namespace) -> int:
+    if not args.yes:
+        raise CannotStart("A restore replaces everything in this kitchen. Add --yes to do it.")
+    return _with_database(lambda url: (restore(url, Path(args.file)), print(f"Restored from {args.file}")))
+
+
+def _export(args: argparse.Namespace) -> int:
+    from yeasty.core.publish.archive import pack
+    from yeasty.store import archives
+
+    def work(url: str) -> None:
+        with session_factory(make_engine(url, pool=1)).begin() as db:
+            Path(args.file).write_bytes(pack(archives.export_rows(db, uuid.UUID(args.trial)), archives.CSV_TABLES))
+        print(f"Written: {args.file}")
+
+    return _with_database(work)
+
+
+def _import(args: argparse.Namespace) -> int:
+    from yeasty.core.publish.archive import unpack
+    from yeasty.store import archives
+
+    def work(url: str) -> None:
+        engine = make_engine(url, pool=1)
+        migrate(engine)
+        with session_factory(engine).begin() as db:
+            print(f"Imported trial {archives.import_rows(db, unpack(Path(args.file).read_bytes()))}")
+
+    return _with_database(work)
+
+
+def _openapi(args: argparse.Namespace) -> int:
+    """Write the description of the API; the front end's client is generated from it."""
+    from yeasty.api.describe import description
+
+    Path(args.file).write_text(json.dumps(description(), indent=1, sort_keys=True) + "\n", "utf-8")
+    return 0
+
+
+def main() -> int:
+    """Parse and run; a refusal is one line on standard error."""
+    parser = argparse.ArgumentParser(prog="yeasty", description="Yeasty Trial: from question to published method.")
+    sub = parser.add_subparsers(dest="command", required=True)
+    s = sub.add_parser("serve", help="start everything and serve")
+    s.add_argument("--port", type=int, default=8765)
+    s.add_argument("--host", default="127.0.0.1", help="for tablets: 0.0.0.0 or this machine's address; serves over TLS")
+    s.add_argument("--certificate", default="", help="a certificate of your own (PEM)")
+    s.add_argument("--key", default="", help="its key (PEM)")
+    s.add_argument("--plain-http", action="store_true", help="no TLS beyond loopback, as behind a proxy of your own")
+    s.add_argument("--public-address", default="", help="address that taster links carry, as https://kitchen.example")
+    s.add_argument("--fresh", action="store_true", help="start from the demo again, after asking")
+    s.add_argument("--empty", action="store_true", help="start without demo data")
+    s.add_argument("--yes", action="store_true", help="answer yes")
+    s.set_defaults(work=_serve)
+    for name, work, what in (("backup", _backup, "write a backup"), ("restore", _restore, "replace all by a backup"),
+                             ("import", _import, "import a trial's archive"), ("openapi", _openapi, "describe the API")):  # fmt: skip
+        p = sub.add_parser(name, help=what)
+        p.add_argument("file")
+        p.add_argument("--yes", action="store_true")
+        p.set_defaults(work=work)
+    e = sub.add_parser("export", help="write a trial's archive")
+    e.add_argument("trial")
+    e.add_argument("file")
+    e.set_defaults(work=_export)
+    args = parser.parse_args()
+    signal.signal(signal.SIGPIPE, signal.SIG_DFL)
+    try:
+        return int(args.work(args))
+    except (CannotStart, DatabaseUnreachable, RuleError) as refused:
+        print(f"yeasty: {refused}", file=sys.stderr)
+        return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,65 @@
+"""The method page as HTML that needs no script: for readers, for print, and for the PDF."""
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from jinja2 import Environment, PackageLoader, StrictUndefined
+from markupsafe import Markup
+
+from yeasty.core.ask.marks import colour, mark
+from yeasty.core.publish.document import recipe_json_ld
+from yeasty.core.quantities import say_duration
+
+
+@dataclass(frozen=True)
+class Edition:
+    """A published version: its frozen record, its address and dates."""
+
+    record: Mapping[str, Any]
+    slug: str
+    version: int
+    published: str
+    published_iso: str
+    correction: str
+    newest_version: int
+
+
+@cache
+def _templates() -> Environment:
+    return Environment(
+        loader=PackageLoader("yeasty.core.publish", "page"), autoescape=True, undefined=StrictUndefined, trim_blocks=True,
+        lstrip_blocks=True,
+    )  # fmt: skip
+
+
+def _data_block(value: Any) -> Markup:
+    """JSON that can stand in a script element whatever texts it holds."""
+    text = json.dumps(value, ensure_ascii=False)
+    return Markup(text.replace("<", "\\u003c").replace(">", "\\u003e").replace("&", "\\u0026"))  # noqa: S704
+
+
+def page_html(edition: Edition, *, base: str, style: str, for_print: bool = False) -> str:
+    """The page.
+
+    Parameters
+    ----------
+    edition : what is told
+    base : address it is told at, without a slash at its end
+    style : address of the style sheet
+    for_print : the paper view, without links to other views
+    """
+    number = edition.record["mark"]
+    path = f"/p/{edition.slug}/{edition.version}"
+    ld = recipe_json_ld(edition.record, published_iso=edition.published_iso, url=base + path)
+    return _templates().get_template("method.html").render(
+        d=edition.record, e=edition, ld=_data_block(ld), style=style, for_print=for_print, mark=mark(number),
+        colour=colour(number), duration=say_duration, path=path,
+    )  # fmt: skip
+
+
+def notice_html(title: str, text: str, *, style: str, refresh_s: int = 0) -> str:
+    """A page that says one thing: withdrawn, being made, not there."""
+    return _templates().get_template("notice.html").render(title=title, text=text, style=style, refresh_s=refresh_s)

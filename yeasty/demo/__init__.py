@@ -1,0 +1,1 @@
+"""A made-up kitchen with its panel and trials, laid out at the first start. Nobody in it is real."""

@@ -1,0 +1,111 @@
+"""A local authority for the kitchen's own addresses, so that tablets get a secure origin.
+
+The authority is made once and kept in the data folder, its key readable by nobody else. It is limited by name
+constraints to the addresses it was made for: who installs it trusts it for this kitchen only.
+"""
+
+import ipaddress
+import os
+import socket
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes, serialization
+from cryptography.hazmat.primitives.asymmetric import ec
+from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
+
+AUTHORITY_DAYS = 3650
+# Browsers refuse server certificates that last longer.
+SERVER_DAYS = 390
+
+
+def _name(words: str) -> x509.Name:
+    return x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, words)])
+
+
+def _general(host: str) -> x509.GeneralName:
+    try:
+        return x509.IPAddress(ipaddress.ip_address(host))
+    except ValueError:
+        return x509.DNSName(host)
+
+
+def _write_key(path: Path, key: ec.EllipticCurvePrivateKey) -> None:
+    data = key.private_bytes(
+        serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
+    )
+    with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:
+        out.write(data)
+
+
+def authority(folder: Path) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:
+    """The authority of this kitchen, made on first use."""
+    folder.mkdir(parents=True, exist_ok=True)
+    crt, key_file = folder / "authority.crt", folder / "authority.key"
+    if crt.exists() and key_file.exists():
+        key = serialization.load_pem_private_key(key_file.read_bytes(), None)
+        assert isinstance(key, ec.EllipticCurvePrivateKey)
+        return x509.load_pem_x509_certificate(crt.read_bytes()), key
+    key = ec.generate_private_key(ec.SECP256R1())
+    name = _name(f"Yeasty Trial kitchen authority ({socket.gethostname()})")
+    start = datetime.now(UTC) - timedelta(minutes=5)
+    made = (
+        x509.CertificateBuilder()
+        .subject_name(name).issuer_name(name).public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(start).not_valid_after(start + timedelta(days=AUTHORITY_DAYS))
+        .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
+        .add_extension(x509.KeyUsage(False, False, False, False, False, True, True, False, False), critical=True)
+        .add_extension(x509.SubjectKeyIdentifier.from_public_key(key.public_key()), critical=False)
+        .add_extension(
+            x509.NameConstraints(
+                permitted_subtrees=[
+                    x509.DNSName("localhost"), x509.DNSName("local"), x509.DNSName("lan"), x509.DNSName("home"),
+                    x509.DNSName("internal"), x509.DNSName("test"), x509.DNSName(socket.gethostname()),
+                    *(x509.IPAddress(ipaddress.ip_network(n)) for n in (
+                        "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "127.0.0.0/8", "169.254.0.0/16", "fc00::/7",
+                        "fe80::/10", "::1/128",
+                    )),
+                ],
+                excluded_subtrees=None,
+            ),
+            critical=True,
+        )
+        .sign(key, hashes.SHA256())
+    )  # fmt: skip
+    _write_key(key_file, key)
+    crt.write_bytes(made.public_bytes(serialization.Encoding.PEM))
+    return made, key
+
+
+def server_certificate(folder: Path, hosts: list[str]) -> tuple[Path, Path]:
+    """Certificate chain and key for these hosts, made anew at every start: addresses change."""
+    issuer, issuer_key = authority(folder)
+    key = ec.generate_private_key(ec.SECP256R1())
+    start = datetime.now(UTC) - timedelta(minutes=5)
+    made = (
+        x509.CertificateBuilder()
+        .subject_name(_name(hosts[0])).issuer_name(issuer.subject).public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(start).not_valid_after(start + timedelta(days=SERVER_DAYS))
+        .add_extension(x509.SubjectAlternativeName([_general(h) for h in dict.fromkeys(hosts)]), critical=False)
+        .add_extension(x509.BasicConstraints(ca=False, path_length=None), critical=True)
+        .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)
+        .add_extension(x509.AuthorityKeyIdentifier.from_issuer_public_key(issuer_key.public_key()), critical=False)
+        .sign(issuer_key, hashes.SHA256())
+    )  # fmt: skip
+    crt, key_file = folder / "server.crt", folder / "server.key"
+    _write_key(key_file, key)
+    crt.write_bytes(made.public_bytes(serialization.Encoding.PEM) + issuer.public_bytes(serialization.Encoding.PEM))
+    return crt, key_file
+
+
+def own_address() -> str:
+    """The address of this machine that others on its network would use; no packet is sent to find it."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as s:
+        try:
+            s.connect(("192.0.2.1", 9))
+            return str(s.getsockname()[0])
+        except OSError:
+            return "127.0.0.1"

@@ -1,0 +1,115 @@
+"""Making tastings and gathering what was answered."""
+
+import secrets
+import uuid
+from collections.abc import Sequence
+
+from itsdangerous import BadSignature, URLSafeSerializer
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from yeasty.core.decide.scores import Answer
+from yeasty.core.errors import Refused, RuleError
+from yeasty.core.setup.allergens import union
+from yeasty.core.taste.blinding import codes, orders
+from yeasty.store.base import now
+from yeasty.store.bench import Batch
+from yeasty.store.people import Person
+from yeasty.store.tastings import AnswerRow, Sample, Seat, Tasting, newest_answers
+from yeasty.store.trials import Trial
+
+
+def make_tasting(
+    db: Session, trial: Trial, *, name: str, batch_ids: Sequence[uuid.UUID], tasters: Sequence[str], part: str,
+    age_words: str, seed: int | None = None,
+) -> Tasting:  # fmt: skip
+    """A tasting: codes dealt at random to batches, an order for each taster, random ids made after the shuffle.
+
+    Raises
+    ------
+    RuleError : fewer than two samples, no taster
+    """
+    if len(set(batch_ids)) < 2:
+        raise RuleError("samples", "fewer than two", "Choose at least two batches to compare.")
+    named = [t.strip() for t in tasters if t.strip()]
+    if not named:
+        raise RuleError("tasters", "none", "Name at least one taster.")
+    seed = secrets.randbelow(2**31) if seed is None else seed
+    dealt = codes(len(batch_ids), seed)
+    tasting = Tasting(trial_id=trial.id, name=name, seed=seed, part=part, age_words=age_words, created_at=now())
+    db.add(tasting)
+    db.flush()
+    for code, batch_id in zip(dealt, sorted(batch_ids, key=str), strict=True):
+        db.add(Sample(tasting_id=tasting.id, batch_id=batch_id, code=code))
+    by_place = sorted(dealt)
+    for position, (who, order) in enumerate(zip(named, orders(len(dealt), len(named), seed), strict=True)):
+        person = Person(name=who)
+        db.add(person)
+        db.flush()
+        db.add(
+            Seat(tasting_id=tasting.id, person_id=person.id, position=position, order=[by_place[i] for i in order])
+        )
+    db.flush()
+    return tasting
+
+
+def link_token(secret: str, seat: Seat) -> str:
+    """The personal link of a seat. Made anew from the seat, so that it can be shown again and is stored nowhere."""
+    return str(URLSafeSerializer(secret, salt="seat").dumps([seat.id.hex, seat.link_generation]))
+
+
+def seat_of_token(db: Session, secret: str, token: str) -> Seat | None:
+    """The seat a link stands for; None where it is forged or was revoked."""
+    try:
+        seat_hex, generation = URLSafeSerializer(secret, salt="seat").loads(token)
+        seat = db.get(Seat, uuid.UUID(seat_hex))
+    except (BadSignature, ValueError, TypeError):
+        return None
+    if seat is None or seat.revoked_at is not None or seat.link_generation != generation:
+        return None
+    return seat
+
+
+def allergens_of(trial: Trial) -> tuple[str, ...]:
+    """The allergens of the whole table."""
+    return union(i.allergens for i in trial.ingredients)
+
+
+def give_answer(
+    db: Session, seat: Seat, sample: Sample, attribute_id: uuid.UUID | None, value: float | None, refused: bool, comment: str
+) -> None:
+    """One answer as a new row. Closed once the codes are open."""
+    tasting = db.get_one(Tasting, seat.tasting_id)
+    if tasting.opened_at is not None:
+        raise Refused("answer", "comes after the codes were opened", "What you said before stands.")
+    db.add(
+        AnswerRow(
+            seat_id=seat.id, sample_id=sample.id, attribute_id=attribute_id, value=value, refused=refused,
+            comment=comment.strip(), given_at=now(),
+        )
+    )  # fmt: skip
+    db.flush()
+
+
+def opened_answers(db: Session, trial_id: uuid.UUID) -> tuple[list[Answer], list[tuple[Seat, Sample, AnswerRow, Batch]]]:
+    """Answers of all opened tastings of a trial: as the core judges them, and as rows with what they are about.
+
+    A taster is a seat: who sits at two tastings is counted in each, as a panel would.
+    """
+    rows = db.execute(
+        select(Seat, Sample, Batch)
+        .join(Tasting, Seat.tasting_id == Tasting.id)
+        .join(Sample, Sample.tasting_id == Tasting.id)
+        .join(Batch, Batch.id == Sample.batch_id)
+        .where(Tasting.trial_id == trial_id, Tasting.opened_at.is_not(None))
+    ).all()
+    seats = {seat.id: seat for seat, _, _ in rows}
+    about = {sample.id: (sample, batch) for _, sample, batch in rows}
+    whole = []
+    answers = []
+    for a in newest_answers(db, list(seats)):
+        sample, batch = about[a.sample_id]
+        whole.append((seats[a.seat_id], sample, a, batch))
+        if a.attribute_id is not None:
+            answers.append(Answer(str(a.seat_id), str(batch.method_id), str(batch.id), str(a.attribute_id), a.value))
+    return answers, whole

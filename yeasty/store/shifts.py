@@ -1,0 +1,154 @@
+"""Making shifts, plans and measures from rows: where tables and core meet."""
+
+import uuid
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from yeasty.core.ask.techniques import techniques
+from yeasty.core.cook.bench import RunState, bench_state
+from yeasty.core.cook.entries import Entry
+from yeasty.core.cook.measures import BatchMeasures, measures
+from yeasty.core.cook.plan import Chain, Plan, PlannedStep, Problem, solve
+from yeasty.core.errors import Refused, RuleError
+from yeasty.core.safety.cautions import DEFER, at_phase
+from yeasty.store.base import now
+from yeasty.store.bench import (
+    Batch,
+    PlanRow,
+    Shift,
+    batches_of_trial,
+    entries_after,
+    entries_of_trial,
+    new_shift,
+    newest_plan,
+    newest_plans_of_trial,
+    next_numbers,
+    wake,
+)
+from yeasty.store.kitchen import Appliance
+from yeasty.store.trials import Method, Step, Trial
+
+
+def step_record(step: Step, method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> dict[str, Any]:
+    """A step as a batch keeps it: with its cautions and the appliance's name, frozen at the shift's making."""
+    core = step.core()
+    appliance = appliances.get(step.appliance_id) if step.appliance_id else None
+    return {
+        "key": core.key, "what": core.what, "attention": core.attention.value, "phase": core.phase.value,
+        "duration_s": core.duration_s, "end_rule": core.end_rule.value, "during_offset_s": core.during_offset_s,
+        "end_core_c": core.end_core_c, "end_cue": core.end_cue, "appliance": core.appliance,
+        "appliance_name": appliance.name if appliance else "", "set_point_c": core.set_point_c, "power_w": core.power_w,
+        "cautions": [
+            {"text": c.text, "source": c.source, "recalled": bool(c.limit and c.limit.status == "recalled"), "defer": DEFER}
+            for c in at_phase(method.hazards, core.phase)
+        ],
+    }  # fmt: skip
+
+
+def make_shift(
+    db: Session, trial: Trial, *, name: str, serve_from: datetime, serve_until: datetime, people: int,
+    replicates: Mapping[uuid.UUID, int], appliances: Mapping[uuid.UUID, Appliance],
+) -> Shift:  # fmt: skip
+    """A shift with its batches. The chains are planned once before anything is written, so that a bad step is
+    told at once and not by a job that fails."""
+    if serve_until < serve_from:
+        raise RuleError("serving window", "ends before it begins", "Give the later time as its end.")
+    if serve_until < now():
+        raise RuleError("serving time", "has passed", "Give a time to come.")
+    if not any(replicates.get(m.id, 0) for m in trial.methods):
+        raise RuleError("batches", "none chosen", "Choose at least one method to cook.")
+    shift = new_shift(db, trial.id, name, serve_from, serve_until, people)
+    position = 0
+    for number in range(max(replicates.values())):
+        for method in trial.methods:
+            if replicates.get(method.id, 0) > number:
+                steps = [step_record(s, method, appliances) for s in method.steps]
+                batch = Batch(shift_id=shift.id, method_id=method.id, position=position, replicate=number + 1, steps=steps)
+                batch.method = method
+                shift.batches.append(batch)
+                position += 1
+    db.flush()
+    solve(problem_of(db, shift, not_before=None))
+    return shift
+
+
+def problem_of(db: Session, shift: Shift, not_before: float | None) -> Problem:
+    """The planning problem of a whole shift, before anything has begun."""
+    chains = tuple(b.chain() for b in shift.batches)
+    return Problem(
+        chains, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, _spots(db, chains), not_before
+    )
+
+
+def _spots(db: Session, chains: tuple[Chain, ...]) -> tuple[tuple[str, str], ...]:
+    keys = {s.appliance for c in chains for s in c.steps if s.appliance}
+    rows = db.scalars(select(Appliance).where(Appliance.id.in_([uuid.UUID(k) for k in keys]))) if keys else ()
+    return tuple((str(a.id), a.spot) for a in rows if a.spot)
+
+
+def replan(db: Session, shift_id: uuid.UUID, at: float) -> PlanRow:
+    """Plan a shift from a moment on, keep it, and wake the screens.
+
+    Batches that have begun keep what they are doing: their steps stand where the bench fold puts them. The
+    others are planned anew towards the serving window.
+    """
+    shift = db.get_one(Shift, shift_id)
+    old = newest_plan(db, shift_id)
+    entries = [e.core() for e in entries_after(db, shift_id, 0, 1_000_000)]
+    chains = [b.chain() for b in shift.batches]
+    planned = old.planned() if old else []
+    state = bench_state(chains, planned, entries)
+    begun = {r.batch for r in state.runs if r.state is not RunState.TODO}
+    free = tuple(c for c in chains if c.batch not in begun)
+    kept = [
+        PlannedStep(r.batch, r.step, r.start, r.end) for r in state.runs if r.batch in begun
+    ]
+    plan: Plan | None = None
+    if free:
+        plan = solve(
+            Problem(
+                free, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, _spots(db, free),
+                not_before=at if begun else None,
+            )
+        )  # fmt: skip
+        if not begun and plan.items[0].start < at:
+            plan = solve(
+                Problem(free, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, _spots(db, free), at)
+            )
+    items = sorted([*kept, *(plan.items if plan else ())], key=lambda p: (p.start, p.batch, p.step))
+    row = PlanRow(
+        shift_id=shift_id, number=next_numbers(db, shift_id, 1), made_at=now(),
+        items=[{"batch": p.batch, "step": p.step, "start": p.start, "end": p.end} for p in items],
+        holds=dict(plan.holds) if plan else {}, served=dict(plan.served) if plan else {},
+        longest_hold_s=plan.longest_hold_s if plan else 0.0,
+        proof=plan.proof if plan else "everything has begun", notes=list(plan.notes) if plan else [],
+    )  # fmt: skip
+    db.add(row)
+    db.flush()
+    wake(db, shift_id)
+    return row
+
+
+def trial_measures(db: Session, trial_id: uuid.UUID) -> list[tuple[Batch, BatchMeasures]]:
+    """Every batch of a trial with its measures, folded from the log; four queries whatever its size."""
+    plans = newest_plans_of_trial(db, trial_id)
+    by_batch: dict[str, list[Entry]] = {}
+    for row in entries_of_trial(db, trial_id):
+        by_batch.setdefault(str(row.batch_id), []).append(row.core())
+    found = []
+    for batch in batches_of_trial(db, trial_id):
+        plan = plans[batch.shift_id].planned() if batch.shift_id in plans else []
+        found.append((batch, measures(batch.chain(), plan, by_batch.get(str(batch.id), []))))
+    return found
+
+
+def check_entry_batch(shift: Shift, batch_id: uuid.UUID | None) -> None:
+    """Raise where an entry names a batch of another shift."""
+    if batch_id is not None and batch_id not in {b.id for b in shift.batches}:
+        raise Refused("batch", "is not one of this shift", "Reload the bench and log it again.")
+
+

@@ -1,0 +1,1 @@
+"""Slow work in its own process: plans, verdicts, PDFs. Web processes never load this."""

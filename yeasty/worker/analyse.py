@@ -1,0 +1,186 @@
+"""The whole of Decide for a trial, worked out from its records."""
+
+import uuid
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import asdict
+from decimal import Decimal
+from statistics import fmean
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from yeasty.core.ask.trial import Attribute
+from yeasty.core.cook.measures import BatchMeasures, Standing, gaps
+from yeasty.core.decide.chance import batch_spread
+from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
+from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
+from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribute
+from yeasty.store.base import now
+from yeasty.store.bench import Batch, Shift
+from yeasty.store.decisions import VERDICT, basis
+from yeasty.store.kitchen import the_kitchen
+from yeasty.store.panels import opened_answers
+from yeasty.store.publications import Analysis
+from yeasty.store.shifts import trial_measures
+from yeasty.store.trials import Trial, appliances_of, whole_trial
+
+SEED = 20_260_101
+
+
+def analyse(db: Session, trial_id: uuid.UUID) -> dict[str, Any]:
+    """Work out and keep the analysis; the basis is taken first, so that what comes meanwhile makes it stale."""
+    standing_on = basis(db, trial_id)
+    trial = whole_trial(db, trial_id)
+    if trial is None:
+        return {}
+    result = work_out(db, trial)
+    row = db.get(Analysis, (trial_id, VERDICT)) or Analysis(trial_id=trial_id, kind=VERDICT)
+    row.basis, row.result, row.made_at = standing_on, result, now()
+    db.add(row)
+    return result
+
+
+def _arms(trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], simulated: set[uuid.UUID]) -> list[Arm]:
+    arms = []
+    for method in trial.methods:
+        mine = [(b, m) for b, m in measured if b.method_id == method.id]
+        aside = [
+            f"{method.tag} batch {b.replicate}: {m.standing.value}, {m.why}"
+            for b, m in mine
+            if m.standing is not Standing.JUDGED
+        ]
+        aside += [f"{method.tag} batch {b.replicate}: cooked on simulated time" for b, _ in mine if b.shift_id in simulated]
+        failed = [
+            f"{method.tag} batch {b.replicate}: core {m.core_target_c:g} °C, "
+            + ("no reading" if m.highest_core_c is None else f"highest reading {m.highest_core_c:g} °C")
+            for b, m in mine
+            if m.core_met is False and m.complete and _counts(b, m, simulated)
+        ]
+        arms.append(
+            Arm(
+                str(method.id), method.tag, method.name,
+                sum(1 for b, m in mine if m.complete and _counts(b, m, simulated)), tuple(aside), tuple(failed),
+            )
+        )  # fmt: skip
+    return arms
+
+
+def _counts(batch: Batch, m: BatchMeasures, simulated: set[uuid.UUID]) -> bool:
+    return m.standing is Standing.JUDGED and batch.shift_id not in simulated
+
+
+def replicate_spread(answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int) -> float | None:
+    """Spread of a method's weighted score from batch to batch, pooled over methods cooked more than once."""
+    by_batch: dict[str, dict[str, list[Answer]]] = defaultdict(lambda: defaultdict(list))
+    for a in answers:
+        by_batch[a.method][a.batch].append(a)
+    rows = []
+    for batches in by_batch.values():
+        row = []
+        for mine in batches.values():
+            scores = weighted_scores(mine, attributes, samples)
+            if scores:
+                row.append(fmean(scores.values()))
+        rows.append(row)
+    return batch_spread(rows)
+
+
+def work_out(db: Session, trial: Trial) -> dict[str, Any]:
+    """Both schools, the five clocks, yields, energy and cost at equal servings, notes, and what is missing."""
+    measured = trial_measures(db, trial.id)
+    simulated = {s.id for s in db.query(Shift).filter(Shift.trial_id == trial.id, Shift.clock_rate.is_not(None))}
+    answers, rows = opened_answers(db, trial.id)
+    counted = {str(b.id) for b, m in measured if _counts(b, m, simulated)}
+    answers = [a for a in answers if a.batch in counted]
+    attributes = [a.spec() for a in trial.attributes]
+    arms = _arms(trial, measured, simulated)
+    spread = replicate_spread(answers, attributes, len(arms))
+    verdicts = {
+        school.value: _verdict(judge(school, arms, answers, attributes, seed=SEED, batch_sd=None if school is School.RANK else spread, matters=trial.matters if school is School.WEIGHTED else 0.0))
+        for school in School
+    }  # fmt: skip
+    servings = _servings(db, trial, measured, simulated)
+    means = per_attribute(answers, attributes)
+    best = {
+        a.name: tuple(m for m, v in means[a.key].items() if v == (max if a.high_is_better and a.scale != "rank" else min)(means[a.key].values()))
+        for a in attributes
+        if len(means[a.key]) > 1
+    }  # fmt: skip
+    leader = verdicts[School.WEIGHTED.value]["leader"] or ""
+    names = {str(m.id): m.name for m in trial.methods}
+    dots = {f"{t}|{m}|{a}": v for (t, m, a), v in sorted(attribute_means(answers).items())}
+    comments = [
+        {"method": str(batch.method_id), "text": a.comment} for _, _, a, batch in rows if a.comment and a.attribute_id is None
+    ]
+    return {
+        "verdicts": verdicts,
+        "batch_sd": spread,
+        "dots": [{"taster": k.split("|")[0], "method": k.split("|")[1], "attribute": k.split("|")[2], "value": v} for k, v in dots.items()],
+        "means": means,
+        "tasters": len({a.taster for a in answers}),
+        "methods": [_method(m_id, [(b, m) for b, m in measured if str(b.method_id) == m_id], servings.get(m_id)) for m_id in names],
+        "choose_another": [{"method": m, "when": when} for m, when in choose_another(names, servings, best, leader)],
+        "comments": comments,
+        "pieces": trial.pieces,
+        "gaps": gaps({b.method.tag: m for b, m in measured if m.complete and _counts(b, m, simulated)}),
+    }  # fmt: skip
+
+
+def _servings(
+    db: Session, trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], simulated: set[uuid.UUID]
+) -> dict[str, ForServings]:
+    used = appliances_of(db, trial)
+    prices = {i.id: i.price_per_kg for i in trial.ingredients}
+    found = {}
+    for method in trial.methods:
+        mine = [m for b, m in measured if b.method_id == method.id and m.complete and _counts(b, m, simulated)]
+        if not mine:
+            continue
+        capacities = [
+            used[s.appliance_id].capacity_pieces for s in method.steps if s.phase == "cook" and s.appliance_id in used
+        ]
+        known = [c for c in capacities if c is not None]
+        scale = trial.pieces / method.pieces_per_batch
+        amounts = {str(a.ingredient_id): a.mass_kg * scale for a in method.amounts}
+        cost = ingredient_cost(amounts, {str(k): v for k, v in prices.items()}) if amounts else None
+        found[str(method.id)] = for_servings(
+            mine, pieces=trial.pieces, pieces_per_batch=method.pieces_per_batch,
+            capacity=min(known) if known else None, ingredient_cost=cost, price_per_kwh=the_kitchen(db).price_per_kwh,
+        )  # fmt: skip
+    return found
+
+
+def _method(method_id: str, mine: Sequence[tuple[Batch, BatchMeasures]], servings: ForServings | None) -> dict[str, Any]:
+    judged = [m for _, m in mine if m.standing is Standing.JUDGED]
+    yields = [m.cooked_yield for m in judged if m.cooked_yield is not None]
+    return {
+        "method": method_id,
+        "servings": _plain(asdict(servings)) | {"total_s": servings.clocks.total_s} if servings else None,
+        "cooked_yield": fmean(yields) if yields else None,
+        "notes": [n for m in judged for n in (*m.cues, *m.notes)],
+        "nuisance": sorted({w for m in judged for w in m.nuisance}),
+        "batches": [
+            {
+                "batch": str(b.id), "replicate": b.replicate, "standing": m.standing.value, "why": m.why,
+                "complete": m.complete, "highest_core_c": m.highest_core_c, "core_target_c": m.core_target_c,
+                "core_met": m.core_met, "weights": dict(m.weights), "times_called": m.times_called,
+                "entries": len(m.entry_ids),
+            }
+            for b, m in mine
+        ],
+    }  # fmt: skip
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {k: _plain(v) for k, v in value.items()}
+    return str(value) if isinstance(value, Decimal) else value
+
+
+def _verdict(v: Verdict) -> dict[str, Any]:
+    return {
+        "school": v.school.value, "how_sure": v.how_sure.value, "headline": v.headline, "leader": v.leader,
+        "runner_up": v.runner_up, "interval": asdict(v.interval) if v.interval else None, "shares": dict(v.shares),
+        "scores": dict(v.scores), "sentences": [{"text": s.text, "stands_on": s.stands_on} for s in v.sentences],
+    }  # fmt: skip

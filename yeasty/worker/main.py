@@ -1,0 +1,87 @@
+"""The worker process: takes up jobs at low priority, so that taps never wait for it."""
+
+import os
+import time
+import uuid
+from importlib.resources import as_file, files
+
+import procrastinate
+import structlog
+from sqlalchemy.orm import Session, sessionmaker
+
+from yeasty.core.errors import RuleError
+from yeasty.core.publish.html import page_html
+from yeasty.store.base import now
+from yeasty.store.database import make_engine, plain_url, session_factory
+from yeasty.store.jobs import ANALYSE, PLAN, RENDER
+from yeasty.store.kitchen import the_kitchen
+from yeasty.store.pages import edition
+from yeasty.store.publications import Publication, Rendering, by_slug
+from yeasty.store.shifts import replan
+from yeasty.worker.analyse import analyse
+
+log = structlog.get_logger()
+PDF = "application/pdf"
+
+
+def make_app(url: str) -> procrastinate.App:
+    """The job application with its tasks."""
+    app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=plain_url(url), min_size=1, max_size=4))
+    sessions = session_factory(make_engine(url, pool=2))
+
+    @app.task(name=PLAN, retry=2, pass_context=False)
+    def make_plan(shift_id: str) -> None:
+        with sessions.begin() as db:
+            try:
+                replan(db, uuid.UUID(shift_id), time.time())
+            except RuleError as refused:
+                log.warning("plan_refused", shift=shift_id, reason=str(refused))
+
+    @app.task(name=ANALYSE, retry=2)
+    def analyse_trial(trial_id: str) -> None:
+        with sessions.begin() as db:
+            analyse(db, uuid.UUID(trial_id))
+
+    @app.task(name=RENDER, retry=2)
+    def render_pdf(publication_id: str) -> None:
+        render(sessions, uuid.UUID(publication_id))
+
+    return app
+
+
+def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:
+    """Make and keep the PDF of a publication."""
+    with sessions.begin() as db:
+        row = db.get(Publication, publication_id)
+        if row is None or db.get(Rendering, (publication_id, PDF)) is not None:
+            return
+        newest = by_slug(db, row.slug) or row
+        data = pdf_of(page_html(edition(row, newest, the_kitchen(db).time_zone), base="", style="page.css", for_print=True))
+        db.add(Rendering(publication_id=row.id, media_type=PDF, data=data, made_at=now()))
+
+
+def pdf_of(html: str) -> bytes:
+    """A page as PDF. Only files beside the page's own style sheet are read; nothing is fetched."""
+    from weasyprint import HTML, default_url_fetcher
+
+    with as_file(files("yeasty.core.publish").joinpath("page")) as folder:
+        root = folder.resolve().as_uri() + "/"
+
+        def only_ours(url: str, *args: object, **kwargs: object) -> object:
+            if not url.startswith(root):
+                raise ValueError(f"not fetched: {url}")
+            return default_url_fetcher(url, *args, **kwargs)
+
+        return bytes(HTML(string=html, base_url=root, url_fetcher=only_ours).write_pdf())
+
+
+def main(url: str) -> None:
+    """Run until told to stop."""
+    os.nice(10)
+    app = make_app(url)
+    with app.open():
+        app.run_worker(concurrency=1, wait=True, fetch_job_polling_interval=5.0, delete_jobs="always")
+
+
+if __name__ == "__main__":
+    main(os.environ["DATABASE_URL"])
