@@ -142,7 +142,7 @@ class CurveView(BaseModel):
 
     batch: str
     name: str
-    points: list[tuple[float, float | None]]
+    points: list[list[float | None]]
 
 
 class BenchView(BaseModel):
@@ -248,7 +248,7 @@ class ProbePreview(BaseModel):
     rows: int
     seconds: float
     starts_at: float | None
-    channels: dict[str, tuple[float, float]]
+    channels: dict[str, list[float]]
 
 
 class PhotoPath(TrialPath):
@@ -374,7 +374,7 @@ def _curves(row: ProbeLogRow) -> list[CurveView]:
     return [
         CurveView(
             batch=str(row.batch_id), name=name,
-            points=[(start + t, v) for t, v in thin(tuple(row.times_s), tuple(values), CURVE_POINTS)],
+            points=[[start + t, v] for t, v in thin(tuple(row.times_s), tuple(values), CURVE_POINTS)],
         )
         for name, values in row.channels.items()
     ]  # fmt: skip
@@ -471,7 +471,7 @@ def add_probe_log(path: BatchPath, query: ProbeQuery) -> Response:
         ProbePreview(
             saved=saved, unit=log.unit, unit_stated=log.unit_stated, why_unit=log.why_unit, rows=len(log.times_s),
             seconds=log.times_s[-1], starts_at=starts_at,
-            channels={n: (min(v), max(v)) for n, v in spans.items() if v},
+            channels={n: [min(v), max(v)] for n, v in spans.items() if v},
         )
     )  # fmt: skip
 

@@ -12,9 +12,10 @@ from yeasty.api.decide import decide
 from yeasty.api.inout import inout
 from yeasty.api.publish import publish
 from yeasty.api.setup import setup
+from yeasty.api.stations import stations
 from yeasty.api.taste import taste
 
-BLUEPRINTS = (accounts, ask, setup, cook, taste, decide, publish, inout)
+BLUEPRINTS = (accounts, stations, ask, setup, cook, taste, decide, publish, inout)
 
 
 def description() -> dict[str, Any]:

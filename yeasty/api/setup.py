@@ -19,7 +19,7 @@ from yeasty.store import designs, kitchen, trials
 from yeasty.store.base import now
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Role
-from yeasty.store.trials import AcceptedDifference
+from yeasty.store.trials import AcceptedDifference, Trial
 
 setup = APIBlueprint("setup", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="set up")])
 
@@ -205,7 +205,11 @@ def set_controls(path: TrialPath, body: ControlsIn) -> Response:
 @require(Role.COOK)
 def get_fairness(path: TrialPath) -> Response:
     """What differs between the methods, and what of it is neither meant nor accepted."""
-    trial = open_trial(path.trial_id)
+    return answer(fairness_view(open_trial(path.trial_id)))
+
+
+def fairness_view(trial: Trial) -> FairnessView:
+    """Differences, how each stands, the sentence, and conversions offered."""
     used = trials.appliances_of(db(), trial)
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
     found = differences(designs.method_facts(trial, used), trial.varied)
@@ -231,7 +235,7 @@ def get_fairness(path: TrialPath) -> Response:
                     )
                 )  # fmt: skip
     words = sentence(still, settled, sum(1 for v in views if v.varied))
-    return answer(FairnessView(sentence=words, open_count=len(still), differences=views, offers=offers))
+    return FairnessView(sentence=words, open_count=len(still), differences=views, offers=offers)
 
 
 @setup.post("/trials/<uuid:trial_id>/accepted-differences", responses={200: TrialView})

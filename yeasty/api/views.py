@@ -24,8 +24,8 @@ class MarkView(BaseModel):
     number: int
     name: str
     colour: str
-    strokes: list[list[tuple[float, float]]]
-    dots: list[tuple[float, float]]
+    strokes: list[list[list[float]]]
+    dots: list[list[float]]
 
 
 class StepView(BaseModel):
@@ -140,7 +140,8 @@ def mark_view(number: int) -> MarkView:
     """A mark for drawing."""
     m = marks.mark(number)
     return MarkView(
-        number=number, name=m.name, colour=marks.colour(number), strokes=[list(s) for s in m.strokes], dots=list(m.dots)
+        number=number, name=m.name, colour=marks.colour(number), strokes=[[list(p) for p in s] for s in m.strokes],
+        dots=[list(d) for d in m.dots],
     )
 
 

@@ -140,14 +140,14 @@ def _stories(photos: dict[str, uuid.UUID]) -> dict[str, Story]:
 
     return {
         "OV": Story(_weights(0.328, 1.10, 960, [(900, K.CUE, {"text": "pale underneath, brown on top"}), photo("OV", 960)]),
-                    chamber_c=188, effort={"wash_items": 2, "wash_s": 300}),
+                    chamber_c=188, radius_m=0.0188, effort={"wash_items": 2, "wash_s": 300}),
         "AF": Story(_weights(0.324, 0.45, 930, [(905, K.CUE, {"text": "even colour, crackles"}),
                                                 (1000, K.NOTE, {"text": "holds 6: two rounds for 12"}), photo("AF", 930)]),
-                    chamber_c=181, h=450, effort={"wash_items": 2, "wash_s": 240}),
+                    chamber_c=181, radius_m=0.0185, h=450, effort={"wash_items": 2, "wash_s": 240}),
         "DF": Story(_weights(0.338, 0.75, 840, [(860, K.WEIGHT, {"kg": 0.036, "of": "fat taken up"}),
                                                 (800, K.CUE, {"text": "deep brown, seams hold"}),
                                                 (900, K.NOTE, {"text": "oil taken up 6 g a bun"}), photo("DF", 840)]),
-                    h=700, effort={"wash_items": 4, "wash_s": 840, "nuisance": ["smell", "spatter", "watching"]}),
+                    h=700, radius_m=0.0172, effort={"wash_items": 4, "wash_s": 840, "nuisance": ["smell", "spatter", "watching"]}),
         "PS": Story(_weights(0.364, 0.20, 780, [(860, K.CUE, {"text": "wet skin"}),
                                                 (880, K.NOTE, {"text": "wet skin; finish in a hot pan?"}), photo("PS", 780)]),
                     around_c=114.0, h=900, radius_m=0.0215, effort={"wash_items": 3, "wash_s": 360}),

@@ -73,7 +73,7 @@ class Verdict:
     headline : one sentence
     leader, runner_up : method keys, None where there is none
     interval : leader minus runner-up, None where no interval can be given
-    shares : method to share of resamples in which it is first
+    shares : method to share of resamples in which it is first among those that may be recommended
     scores : method to mean score
     sentences : claims with their records
     """
@@ -120,11 +120,12 @@ def judge(
     table = (weighted_scores if school is School.WEIGHTED else rank_points)(mine, attributes, len(arms))
     level = means(table)
     order = sorted(level, key=lambda m: (-round(level[m], 9), names[m].tag))
-    shares = first_place_shares(
-        table, sorted(level), seed=seed, batch_sd=batch_sd, batches={a.key: a.batches for a in arms}
-    )
-    sentences = _set_aside(arms)
     fit = [m for m in order if not names[m].failed_core]
+    among_fit = first_place_shares(
+        table, sorted(fit), seed=seed, batch_sd=batch_sd, batches={a.key: a.batches for a in arms}
+    )
+    shares = {m: among_fit.get(m, 0.0) for m in order}
+    sentences = _set_aside(arms)
     ranked = tuple(sorted(shares.items(), key=lambda s: order.index(s[0])))
     scores = tuple((m, level[m]) for m in order)
 
@@ -175,6 +176,11 @@ def judge(
         f"Drawing the tasters again keeps {names[leader].name} first in {shares[leader]:.0%} of cases.",
         "resampling of this panel; it speaks of these tasters and these batches only",
     ))  # fmt: skip
+    if wide.low == wide.high:
+        sentences.append(Sentence(
+            "Every taster gave the same difference, so the range has no width: that is agreement, not proof.",
+            f"{wide.tasters} tasters",
+        ))  # fmt: skip
     if school is School.RANK:
         ranking = ranked_directly(attributes)
         sentences.append(Sentence(

@@ -1,0 +1,22 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Mark } from '../api/client'
+
+const props = withDefaults(defineProps<{ mark: Mark; size?: number }>(), { size: 40 })
+const points = computed(() => props.mark.strokes.map((s) => s.map((p) => p.join(',')).join(' ')))
+</script>
+
+<template>
+  <svg class="mark" :width="size * 1.3" :height="size" viewBox="-18 -4 136 108" role="img" :aria-label="mark.name" :style="{ '--m': mark.colour }">
+    <ellipse cx="50" cy="50" rx="64" ry="48" class="loaf" />
+    <polyline v-for="(p, i) in points" :key="i" :points="p" class="stroke" />
+    <circle v-for="(d, i) in mark.dots" :key="'d' + i" :cx="d[0]" :cy="d[1] - 4" r="5" class="dot" />
+  </svg>
+</template>
+
+<style scoped>
+.mark { flex: none; }
+.loaf { fill: color-mix(in srgb, var(--m) 18%, var(--paper)); stroke: var(--m); stroke-width: 5; }
+.stroke { fill: none; stroke: var(--m); stroke-width: 8; stroke-linecap: round; stroke-linejoin: round; }
+.dot { fill: var(--m); }
+</style>

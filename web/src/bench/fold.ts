@@ -1,0 +1,137 @@
+/**
+ * The small offline fold: where every step stands and what the hands are asked for next. It computes alone so that
+ * a tap starts its timer and brings up the next action without network. The rules are those of
+ * yeasty/core/cook/bench.py and entries.py; both are held to tests/vectors/bench_fold.json.
+ */
+export interface FoldStep { key: string; attention: string; phase: string; duration_s: number; during_offset_s: number | null }
+export interface FoldChain { batch: string; steps: FoldStep[] }
+export interface FoldPlanned { batch: string; step: string; start: number; end: number }
+export interface FoldEntry { id: string; batch: string; kind: string; at: number; device: string; counter: number; payload: Record<string, unknown>; supersedes: string | null }
+export interface StepRun { batch: string; step: string; start: number; end: number; state: 'todo' | 'running' | 'done' }
+export interface NextAction { batch: string; step: string; type: 'start' | 'do' | 'confirm'; due: number }
+export interface BenchState { runs: StepRun[]; actions: NextAction[] }
+
+const STEP_ENDS = new Set(['done', 'in', 'turned', 'out'])
+const text = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0)
+const byOrder = (a: FoldEntry, b: FoldEntry) => a.at - b.at || text(a.device, b.device) || a.counter - b.counter || text(a.id, b.id)
+export const when = (e: FoldEntry): number => (typeof e.payload.at === 'number' ? e.payload.at : e.at)
+
+export function effective(entries: FoldEntry[]): FoldEntry[] {
+  const ordered = [...new Map(entries.map((e) => [e.id, e])).values()].sort(byOrder)
+  const corrections = new Map<string, FoldEntry[]>()
+  for (const e of ordered) if (e.supersedes) corrections.set(e.supersedes, [...(corrections.get(e.supersedes) ?? []), e])
+  const known = new Map<string, boolean>()
+  const standing = (e: FoldEntry, above: Set<string> = new Set()): boolean => {
+    const seen = known.get(e.id)
+    if (seen !== undefined) return seen
+    const rivals = (corrections.get(e.id) ?? []).filter((c) => c.id !== e.id && !above.has(c.id))
+    const stands = !rivals.some((c) => standing(c, new Set([...above, e.id])))
+    known.set(e.id, stands)
+    return stands
+  }
+  return ordered.filter((e) => {
+    if (e.kind === 'undone' || !standing(e)) return false
+    if (!e.supersedes) return true
+    const standingRivals = (corrections.get(e.supersedes) ?? []).filter((c) => standing(c))
+    return standingRivals.sort(byOrder).at(-1)?.id === e.id
+  })
+}
+
+export function chainOf<S extends FoldStep>(steps: S[]): { main: S; during: S[] }[] {
+  const chain: { main: S; during: S[] }[] = []
+  for (const s of steps) {
+    const last = chain.at(-1)
+    if (s.during_offset_s === null || !last) chain.push({ main: s, during: [] })
+    else last.during.push(s)
+  }
+  for (const c of chain) c.during.sort((a, b) => (a.during_offset_s ?? 0) - (b.during_offset_s ?? 0) || text(a.key, b.key))
+  return chain
+}
+
+const runsAlone = (s: FoldStep) => s.attention !== 'hands'
+const contiguous = (a: FoldStep, b: FoldStep) => a.phase === 'cook' || a.phase === 'load' || b.phase === 'cook' || b.phase === 'wait'
+
+export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: FoldEntry[]): BenchState {
+  const planned = new Map(plan.map((p) => [`${p.batch}|${p.step}`, p]))
+  const standing = effective(entries)
+  const runs: StepRun[] = []
+  const actions: NextAction[] = []
+  for (const chain of chains) {
+    const mine = standing.filter((e) => e.batch === chain.batch)
+    const isVoid = mine.some((e) => e.kind === 'void')
+    const ended = new Map<string, number>()
+    const started = new Map<string, number>()
+    const extra = new Map<string, number>()
+    for (const e of mine) {
+      const step = e.payload.step as string | undefined
+      if (!step) continue
+      if (STEP_ENDS.has(e.kind)) ended.set(step, when(e))
+      if (e.kind === 'started') started.set(step, when(e))
+      if (e.kind === 'extended') extra.set(step, (extra.get(step) ?? 0) + Number(e.payload.seconds))
+    }
+    const mains = chainOf(chain.steps).filter((c) => c.main.phase !== 'wash_up')
+    const lastEnded = mains.reduce((last, c, i) => (ended.has(c.main.key) ? i : last), -1)
+    let previousEnd: number | null = null
+    let previousDone = true
+    let asked = isVoid
+    mains.forEach(({ main, during }, i) => {
+      const planStart = planned.get(`${chain.batch}|${main.key}`)?.start ?? null
+      const length = Math.max(1, main.duration_s + (extra.get(main.key) ?? 0))
+      const knownEnd = ended.get(main.key)
+      const follows = runsAlone(main) && previousDone && i > 0
+      let start: number
+      const said = started.get(main.key)
+      if (said !== undefined) start = said
+      else if (follows && previousEnd !== null) start = previousEnd
+      else if (knownEnd !== undefined && !runsAlone(main)) {
+        start = Math.min(previousEnd === null ? knownEnd - length : Math.max(previousEnd, knownEnd - length), knownEnd)
+      } else if (previousEnd !== null && contiguous(mains[i - 1].main, main)) start = previousEnd
+      else start = Math.max(...[planStart, previousEnd].filter((x): x is number => x !== null), -Infinity)
+      if (start === -Infinity) start = 0
+      const begun = said !== undefined || follows
+      let state: StepRun['state']
+      let end: number
+      if (knownEnd !== undefined) {
+        state = 'done'
+        end = Math.max(start, knownEnd)
+      } else if (lastEnded > i) {
+        state = 'done'
+        const following = mains[i + 1].main
+        end = start + length
+        const followingEnd = ended.get(following.key)
+        if (followingEnd !== undefined && (begun || i === 0)) end = Math.max(start, followingEnd - (runsAlone(following) ? 0 : following.duration_s))
+      } else {
+        state = begun ? 'running' : 'todo'
+        end = start + length
+      }
+      runs.push({ batch: chain.batch, step: main.key, start, end, state })
+      for (const step of during) {
+        const at = start + (step.during_offset_s ?? 0)
+        const done = ended.get(step.key)
+        if (done !== undefined) runs.push({ batch: chain.batch, step: step.key, start: done - step.duration_s, end: done, state: 'done' })
+        else if (state === 'done') runs.push({ batch: chain.batch, step: step.key, start: at, end: at, state: 'todo' })
+        else {
+          runs.push({ batch: chain.batch, step: step.key, start: at, end: at + step.duration_s, state: 'todo' })
+          if (state === 'running' && !isVoid) actions.push({ batch: chain.batch, step: step.key, type: 'do', due: at })
+        }
+      }
+      if (!asked && state !== 'done') {
+        const followingAlone = i + 1 === mains.length || runsAlone(mains[i + 1].main)
+        if (!runsAlone(main)) {
+          actions.push({ batch: chain.batch, step: main.key, type: 'do', due: start })
+          asked = true
+        } else if (state === 'todo') {
+          actions.push({ batch: chain.batch, step: main.key, type: 'start', due: start })
+          asked = true
+        } else if (followingAlone) {
+          actions.push({ batch: chain.batch, step: main.key, type: 'confirm', due: end })
+          asked = true
+        }
+      }
+      previousEnd = end
+      previousDone = state === 'done'
+    })
+  }
+  actions.sort((a, b) => a.due - b.due || text(a.batch, b.batch) || text(a.step, b.step))
+  return { runs, actions }
+}

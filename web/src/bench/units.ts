@@ -1,0 +1,47 @@
+/** SI as a person reads it. Only writing and the number pad are here; what a cook types elsewhere is read by the server. */
+import { useSession } from '../session'
+
+const us = () => useSession().us
+
+export function temperature(c: number, digits = 0): string {
+  return us() ? `${(c * 1.8 + 32).toFixed(digits)} °F` : `${c.toFixed(digits)} °C`
+}
+export function mass(kg: number): string {
+  if (us()) {
+    const oz = Math.round((kg / 0.028349523125) * 10) / 10
+    return oz >= 16 ? `${Math.floor(oz / 16)} lb ${(oz % 16).toFixed(1).replace(/\.0$/, '')} oz` : `${oz.toFixed(1).replace(/\.0$/, '')} oz`
+  }
+  return kg >= 1 ? `${Number(kg.toPrecision(3))} kg` : `${Number((kg * 1000).toPrecision(3))} g`
+}
+export function minutes(s: number): string {
+  const total = Math.round(s)
+  if (total < 60) return `${total} s`
+  if (total < 3600) return total % 60 && total < 600 ? `${Math.floor(total / 60)} min ${total % 60} s` : `${Math.round(total / 60)} min`
+  const m = Math.round(total / 60)
+  return m % 60 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m / 60} h`
+}
+/** A duration for a text box that the server reads back: "12 min", "2:30". */
+export function durationText(s: number): string {
+  const total = Math.round(s)
+  if (total % 60) return `${Math.floor(total / 60)}:${String(total % 60).padStart(2, '0')}`
+  return total >= 3600 && total % 3600 === 0 ? `${total / 3600} h` : `${total / 60} min`
+}
+export const temperatureText = (c: number | null | undefined): string => (c === null || c === undefined ? '' : temperature(c))
+export const massText = (kg: number | null | undefined): string => (kg === null || kg === undefined ? '' : mass(kg))
+
+/** mm:ss or h:mm:ss, with a minus when it is past. */
+export function countdown(s: number): string {
+  const sign = s < 0 ? '−' : ''
+  const total = Math.floor(Math.abs(s))
+  const h = Math.floor(total / 3600)
+  const mm = Math.floor((total % 3600) / 60)
+  const ss = String(total % 60).padStart(2, '0')
+  return h ? `${sign}${h}:${String(mm).padStart(2, '0')}:${ss}` : `${sign}${mm}:${ss}`
+}
+export function clock(at: number, zone?: string): string {
+  return new Date(at * 1000).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })
+}
+
+/** Number pad to SI, in the person's units; the pad works without network, so this stands here. */
+export const padTemperature = { get unit() { return us() ? '°F' : '°C' }, toSi: (v: number) => (us() ? (v - 32) / 1.8 : v) }
+export const padMass = { get unit() { return us() ? 'oz' : 'g' }, toSi: (v: number) => (us() ? v * 0.028349523125 : v / 1000) }

@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
+import { when, type FoldEntry, type StepRun } from '../../bench/fold'
+import LoafMark from '../../bench/LoafMark.vue'
+import { clock, temperature } from '../../bench/units'
+import type { Bench, BenchStep } from './useBench'
+
+const props = defineProps<{ bench: Bench; runs: StepRun[]; now: number; chosen: string | null; standing: FoldEntry[]; zone?: string }>()
+const emit = defineEmits<{ pick: [batch: string] }>()
+const LEAST_PX_PER_MIN = 7
+const HAND_PX = 19
+const scroller = ref<HTMLElement>()
+const { height } = useElementSize(scroller)
+const from = computed(() => Math.floor((Math.min(...props.runs.map((r) => r.start), props.bench.shift.serve_from) - 180) / 300) * 300)
+const until = computed(() => Math.max(...props.runs.map((r) => r.end), props.bench.shift.serve_until) + 360)
+const scale = computed(() => Math.max(LEAST_PX_PER_MIN / 60, (height.value - 62) / (until.value - from.value)))
+const y = (at: number) => (at - from.value) * scale.value
+const every = computed(() => (scale.value * 60 * 10 >= 60 ? 600 : scale.value * 60 * 30 >= 60 ? 1800 : 3600))
+const lines = computed(() => {
+  const first = Math.ceil(from.value / every.value) * every.value
+  return Array.from({ length: Math.max(0, Math.ceil((until.value - first) / every.value)) }, (_, i) => first + i * every.value)
+})
+interface Block { run: StepRun; step: BenchStep; top: number; height: number; pad: number; look: string; label: string }
+const columns = computed(() => props.bench.batches.map((b) => {
+  const own = props.runs.filter((r) => r.batch === b.id)
+  const blocks: Block[] = []
+  for (const run of own) {
+    const step = b.steps.find((s) => s.key === run.step)
+    if (!step || (run.state === 'todo' && run.end === run.start)) continue
+    const hands = step.attention === 'hands'
+    const top = y(run.start)
+    const tall = Math.max(hands ? HAND_PX : 3, (run.end - run.start) * scale.value - (hands ? 0 : 2))
+    const look = hands ? 'hand' : step.phase === 'cook' ? 'cook' : step.phase === 'wait' ? 'rest' : step.attention === 'watched' ? 'hatch watched' : 'hatch'
+    const sets = [step.set_point_c !== null && step.phase === 'come_up' && temperature(step.set_point_c), step.power_w && `${step.power_w} W`].filter(Boolean).join(' ')
+    const reached = step.what.includes('°') ? '' : sets
+    blocks.push({ run, step, top, height: tall, pad: 0, look: `${look} ${run.state}`, label: [step.what, reached, step.phase === 'cook' && step.attention === 'watched' && 'watched'].filter(Boolean).join(', ') })
+  }
+  // Hand work shorter than its words is drawn as tall as they need; what stands under it moves its own words down.
+  const hands = blocks.filter((k) => k.look.startsWith('hand'))
+  for (const k of blocks) if (!k.look.startsWith('hand')) k.pad = Math.max(0, ...hands.filter((h) => h.top <= k.top + 2 && h.top + h.height > k.top).map((h) => h.top + h.height - k.top))
+  const void_ = props.standing.filter((e) => e.batch === b.id && (e.kind === 'void' || e.kind === 'handling_error')).at(-1)
+  const facts = props.standing.filter((e) => e.batch === b.id && ['temperature', 'cue', 'photo', 'weight', 'note'].includes(e.kind) && when(e) > from.value)
+  return { batch: b, blocks, flag: void_, facts }
+}))
+function factWords(e: FoldEntry): string {
+  const p = e.payload as Record<string, string | number>
+  return e.kind === 'temperature' ? `${p.where} ${temperature(Number(p.celsius), 1)}` : e.kind === 'weight' ? `weighed, ${p.of}` : e.kind === 'photo' ? 'photo' : String(p.text ?? '')
+}
+watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
+  if (!ready) return
+  await nextTick()
+  scroller.value?.scrollTo({ top: Math.max(0, y(props.now) - height.value * 0.45) })
+}, { immediate: true })
+</script>
+
+<template>
+  <div ref="scroller" class="scroller" tabindex="0" aria-label="Columns of methods, time flows down">
+    <div class="heads" :style="{ gridTemplateColumns: `64px repeat(${columns.length}, minmax(130px, 1fr))` }">
+      <span />
+      <button v-for="(c, i) in columns" :key="c.batch.id" class="head" :class="{ chosen: chosen === c.batch.id }" :aria-pressed="chosen === c.batch.id" @click="emit('pick', c.batch.id)">
+        <LoafMark :mark="c.batch.mark" :size="34" /><span class="names"><strong>{{ c.batch.tag }}<template v-if="c.batch.replicate > 1"> {{ c.batch.replicate }}</template> <span class="key">{{ i + 1 }}</span></strong><small>{{ c.batch.name }}</small></span>
+      </button>
+    </div>
+    <div class="field" :style="{ height: `${y(until)}px`, gridTemplateColumns: `64px repeat(${columns.length}, minmax(130px, 1fr))` }">
+      <div class="axis"><span v-for="t in lines" :key="t" class="mono" :style="{ top: `${y(t)}px` }">{{ clock(t, zone) }}</span></div>
+      <div v-for="c in columns" :key="c.batch.id" class="column" :style="{ '--m': c.batch.mark.colour }" :class="{ chosen: chosen === c.batch.id }">
+        <div v-for="b in c.blocks" :key="b.run.step" class="block" :class="b.look" :style="{ top: `${b.top}px`, height: `${b.height}px`, paddingTop: `${b.pad + 1}px` }"><span>{{ b.label }}</span></div>
+        <span v-for="e in c.facts" :key="e.id" class="fact" :class="e.kind" :style="{ top: `${y(when(e))}px` }" :title="`${clock(when(e), zone)} ${factWords(e)}`" />
+        <p v-if="c.flag" class="flag">{{ c.flag.kind === 'void' ? 'void' : 'handling error' }}: {{ c.flag.payload.why }}</p>
+      </div>
+      <div class="lines"><i v-for="t in lines" :key="t" :style="{ top: `${y(t)}px` }" /></div>
+      <div class="serve" :style="{ top: `${y(bench.shift.serve_from)}px`, height: `${Math.max(3, y(bench.shift.serve_until) - y(bench.shift.serve_from))}px` }"><span>plates meet {{ clock(bench.shift.serve_from, zone) }} – {{ clock(bench.shift.serve_until, zone) }}</span></div>
+      <div v-if="now > from && now < until" class="now" :style="{ top: `${y(now)}px` }"><span class="mono">{{ clock(now, zone) }}</span></div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.scroller { flex: 1; overflow: auto; position: relative; min-height: 0; }
+.heads { display: grid; position: sticky; top: 0; z-index: 5; background: var(--flour); border-bottom: 1px solid var(--line-strong); min-width: max-content; }
+.head { display: flex; gap: 8px; align-items: center; padding: 8px; min-height: 56px; background: none; border: 0; border-left: 1px solid var(--line); font: inherit; color: inherit; text-align: left; cursor: pointer; min-width: 0; }
+.head.chosen { background: var(--paper); box-shadow: inset 0 -4px 0 var(--ink); }
+.names { display: grid; min-width: 0; line-height: 1.15; }
+.names small { color: var(--ink-soft); font-size: 14px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.field { display: grid; position: relative; min-width: max-content; }
+.axis { position: relative; }
+.axis span { position: absolute; right: 8px; transform: translateY(-50%); font-size: 14px; color: var(--ink-soft); }
+.column { position: relative; border-left: 1px solid var(--line); }
+.column.chosen { background: var(--paper); }
+.lines { position: absolute; inset: 0; left: 64px; pointer-events: none; z-index: 0; }
+.lines i { position: absolute; left: 0; right: 0; border-top: 1px solid var(--line); opacity: .7; }
+.block { position: absolute; left: 8px; right: 8px; border-radius: 5px; padding: 1px 7px; font-size: 14px; line-height: 17px; overflow: hidden; z-index: 1; }
+.block span { display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.hand { background: var(--hand); color: var(--flour); right: 22%; z-index: 3; font-size: 13px; padding-left: 7px; }
+.hand.done { background: var(--hand-past); }
+.hatch { background: repeating-linear-gradient(135deg, var(--hatch-a) 0 7px, var(--hatch-b) 7px 14px); color: var(--ink); }
+.hatch.watched { background: repeating-linear-gradient(135deg, var(--hatch-dark-a) 0 7px, var(--hatch-dark-b) 7px 14px); }
+.hatch.done { opacity: .8; }
+.cook { background: var(--m); color: #fff; }
+.cook.done { background: color-mix(in srgb, var(--m) 30%, var(--flour)); color: var(--ink); }
+.rest { background: var(--paper); border: 1px dashed var(--line-strong); color: var(--ink-soft); }
+.fact { position: absolute; right: 3px; width: 9px; height: 9px; margin-top: -4px; border-radius: 50%; background: var(--paper); border: 2px solid var(--ink); z-index: 4; }
+.fact.note, .fact.cue { border-radius: 2px; }
+.flag { position: absolute; top: 4px; left: 8px; right: 8px; z-index: 4; background: var(--warn-bg); border-left: 5px solid var(--beet); font-size: 14px; padding: 3px 6px; }
+.serve { position: absolute; left: 64px; right: 0; background: var(--serve); border-top: 2px solid var(--herb); border-bottom: 2px solid var(--herb); z-index: 2; pointer-events: none; }
+.serve span { position: absolute; bottom: 100%; left: 8px; color: var(--herb); font-size: 14px; white-space: nowrap; background: var(--flour); padding: 0 4px; border-radius: 3px; }
+.now { position: absolute; left: 0; right: 0; border-top: 3px solid var(--ink); z-index: 4; pointer-events: none; }
+.now span { position: absolute; left: 0; transform: translateY(-55%); background: var(--ink); color: var(--flour); padding: 1px 6px; border-radius: 4px; font-size: 15px; }
+</style>

@@ -1,0 +1,131 @@
+/** A shift's bench on this device: what the server knows, what the outbox still holds, folded together. */
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import { api, ApiProblem, words, type Schemas } from '../../api/client'
+import { benchState, effective, when, type FoldEntry } from '../../bench/fold'
+import { held, keepBench, keepSending, keptBench, now, tap } from '../../bench/outbox'
+
+export type Bench = Schemas['BenchView']
+export type BenchStep = Schemas['BenchStep']
+export type BenchBatch = Schemas['BenchBatch']
+
+export function useBench(trial: string, shift: string) {
+  const bench = shallowRef<Bench | null>(null)
+  const entries = shallowRef<Map<string, FoldEntry>>(new Map())
+  const problem = ref('')
+  const live = ref<'live' | 'catching up' | 'away'>('catching up')
+  const tick = ref(now())
+  const mine = new Set<string>()
+  let number = 0
+
+  function take(list: FoldEntry[]): void {
+    const next = new Map(entries.value)
+    for (const e of list) next.set(e.id, e)
+    entries.value = next
+  }
+  function show(b: Bench): void {
+    bench.value = b
+    number = Math.max(number, b.number)
+    take(b.entries)
+  }
+  async function load(): Promise<void> {
+    try {
+      const { data } = await api.GET('/api/v1/shifts/{shift_id}/bench', { params: { path: { shift_id: shift } } })
+      if (data) {
+        show(data)
+        await keepBench(data)
+      }
+      problem.value = ''
+    } catch (error) {
+      const kept = await keptBench(shift)
+      if (kept && !bench.value) show(kept)
+      else if (!bench.value) problem.value = words(error)
+      if (error instanceof ApiProblem && error.status === 0) live.value = 'away'
+    }
+    for (const k of await held(shift)) {
+      mine.add(k.id)
+      if (k.state !== 'refused') take([k.entry])
+    }
+  }
+
+  // One stream per browser: the tab that holds the lock listens and tells the others.
+  const others = 'BroadcastChannel' in window ? new BroadcastChannel(`yeasty-shift-${shift}`) : null
+  let source: EventSource | null = null
+  let stopped = false
+  let letGo: () => void = () => undefined
+  function heard(event: string, data: string, id: number): void {
+    number = Math.max(number, id)
+    const record = JSON.parse(data)
+    if (event === 'entry') take([record as FoldEntry])
+    else if (event === 'plan' && bench.value) {
+      bench.value = { ...bench.value, plan: record }
+      void keepBench({ ...bench.value, entries: [...entries.value.values()] as Bench['entries'], number })
+    }
+  }
+  function listen(): void {
+    if (stopped) return
+    source = new EventSource(`/api/v1/shifts/${shift}/stream?after=${number}`)
+    source.onopen = () => { live.value = 'live'; others?.postMessage({ event: 'live' }) }
+    for (const event of ['entry', 'plan']) {
+      source.addEventListener(event, (m) => {
+        const message = m as MessageEvent<string>
+        const id = Number(message.lastEventId)
+        heard(event, message.data, id)
+        others?.postMessage({ event, data: message.data, id })
+      })
+    }
+    source.onerror = () => {
+      live.value = 'away'
+      others?.postMessage({ event: 'away' })
+      if (source?.readyState === EventSource.CLOSED) window.setTimeout(listen, 3000)
+    }
+  }
+  if (others) {
+    others.onmessage = ({ data }) => {
+      if (data.event === 'live' || data.event === 'away') live.value = data.event
+      else heard(data.event, data.data, data.id)
+    }
+  }
+
+  const chains = computed(() => (bench.value?.batches ?? []).map((b) => ({ batch: b.id, steps: b.steps })))
+  const state = computed(() => benchState(chains.value, bench.value?.plan?.items ?? [], [...entries.value.values()]))
+  const standing = computed(() => effective([...entries.value.values()]).sort((a, b) => when(a) - when(b)))
+  const steps = computed(() => new Map((bench.value?.batches ?? []).flatMap((b) => b.steps.map((s) => [`${b.id}|${s.key}`, s] as const))))
+  const batches = computed(() => new Map((bench.value?.batches ?? []).map((b) => [b.id, b] as const)))
+
+  async function log(batch: string, kind: string, payload: Record<string, unknown>, supersedes: string | null = null, photo?: Blob): Promise<void> {
+    const entry = await tap(shift, trial, batch, kind, payload, supersedes, photo)
+    mine.add(entry.id)
+    take([entry])
+  }
+  /** Take back the last thing logged on this device that still stands; the first value is kept in the log. */
+  const undoable = computed(() => {
+    const own = [...entries.value.values()].filter((e) => mine.has(e.id) && e.kind !== 'undone')
+    const stands = new Set(standing.value.map((e) => e.id))
+    return own.filter((e) => stands.has(e.id)).sort((a, b) => b.counter - a.counter)[0] ?? null
+  })
+  async function undo(): Promise<FoldEntry | null> {
+    const last = undoable.value
+    if (last) await log(last.batch, 'undone', {}, last.id)
+    return last
+  }
+
+  const timer = window.setInterval(() => { tick.value = now() }, 250)
+  keepSending()
+  void load().then(() => {
+    if (navigator.locks && others) {
+      void navigator.locks.request(`yeasty-stream-${shift}`, () => new Promise<void>((done) => {
+        letGo = done
+        if (stopped) done()
+        else listen()
+      }))
+    } else listen()
+  })
+  onScopeDispose(() => {
+    stopped = true
+    window.clearInterval(timer)
+    source?.close()
+    others?.close()
+    letGo()
+  })
+  return { bench, state, standing, steps, batches, problem, live, tick, log, undo, undoable, reload: load }
+}

@@ -1,0 +1,28 @@
+import vue from '@vitejs/plugin-vue'
+import Components from 'unplugin-vue-components/vite'
+import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
+import { VitePWA } from 'vite-plugin-pwa'
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  plugins: [
+    vue(),
+    Components({ dts: 'src/components.generated.d.ts', dirs: [], resolvers: [ElementPlusResolver({ importStyle: 'css' })] }),
+    // The shell is kept, so that a reload at the bench works without network. Data is never cached here: the
+    // bench keeps its own in IndexedDB, and a taster's answer must not be found in a cache.
+    VitePWA({
+      registerType: 'autoUpdate',
+      injectRegister: null,
+      manifest: { name: 'Yeasty Trial', short_name: 'Yeasty Trial', display: 'standalone', start_url: '/', background_color: '#f5f0e6', theme_color: '#f5f0e6', icons: [{ src: '/loaf.svg', sizes: 'any', type: 'image/svg+xml' }] },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api\//, /^\/p\//, /^\/style\//, /^\/trust/],
+        maximumFileSizeToCacheInBytes: 3_000_000,
+      },
+    }),
+  ],
+  build: { target: 'es2022', chunkSizeWarningLimit: 700, assetsInlineLimit: 0 },
+  server: { proxy: { '/api': 'http://127.0.0.1:8765', '/p/': 'http://127.0.0.1:8765' } },
+  test: { include: ['src/**/*.test.ts'] },
+})

@@ -1,0 +1,60 @@
+"""The six stations of a trial, each with its state in a word or two."""
+
+from datetime import UTC, datetime
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel
+
+from yeasty.api.ask import open_trial
+from yeasty.api.request import answer, db, require
+from yeasty.api.setup import fairness_view
+from yeasty.api.views import TrialPath, trial_view
+from yeasty.store import bench, decisions, publications, tastings
+from yeasty.store.people import Role
+
+stations = APIBlueprint("stations", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="stations")])
+
+
+class StationsView(BaseModel):
+    """A word or two for each station, and the shift that Cook opens on."""
+
+    title: str
+    question: str
+    ask: str
+    setup: str
+    cook: str
+    taste: str
+    decide: str
+    publish: str
+    shift_id: str | None
+
+
+@stations.get("/trials/<uuid:trial_id>/stations", responses={200: StationsView})
+@require(Role.COOK)
+def get_stations(path: TrialPath) -> Response:
+    """How far a trial is."""
+    trial = open_trial(path.trial_id)
+    missing = len(trial_view(trial).missing)
+    doubts = fairness_view(trial).open_count if len(trial.methods) > 1 else 0
+    shifts = bench.shifts_of(db(), trial.id)
+    open_ones = [s for s in shifts if s.ended_at is None]
+    current = next(iter(sorted(open_ones, key=lambda s: abs((s.serve_from - datetime.now(UTC)).total_seconds()))), None)
+    sittings = tastings.tastings_of(db(), trial.id)
+    opened = [t for t in sittings if t.opened_at]
+    kept = decisions.kept_analysis(db(), trial.id)
+    sure = kept.result["verdicts"]["weighted_score"]["how_sure"] if kept and opened else "not yet"
+    versions = publications.versions_of(db(), trial.id)
+    out = "not yet"
+    if versions:
+        out = "withdrawn" if versions[0].withdrawn_at else f"version {versions[0].version}"
+    return answer(
+        StationsView(
+            title=trial.title, question=trial.question, ask=f"{missing} missing" if missing else f"{len(trial.methods)} methods",
+            setup="not yet" if len(trial.methods) < 2 else "fair" if not doubts else f"{doubts} doubt{'' if doubts == 1 else 's'}",
+            cook="running" if open_ones else "done" if shifts else "not yet",
+            taste="not yet" if not sittings else "opened" if len(opened) == len(sittings) else "codes closed",
+            decide=sure if len(sure) < 14 else "level" if "apart" in sure else "open", publish=out,
+            shift_id=str(current.id) if current else str(shifts[0].id) if shifts else None,
+        )
+    )  # fmt: skip
