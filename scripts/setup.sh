@@ -78,7 +78,7 @@ setup_npm() {
   setup_node
   say "Installing the front end's packages …"
   (cd web && npm ci --ignore-scripts --no-audit --no-fund --loglevel=error >/tmp/yeasty-npm.$$ 2>&1) ||
-    { tail -3 /tmp/yeasty-npm.$$ >&2; rm -f /tmp/yeasty-npm.$$; stop "the front end's packages could not be installed; see above."; }
+    { grep -m4 'npm error [^ ]' /tmp/yeasty-npm.$$ >&2; rm -f /tmp/yeasty-npm.$$; stop "the front end's packages could not be installed; see above."; }
   rm -f /tmp/yeasty-npm.$$
   echo "$sum" > web/node_modules/.stamp
 }
