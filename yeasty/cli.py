@@ -66,13 +66,22 @@ def _with_database(work) -> int:  # type: ignore[no-untyped-def]
 
 
 def _backup(args: argparse.Namespace) -> int:
-    return _with_database(lambda url: (backup(url, Path(args.file)), print(f"Written: {args.file}")))
+    def work(url: str) -> None:
+        backup(url, Path(args.file))
+        print(f"Written: {args.file}")
+
+    return _with_database(work)
 
 
 def _restore(args: argparse.Namespace) -> int:
     if not args.yes:
         raise CannotStart("A restore replaces everything in this kitchen. Add --yes to do it.")
-    return _with_database(lambda url: (restore(url, Path(args.file)), print(f"Restored from {args.file}")))
+
+    def work(url: str) -> None:
+        restore(url, Path(args.file))
+        print(f"Restored from {args.file}")
+
+    return _with_database(work)
 
 
 def _export(args: argparse.Namespace) -> int:

@@ -30,8 +30,8 @@ async function signOut() {
     <template v-if="trial && words"><strong class="title">{{ words.title }}</strong><span class="question">{{ words.question }}</span></template>
     <strong v-else class="title">{{ session.state?.kitchen ?? 'Yeasty Trial' }}</strong>
     <span class="grow" />
-    <span id="top-right" class="mono" />
-    <nav v-if="session.me" class="row links">
+    <span id="top-right" class="mono meet" />
+    <nav v-if="session.me" class="row links" :class="{ intrial: trial }">
       <router-link to="/kitchen">Kitchen</router-link>
       <button class="link" :title="`Signed in as ${session.me.name}`" @click="signOut">Sign out</button>
     </nav>
@@ -41,13 +41,14 @@ async function signOut() {
 </template>
 
 <style scoped>
-.top { display: flex; align-items: center; gap: 14px; padding: 6px 22px; min-height: 54px; border-bottom: 2px solid var(--ink); background: var(--paper); }
+.top { display: flex; align-items: center; gap: 14px; padding: 2px 22px; height: 56px; border-bottom: 2px solid var(--ink); background: var(--paper); }
 .home { display: inline-flex; padding: 7px; }
 .title { font-size: 18px; white-space: nowrap; }
 .question { color: var(--ink-soft); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+#top-right { white-space: nowrap; }
 .links { gap: 4px; flex-wrap: nowrap; }
 .links a, .link { padding: 12px 8px; min-height: 44px; background: none; border: 0; font: inherit; font-size: 15px; color: var(--ink-soft); text-decoration: none; cursor: pointer; white-space: nowrap; }
 .insecure { display: flex; gap: 14px; align-items: center; }
 .close { margin-left: auto; font-size: 22px; min-width: 44px; min-height: 44px; background: none; border: 0; cursor: pointer; color: inherit; }
-@media (max-width: 800px) { .question { display: none; } .top { padding: 4px 10px; gap: 6px; } .title { white-space: normal; font-size: 16px; } }
+@media (max-width: 800px) { .question { display: none; } .links.intrial { display: none; } .top { padding: 2px 10px; gap: 6px; } .title { white-space: normal; font-size: 16px; line-height: 1.15; } #top-right { font-size: 14px; } }
 </style>

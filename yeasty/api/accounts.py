@@ -118,7 +118,9 @@ def me_view(account: Account) -> Me:
 def checked_password(password: str) -> str:
     """Its hash, or what is wrong with it."""
     if len(password) < SHORTEST_PASSWORD:
-        raise RuleError("password", f"has {len(password)} characters", f"Use {SHORTEST_PASSWORD} or more; a few words do well.")
+        raise RuleError(
+            "password", f"has {len(password)} characters", f"Use {SHORTEST_PASSWORD} or more; a few words do well."
+        )
     return hasher.hash(password)
 
 

@@ -13,10 +13,10 @@ from sqlalchemy import select
 from yeasty.api.ask import open_trial
 from yeasty.api.live import changes_after, entry_record, plan_record, stream
 from yeasty.api.problems import ApiError, FieldProblem, not_found
-from yeasty.api.request import after_commit, answer, db, done, me, require
+from yeasty.api.request import after_commit, answer, db, done, me, plain, require
 from yeasty.api.views import MarkView, TrialPath, mark_view
 from yeasty.core.cook.entries import EntryKind, check_payload
-from yeasty.core.cook.measures import gaps
+from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.probe_log import read_probe_log, thin
 from yeasty.core.errors import RuleError
 from yeasty.store import bench as store
@@ -349,7 +349,11 @@ def get_bench(path: ShiftPath) -> Response:
     plan = store.newest_plan(db(), shift.id)
     entries = store.entries_after(db(), shift.id, 0, 100_000)
     logs = db().scalars(select(ProbeLogRow).join(Batch).where(Batch.shift_id == shift.id).order_by(ProbeLogRow.added_at))
-    measured = {b.method.tag: m for b, m in making.trial_measures(db(), trial.id) if b.shift_id == shift.id and m.complete}
+    measured = {
+        b.method.tag: m
+        for b, m in making.trial_measures(db(), trial.id)
+        if b.shift_id == shift.id and m.complete and m.standing is Standing.JUDGED
+    }
     return answer(
         BenchView(
             shift=shift_view(shift, len(shift.batches)), trial_title=trial.title, question=trial.question,
@@ -420,7 +424,7 @@ def get_changes(path: ShiftPath, query: StreamQuery) -> Response:
     """What the stream would send, once: for where a stream can't be held."""
     shift = open_shift(path.shift_id)
     changes = [{"number": n, "event": event, "data": data} for n, event, data in changes_after(db(), shift.id, query.after)]
-    return current_app.json.response({"items": changes, "server_now": time.time()})
+    return plain({"items": changes, "server_now": time.time()})
 
 
 @cook.get("/shifts/<uuid:shift_id>/stream", responses={200: None})

@@ -46,7 +46,11 @@ def get_archive(path: TrialPath, query: ArchiveQuery) -> Response:
             raise ApiError(403, "For the lead", "Only the lead may take closed codes along.")
         for tasting in tastings.tastings_of(db(), trial.id):
             if tasting.opened_at is None:
-                db().add(KeyView(tasting_id=tasting.id, person_id=me().person_id, viewed_at=now(), why="archive with closed codes"))
+                db().add(
+                    KeyView(
+                        tasting_id=tasting.id, person_id=me().person_id, viewed_at=now(), why="archive with closed codes"
+                    )
+                )
         db().flush()
     data = pack(archives.export_rows(db(), trial.id, with_closed_codes=query.with_closed_codes), archives.CSV_TABLES)
     response = file_answer(data, "application/zip", "trial.yeasty.zip")

@@ -103,7 +103,11 @@ def register(app: Flask, log: Any) -> None:
     def database(error: OperationalError) -> Response:
         log.warning("database_unreachable", reason=str(error.orig)[:200])
         return as_response(
-            Problem(title="Database away", status=503, detail="The database does not answer. What you tap is kept here and sent later.")
+            Problem(
+                title="Database away",
+                status=503,
+                detail="The database does not answer. What you tap is kept here and sent later.",
+            )
         )
 
     @app.errorhandler(IntegrityError)
@@ -121,10 +125,14 @@ def register(app: Flask, log: Any) -> None:
     def unexpected(error: Exception) -> Response:
         log.exception("unexpected", error=type(error).__name__)
         return as_response(
-            Problem(title="Something went wrong", status=500, detail="The fault is ours and is in the log. Nothing was saved.")
+            Problem(
+                title="Something went wrong", status=500, detail="The fault is ours and is in the log. Nothing was saved."
+            )
         )
 
 
 def lost_update() -> ApiError:
     """412 when someone else changed the same thing first."""
-    return ApiError(412, "Changed meanwhile", "Someone changed this after you opened it. Reload, then make your change again.")
+    return ApiError(
+        412, "Changed meanwhile", "Someone changed this after you opened it. Reload, then make your change again."
+    )

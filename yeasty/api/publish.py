@@ -2,6 +2,7 @@
 
 import json
 from datetime import datetime
+from functools import partial
 from importlib.resources import files
 from typing import Any
 from uuid import UUID
@@ -88,6 +89,10 @@ def _version(p: Publication) -> VersionView:
 
 def _view(trial_id: UUID, status: int = 200) -> Response:
     trial = open_trial(trial_id)
+    versions = [_version(p) for p in publications.versions_of(db(), trial_id)]
+    jobs = current_app.extensions["yeasty_jobs"]
+    for waiting in [UUID(v.id) for v in versions if not v.pdf_ready and v.withdrawn_at is None]:
+        after_commit(partial(jobs.render, waiting))
     draft = pages.draft_of(db(), trial)
     page = pages.build_page(db(), trial, draft)
     chosen = next((m for m in trial.methods if page is not None and m.tag == page.tag), None)
@@ -96,7 +101,7 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
             method_id=str(draft.method_id) if draft.method_id else None,
             chosen_method_id=str(chosen.id) if chosen else None, texts=draft.texts, version=draft.version,
             preview=as_record(page) if page else None,
-            versions=[_version(p) for p in publications.versions_of(db(), trial_id)],
+            versions=versions,
         ),
         status, draft.version,
     )  # fmt: skip
@@ -129,9 +134,7 @@ def change_draft(path: TrialPath, body: DraftIn) -> Response:
 def publish_page(path: TrialPath, body: PublishIn) -> Response:
     """Freeze a new version; the worker makes its PDF."""
     trial = open_trial(path.trial_id)
-    row = pages.publish(db(), trial, pages.draft_of(db(), trial), correction=body.correction, by=me().person_id)
-    jobs, publication_id = current_app.extensions["yeasty_jobs"], row.id
-    after_commit(lambda: jobs.render(publication_id))
+    pages.publish(db(), trial, pages.draft_of(db(), trial), correction=body.correction, by=me().person_id)
     return _view(path.trial_id, 201)
 
 
@@ -194,12 +197,16 @@ def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int
         ld = recipe_json_ld(
             row.document, published_iso=moment.date().isoformat(), url=f"{request.host_url.rstrip('/')}/p/{slug}/{version}"
         )
-        return file_answer(json.dumps(ld, ensure_ascii=False, indent=1).encode(), "application/ld+json", f"{slug}-{version}.json")
+        return file_answer(
+            json.dumps(ld, ensure_ascii=False, indent=1).encode(), "application/ld+json", f"{slug}-{version}.json"
+        )
     if name == "method.pdf":
         made = db().get(Rendering, (row.id, PDF))
         if made is None:
             current_app.extensions["yeasty_jobs"].render(row.id)
-            return notice_html("The PDF is being made", "This page looks again in a few seconds.", style=STYLE, refresh_s=3), 202
+            return notice_html(
+                "The PDF is being made", "This page looks again in a few seconds.", style=STYLE, refresh_s=3
+            ), 202
         return file_answer(made.data, PDF, f"{slug}-{version}.pdf")
     raise not_found("file")
 

@@ -101,7 +101,10 @@ def _quantity(kind: str, parse: Callable[..., float]) -> Any:
             return parse(value, kind, system())
         return value
 
-    schema = {"anyOf": [{"type": "string"}, {"type": "number"}], "description": f"{kind}: as a cook writes it, or a number in SI"}
+    schema = {
+        "anyOf": [{"type": "string"}, {"type": "number"}],
+        "description": f"{kind}: as a cook writes it, or a number in SI",
+    }
     return Annotated[float, BeforeValidator(read), WithJsonSchema(schema)]
 
 

@@ -165,9 +165,7 @@ def _address() -> tuple[str, str]:
 
 
 def _batch_words(tasting: Tasting) -> dict[str, str]:
-    return {
-        s.code: f"{s.batch.method.tag} {s.batch.method.name}, batch {s.batch.replicate}" for s in tasting.samples
-    }
+    return {s.code: f"{s.batch.method.tag} {s.batch.method.name}, batch {s.batch.replicate}" for s in tasting.samples}
 
 
 def tasting_view(t: Tasting) -> TastingView:
@@ -396,5 +394,3 @@ def finish(path: TokenPath) -> Response:
 def get_tasting(path: TastingPath) -> Response:
     """A tasting as the lead sees it."""
     return answer(tasting_view(_tasting(path.tasting_id)))
-
-

@@ -140,7 +140,10 @@ def mark_view(number: int) -> MarkView:
     """A mark for drawing."""
     m = marks.mark(number)
     return MarkView(
-        number=number, name=m.name, colour=marks.colour(number), strokes=[[list(p) for p in s] for s in m.strokes],
+        number=number,
+        name=m.name,
+        colour=marks.colour(number),
+        strokes=[[list(p) for p in s] for s in m.strokes],
         dots=[list(d) for d in m.dots],
     )
 

@@ -9,7 +9,7 @@ import unicodedata
 from enum import StrEnum
 from fractions import Fraction
 from functools import cache
-from typing import Any, cast
+from typing import Any
 
 from yeasty.core.errors import BadQuantity
 
@@ -114,7 +114,7 @@ def _parse(kind: str, text: str, field: str, system: System) -> float:
     if not plain:
         raise wrong
     total, at = 0.0, 0
-    bare_seen = False
+    parts = 0
     while at < len(plain):
         m = _NUMBER_UNIT.match(plain, at)
         if not m or m.end() == at:
@@ -124,9 +124,10 @@ def _parse(kind: str, text: str, field: str, system: System) -> float:
         if unit:
             name = _UNITS[kind].get(unit)
         else:
-            name, bare_seen = (None if bare_seen or at else _BARE[kind][system]), True
+            name = _BARE[kind][system] if not parts and m.end() == len(plain) else None
         if name is None:
             raise wrong
+        parts += 1
         number = float(m["number"].replace(",", "."))
         if number < 0:
             raise BadQuantity(field, f'"{text}" is below zero', "Write a value of zero or more.")
@@ -196,7 +197,9 @@ def parse_length(text: str, field: str = "length", system: System = System.METRI
     return _parse("length", text, field, system)
 
 
-_TEMPERATURE = re.compile(r"^(?P<number>[+-]?\d+(?:[.,]\d+)?)\s*(?:°|º|deg(?:rees)?)?\s*(?P<unit>c|f|k|celsius|fahrenheit)?$")
+_TEMPERATURE = re.compile(
+    r"^(?P<number>[+-]?\d+(?:[.,]\d+)?)\s*(?:°|º|deg(?:rees)?)?\s*(?P<unit>c|f|k|celsius|fahrenheit)?$"
+)
 
 
 def parse_temperature(text: str, field: str = "temperature", system: System = System.METRIC) -> float:
@@ -232,7 +235,7 @@ def say_mass(kg: float, system: System = System.METRIC) -> str:
     ('60.5 g', '1.25 kg', '1 lb 4 oz')
     """
     if system is System.US:
-        ounces = kg / cast(float, _factor("ounce", "kilogram"))
+        ounces = kg / _factor("ounce", "kilogram")
         pounds, rest = divmod(round(ounces, 1), 16)
         if pounds:
             return f"{pounds:g} lb {rest:g} oz" if rest else f"{pounds:g} lb"

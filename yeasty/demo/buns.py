@@ -38,15 +38,15 @@ INGREDIENTS: tuple[tuple[str, float, str, tuple[str, ...], str], ...] = (
 # attribute -> tag -> six tasters, in the order of the seats
 SCORES: dict[str, dict[str, tuple[float, ...]]] = {
     "Crust": {
-        "OV": (7.5, 6.5, 7.5, 7.0, 7.0, 7.5), "AF": (8.0, 7.5, 8.0, 7.0, 8.5, 8.0), "DF": (8.0, 8.5, 8.5, 7.5, 9.0, 8.5),
+        "OV": (7.5, 7.0, 7.5, 7.5, 7.0, 7.0), "AF": (8.0, 7.0, 8.0, 7.0, 8.5, 8.0), "DF": (8.0, 8.5, 8.5, 7.5, 9.0, 8.5),
         "PS": (2.5, 1.5, 2.0, 3.0, 2.0, 2.5), "MW": (1.5, 2.0, 1.0, 2.5, 2.0, 1.5),
     },
     "Crumb": {
-        "OV": (6.5, 6.0, 6.5, 7.0, 6.5, 6.0), "AF": (7.0, 6.5, 7.5, 6.5, 7.0, 7.0), "DF": (4.5, 5.0, 4.0, 5.0, 4.5, 4.0),
+        "OV": (6.5, 6.5, 6.5, 7.0, 6.5, 6.0), "AF": (7.0, 6.5, 7.5, 6.5, 7.0, 7.0), "DF": (4.5, 5.0, 4.0, 5.0, 4.5, 4.0),
         "PS": (8.5, 8.0, 8.0, 9.0, 8.0, 8.5), "MW": (5.0, 4.5, 5.5, 4.0, 5.0, 4.5),
     },
     "Liking": {
-        "OV": (7, 6, 7, 7, 6, 7), "AF": (8, 6, 8, 7, 7, 7), "DF": (6, 7, 6, 5, 7, 6), "PS": (5, 5, 6, 6, 5, 5),
+        "OV": (7, 7, 7, 7, 6, 7), "AF": (8, 6, 8, 7, 7, 7), "DF": (6, 7, 6, 5, 7, 6), "PS": (5, 5, 6, 6, 5, 5),
         "MW": (3, 4, 3, 4, 4, 3),
     },
 }  # fmt: skip
@@ -125,7 +125,9 @@ def _tune(method: Method) -> None:
             step.what = "Lower in 6 buns, dry them first"
 
 
-def _weights(cooked_kg: float, kwh: float, at: float, extra: list[tuple[float, K, dict[str, Any]]]) -> list[tuple[float, K, dict[str, Any]]]:
+def _weights(
+    cooked_kg: float, kwh: float, at: float, extra: list[tuple[float, K, dict[str, Any]]]
+) -> list[tuple[float, K, dict[str, Any]]]:
     return [
         (-90.0, K.WEIGHT, {"kg": 0.360, "of": "raw"}),
         (at + 150, K.WEIGHT, {"kg": cooked_kg, "of": "cooked"}),
@@ -195,7 +197,11 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     for d in differences(designs.method_facts(trial, used), trial.varied):
         if not d.varied:
             reason = "comes with the method: what is steamed or baked needs its own rest"
-            trial.accepted.append(AcceptedDifference(field=d.field, signature=d.signature, reason=reason, accepted_at=serve - timedelta(hours=2)))
+            trial.accepted.append(
+                AcceptedDifference(
+                    field=d.field, signature=d.signature, reason=reason, accepted_at=serve - timedelta(hours=2)
+                )
+            )
     _taste(db, trial, shift, lead, serve + timedelta(minutes=8))
     db.flush()
     analyse(db, trial.id)
@@ -226,8 +232,25 @@ def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime)
         for sample in tasting.samples:
             tag = tag_of[sample.id]
             for name, rows in SCORES.items():
-                db.add(AnswerRow(seat_id=seat.id, sample_id=sample.id, attribute_id=attributes[name], value=float(rows[tag][n]), given_at=at + timedelta(minutes=4)))
+                db.add(
+                    AnswerRow(
+                        seat_id=seat.id,
+                        sample_id=sample.id,
+                        attribute_id=attributes[name],
+                        value=float(rows[tag][n]),
+                        given_at=at + timedelta(minutes=4),
+                    )
+                )
             if (tag, n) in COMMENTS:
-                db.add(AnswerRow(seat_id=seat.id, sample_id=sample.id, attribute_id=None, value=None, comment=COMMENTS[tag, n], given_at=at + timedelta(minutes=6)))
+                db.add(
+                    AnswerRow(
+                        seat_id=seat.id,
+                        sample_id=sample.id,
+                        attribute_id=None,
+                        value=None,
+                        comment=COMMENTS[tag, n],
+                        given_at=at + timedelta(minutes=6),
+                    )
+                )
     tasting.opened_at, tasting.opened_by = at + timedelta(minutes=26), lead.person_id
     db.flush()

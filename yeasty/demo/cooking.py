@@ -77,7 +77,9 @@ def core_curve(story: Story, seconds: np.ndarray) -> np.ndarray:
     return centre_temperature("sphere", story.radius_m, seconds, story.start_c, story.around_c, story.h, 0.45, 1.5e-7)
 
 
-def cook_batch(db: Session, log: Log, batch: Batch, plan: Sequence[PlannedStep], story: Story, until: float, seed: int) -> None:
+def cook_batch(
+    db: Session, log: Log, batch: Batch, plan: Sequence[PlannedStep], story: Story, until: float, seed: int
+) -> None:
     """Log a batch as planned with a cook's small delays, read the probe now and then, keep its curve."""
     random = Random(seed)
     steps: dict[str, Step] = {s.key: s for s in batch.chain().steps}

@@ -44,6 +44,7 @@ def lay_out(db: Session) -> None:
         db.add(row)
         appliances[a.name] = row
     db.flush()
+    db.refresh(kitchen)
     moment = now()
     buns.lay_out(db, appliances, lead, moment)
     chickpeas.lay_out(db, appliances, lead, moment)

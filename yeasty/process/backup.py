@@ -44,7 +44,14 @@ def restore(url: str, source: Path) -> None:
         raise CannotStart(f"There is no file {source}.")
     _run(
         "pg_restore",
-        ["--clean", "--if-exists", "--no-owner", "--single-transaction", f"--dbname={plain_url(url)}", str(source.resolve())],
+        [
+            "--clean",
+            "--if-exists",
+            "--no-owner",
+            "--single-transaction",
+            f"--dbname={plain_url(url)}",
+            str(source.resolve()),
+        ],
     )
     engine = make_engine(url, pool=1)
     migrate(engine)

@@ -181,7 +181,13 @@ def start(data: Path, port: int | None = None, *, wait_s: float = 30, durable: b
             raise ClusterError(f"PostgreSQL stopped at once: {reason} (see {log})")
         try:
             with psycopg.connect(
-                host="127.0.0.1", port=port, user="yeasty", password=password, dbname="postgres", autocommit=True, connect_timeout=2
+                host="127.0.0.1",
+                port=port,
+                user="yeasty",
+                password=password,
+                dbname="postgres",
+                autocommit=True,
+                connect_timeout=2,
             ) as db:
                 if not db.execute("select 1 from pg_database where datname = 'yeasty'").fetchone():
                     db.execute("create database yeasty")

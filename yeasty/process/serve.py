@@ -55,7 +55,9 @@ def check_disk(folder: Path) -> None:
     there = next(p for p in (folder, *folder.parents) if p.exists())
     free = shutil.disk_usage(there).free // 2**20
     if free < LEAST_FREE_MB:
-        raise CannotStart(f"Only {free} MB are free on the disk of {there}. Free {LEAST_FREE_MB} MB or set YEASTY_DATA elsewhere.")
+        raise CannotStart(
+            f"Only {free} MB are free on the disk of {there}. Free {LEAST_FREE_MB} MB or set YEASTY_DATA elsewhere."
+        )
 
 
 def check_port(host: str, port: int) -> None:
@@ -134,7 +136,9 @@ def _shown_host(host: str) -> str:
     return tls.own_address() if host in ("0.0.0.0", "::", "") else host
 
 
-def _children(environment: dict[str, str], options: Options, crt: Path | None, key: Path | None) -> list["subprocess.Popen[bytes]"]:
+def _children(
+    environment: dict[str, str], options: Options, crt: Path | None, key: Path | None
+) -> list["subprocess.Popen[bytes]"]:
     bind = f"[{options.host}]:{options.port}" if ":" in options.host else f"{options.host}:{options.port}"
     web = [sys.executable, "-m", "gunicorn", "--worker-class", "gthread", "--workers", str(WEB_WORKERS), "--threads",
            str(WEB_THREADS), "--bind", bind, "--graceful-timeout", "3", "--timeout", "60", "--keep-alive", "30",
@@ -144,7 +148,7 @@ def _children(environment: dict[str, str], options: Options, crt: Path | None, k
     common = {"cwd": ROOT, "env": environment, "stdin": subprocess.DEVNULL, "start_new_session": True}
     return [
         subprocess.Popen(web, **common),  # type: ignore[call-overload]
-        subprocess.Popen([sys.executable, "-m", "yeasty.worker.main"], **common),  # type: ignore[call-overload]
+        subprocess.Popen([sys.executable, "-m", "yeasty.worker"], **common),  # type: ignore[call-overload]
     ]
 
 
@@ -177,7 +181,10 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
                 print(line, flush=True)
             if crt:
                 _qr(address)
-                print(f"  On a tablet, first open {address}/trust (it says how to trust this kitchen's certificate).", flush=True)
+                print(
+                    f"  On a tablet, first open {address}/trust (it says how to trust this kitchen's certificate).",
+                    flush=True,
+                )
             elif not _loopback(options.host):
                 print("  Plain HTTP: on other devices the screen will not stay awake, the bench does not survive a reload")
                 print("  without network, and the camera is off. Leave out --plain-http to serve over TLS.", flush=True)

@@ -32,9 +32,7 @@ def _general(host: str) -> x509.GeneralName:
 
 
 def _write_key(path: Path, key: ec.EllipticCurvePrivateKey) -> None:
-    data = key.private_bytes(
-        serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
-    )
+    data = key.private_bytes(serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption())
     with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:
         out.write(data)
 

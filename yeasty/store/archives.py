@@ -77,7 +77,8 @@ def _columns(table: Table) -> list[Column[Any]]:
 def _record(row: Base) -> dict[str, Any]:
     mapper = row.__mapper__
     return {
-        c.name: _out(getattr(row, mapper.get_property_by_column(c).key)) for c in _columns(mapper.local_table)  # type: ignore[arg-type]
+        c.name: _out(getattr(row, mapper.get_property_by_column(c).key))
+        for c in _columns(mapper.local_table)  # type: ignore[arg-type]
     }
 
 

@@ -207,10 +207,7 @@ def batches_of_trial(db: Session, trial_id: uuid.UUID) -> list[Batch]:
     """All batches of a trial in the order of its shifts and methods."""
     return list(
         db.scalars(
-            select(Batch)
-            .join(Shift)
-            .where(Shift.trial_id == trial_id)
-            .order_by(Shift.created_at, Batch.position, Batch.id)
+            select(Batch).join(Shift).where(Shift.trial_id == trial_id).order_by(Shift.created_at, Batch.position, Batch.id)
         )
     )
 
@@ -218,7 +215,9 @@ def batches_of_trial(db: Session, trial_id: uuid.UUID) -> list[Batch]:
 def entries_of_trial(db: Session, trial_id: uuid.UUID) -> list[EntryRow]:
     """The whole log of a trial."""
     return list(
-        db.scalars(select(EntryRow).join(Shift).where(Shift.trial_id == trial_id).order_by(EntryRow.shift_id, EntryRow.number))
+        db.scalars(
+            select(EntryRow).join(Shift).where(Shift.trial_id == trial_id).order_by(EntryRow.shift_id, EntryRow.number)
+        )
     )
 
 
@@ -236,7 +235,9 @@ def moment(seconds: float) -> datetime:
     return datetime.fromtimestamp(seconds, UTC)
 
 
-def new_shift(db: Session, trial_id: uuid.UUID, name: str, serve_from: datetime, serve_until: datetime, people: int) -> Shift:
+def new_shift(
+    db: Session, trial_id: uuid.UUID, name: str, serve_from: datetime, serve_until: datetime, people: int
+) -> Shift:
     """A shift without batches yet."""
     shift = Shift(
         trial_id=trial_id, name=name, serve_from=serve_from, serve_until=serve_until, people=people, created_at=now()
@@ -244,5 +245,3 @@ def new_shift(db: Session, trial_id: uuid.UUID, name: str, serve_from: datetime,
     db.add(shift)
     db.flush()
     return shift
-
-

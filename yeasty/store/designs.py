@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.marks import next_mark, next_tag
-from yeasty.core.ask.techniques import Technique
+from yeasty.core.ask.techniques import Technique, techniques
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.cook.steps import check_steps, step_from_record
 from yeasty.core.errors import Refused, RuleError
@@ -183,7 +183,7 @@ def method_facts(trial: Trial, appliances: Mapping[uuid.UUID, Appliance]) -> lis
     known = {str(a.id): a.name for a in appliances.values()}
     return [
         MethodFacts(
-            m.tag, m.technique, m.batch_kg, m.piece_kg, m.start_c,
+            m.tag, techniques()[m.technique].name if m.technique in techniques() else m.technique, m.batch_kg, m.piece_kg, m.start_c,
             {names[a.ingredient_id]: a.mass_kg for a in m.amounts}, [s.core() for s in m.steps], known,
         )
         for m in trial.methods

@@ -1,5 +1,6 @@
 """The queue of slow work, in PostgreSQL. A newer request replaces one that still waits."""
 
+import contextlib
 from uuid import UUID
 
 import procrastinate
@@ -20,10 +21,8 @@ class Jobs:
         if not getattr(self, "_opened", False):
             self._app.open()
             self._opened = True
-        try:
+        with contextlib.suppress(AlreadyEnqueued):
             self._app.configure_task(task, queueing_lock=lock, lock=lock, allow_unknown=True).defer(**arguments)
-        except AlreadyEnqueued:
-            pass
 
     def plan(self, shift_id: UUID) -> None:
         """A plan for a shift as it stands when the job is taken up."""

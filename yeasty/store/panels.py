@@ -46,9 +46,7 @@ def make_tasting(
         person = Person(name=who)
         db.add(person)
         db.flush()
-        db.add(
-            Seat(tasting_id=tasting.id, person_id=person.id, position=position, order=[by_place[i] for i in order])
-        )
+        db.add(Seat(tasting_id=tasting.id, person_id=person.id, position=position, order=[by_place[i] for i in order]))
     db.flush()
     return tasting
 

@@ -55,7 +55,10 @@ class SignInAttempt(Base):
     login: Mapped[str]
     address: Mapped[str]
     at: Mapped[datetime]
-    __table_args__ = (Index("ix_sign_in_attempt_login_at", "login", "at"), Index("ix_sign_in_attempt_address_at", "address", "at"))
+    __table_args__ = (
+        Index("ix_sign_in_attempt_login_at", "login", "at"),
+        Index("ix_sign_in_attempt_address_at", "address", "at"),
+    )
 
 
 SIGN_IN_WINDOW = timedelta(minutes=15)
@@ -94,9 +97,7 @@ def add_account(db: Session, *, name: str, login: str, password_hash: str, role:
 def check_sign_in_allowed(db: Session, login: str, address: str) -> None:
     """Raise when too many sign-ins failed lately for this login or from this address."""
     since = now() - SIGN_IN_WINDOW
-    by_login = db.scalar(
-        select(func.count()).where(SignInAttempt.login == login.strip().lower(), SignInAttempt.at > since)
-    )
+    by_login = db.scalar(select(func.count()).where(SignInAttempt.login == login.strip().lower(), SignInAttempt.at > since))
     by_address = db.scalar(select(func.count()).where(SignInAttempt.address == address, SignInAttempt.at > since))
     if (by_login or 0) >= MOST_BY_LOGIN or (by_address or 0) >= MOST_BY_ADDRESS:
         raise Refused("sign-in", "too many failed tries", "Wait a quarter of an hour, then try again.")

@@ -32,10 +32,10 @@ def store_photo(db: Session, trial_id: uuid.UUID, photo_id: uuid.UUID, data: byt
     if len(data) > MOST_BYTES:
         raise RuleError("photo", f"is larger than {MOST_BYTES // 2**20} MB", "Take it at a lower resolution.")
     try:
-        image = Image.open(BytesIO(data))
-        if image.width * image.height > MOST_PIXELS:
+        opened = Image.open(BytesIO(data))
+        if opened.width * opened.height > MOST_PIXELS:
             raise RuleError("photo", "has too many pixels", "Take it at a lower resolution.")
-        image = ImageOps.exif_transpose(image).convert("RGB")
+        image = ImageOps.exif_transpose(opened).convert("RGB")
     except (UnidentifiedImageError, OSError, Image.DecompressionBombError):
         raise RuleError("photo", "is not a picture", "Choose a JPEG, PNG or WebP file.") from None
 

@@ -60,9 +60,7 @@ class Analysis(Base):
 
 def versions_of(db: Session, trial_id: uuid.UUID) -> list[Publication]:
     """All versions of a trial's method page, newest first."""
-    return list(
-        db.scalars(select(Publication).where(Publication.trial_id == trial_id).order_by(Publication.version.desc()))
-    )
+    return list(db.scalars(select(Publication).where(Publication.trial_id == trial_id).order_by(Publication.version.desc())))
 
 
 def by_slug(db: Session, slug: str, version: int | None = None) -> Publication | None:

@@ -8,7 +8,6 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.entries import Entry
 from yeasty.core.cook.measures import BatchMeasures, measures
@@ -104,9 +103,7 @@ def replan(db: Session, shift_id: uuid.UUID, at: float) -> PlanRow:
     state = bench_state(chains, planned, entries)
     begun = {r.batch for r in state.runs if r.state is not RunState.TODO}
     free = tuple(c for c in chains if c.batch not in begun)
-    kept = [
-        PlannedStep(r.batch, r.step, r.start, r.end) for r in state.runs if r.batch in begun
-    ]
+    kept = [PlannedStep(r.batch, r.step, r.start, r.end) for r in state.runs if r.batch in begun]
     plan: Plan | None = None
     if free:
         plan = solve(
@@ -117,7 +114,9 @@ def replan(db: Session, shift_id: uuid.UUID, at: float) -> PlanRow:
         )  # fmt: skip
         if not begun and plan.items[0].start < at:
             plan = solve(
-                Problem(free, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, _spots(db, free), at)
+                Problem(
+                    free, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, _spots(db, free), at
+                )
             )
     items = sorted([*kept, *(plan.items if plan else ())], key=lambda p: (p.start, p.batch, p.step))
     row = PlanRow(
@@ -150,5 +149,3 @@ def check_entry_batch(shift: Shift, batch_id: uuid.UUID | None) -> None:
     """Raise where an entry names a batch of another shift."""
     if batch_id is not None and batch_id not in {b.id for b in shift.batches}:
         raise Refused("batch", "is not one of this shift", "Reload the bench and log it again.")
-
-

@@ -122,11 +122,7 @@ def answers_given(db: Session, tasting_id: uuid.UUID) -> dict[uuid.UUID, int]:
 
 def opened_samples(db: Session, trial_id: uuid.UUID) -> list[Sample]:
     """Samples of all opened tastings of a trial."""
-    return list(
-        db.scalars(
-            select(Sample).join(Tasting).where(Tasting.trial_id == trial_id, Tasting.opened_at.is_not(None))
-        )
-    )
+    return list(db.scalars(select(Sample).join(Tasting).where(Tasting.trial_id == trial_id, Tasting.opened_at.is_not(None))))
 
 
 def shift_of_batch(db: Session, batch_id: uuid.UUID) -> Shift:

@@ -39,9 +39,7 @@ class Trial(Base):
     version: Mapped[int] = mapped_column(default=1)
     attributes: Mapped[list["Attribute"]] = relationship(order_by="Attribute.position", cascade="all, delete-orphan")
     methods: Mapped[list["Method"]] = relationship(order_by="Method.position", cascade="all, delete-orphan")
-    ingredients: Mapped[list["Ingredient"]] = relationship(
-        order_by="Ingredient.position", cascade="all, delete-orphan"
-    )
+    ingredients: Mapped[list["Ingredient"]] = relationship(order_by="Ingredient.position", cascade="all, delete-orphan")
     controls: Mapped[list["Control"]] = relationship(order_by="Control.position", cascade="all, delete-orphan")
     accepted: Mapped[list["AcceptedDifference"]] = relationship(
         order_by="AcceptedDifference.field", cascade="all, delete-orphan"
@@ -207,9 +205,7 @@ def search_trials(db: Session, text: str, after: tuple[datetime, uuid.UUID] | No
             or_(*(column.ilike(like) for column in (Trial.title, Trial.question, Trial.dish, Trial.aliases)))
         )
     if after:
-        query = query.where(
-            or_(Trial.updated_at < after[0], and_(Trial.updated_at == after[0], Trial.id < after[1]))
-        )
+        query = query.where(or_(Trial.updated_at < after[0], and_(Trial.updated_at == after[0], Trial.id < after[1])))
     return db.scalars(query).all()
 
 

@@ -111,7 +111,9 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
     names = {str(m.id): m.name for m in trial.methods}
     dots = {f"{t}|{m}|{a}": v for (t, m, a), v in sorted(attribute_means(answers).items())}
     comments = [
-        {"method": str(batch.method_id), "text": a.comment} for _, _, a, batch in rows if a.comment and a.attribute_id is None
+        {"method": str(batch.method_id), "text": a.comment}
+        for _, _, a, batch in rows
+        if a.comment and a.attribute_id is None
     ]
     return {
         "verdicts": verdicts,

@@ -81,7 +81,3 @@ def main(url: str) -> None:
     app = make_app(url)
     with app.open():
         app.run_worker(concurrency=1, wait=True, fetch_job_polling_interval=5.0, delete_jobs="always")
-
-
-if __name__ == "__main__":
-    main(os.environ["DATABASE_URL"])

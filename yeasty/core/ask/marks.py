@@ -53,11 +53,13 @@ _DOTS: tuple[tuple[Point, ...], ...] = (
     ((40, 92), (60, 92)),
     ((34, 92), (50, 92), (66, 92)),
 )
+# Radius of a dot, in the mark's box.
+DOT_RADIUS = 7.0
 MOST_MARKS = len(_BASES) * len(_DOTS)
 
 # Earthy tones at 4.5:1 or better on the flour ground; tag and mark always stand beside the colour.
 COLOURS = (
-    "#b4521f", "#2f6f73", "#86690f", "#5b4a8a", "#9a2444", "#3c6b38", "#7a4a2b", "#35618f",
+    "#ae4e1d", "#2f6f73", "#7d610c", "#5b4a8a", "#9a2444", "#3c6b38", "#7a4a2b", "#35618f",
 )  # fmt: skip
 
 

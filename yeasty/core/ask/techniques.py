@@ -41,9 +41,7 @@ def techniques() -> dict[str, Technique]:
             appliance_kind=row["appliance_kind"],
             gear=tuple(row["gear"]),
             hazards=tuple(row["hazards"]),
-            steps=tuple(
-                step_from_record({"key": f"{row['key']}-{i}", **record}) for i, record in enumerate(row["steps"])
-            ),
+            steps=tuple(step_from_record({"key": f"{row['key']}-{i}", **record}) for i, record in enumerate(row["steps"])),
         )
         for row in rows
     }

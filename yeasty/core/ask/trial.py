@@ -125,7 +125,5 @@ def check_question(question: str, attributes: list[Attribute], method_count: int
     if method_count < 2:
         found.append(RuleError("methods", f"{method_count} so far", "Add at least two to compare."))
     if kind is TrialKind.ONE_CHANGE and method_count > 2:
-        found.append(
-            RuleError("methods", f"{method_count} in a one-change trial", "Keep two, or make it side by side.")
-        )
+        found.append(RuleError("methods", f"{method_count} in a one-change trial", "Keep two, or make it side by side."))
     return found

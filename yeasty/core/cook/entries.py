@@ -174,4 +174,3 @@ def effective(entries: Iterable[Entry]) -> list[Entry]:
             continue
         kept.append(e)
     return kept
-

@@ -124,12 +124,7 @@ def _clash(step: Step, start: float, spot: str, batch: str, busy: Sequence[_Busy
     end = start + step.duration_s
     over = [b for b in busy if b.start < end - 1e-6 and start < b.end - 1e-6]
     for b in over:
-        if (
-            step.appliance
-            and b.appliance == step.appliance
-            and b.batch != batch
-            and step.set_point_c != b.set_point
-        ):
+        if step.appliance and b.appliance == step.appliance and b.batch != batch and step.set_point_c != b.set_point:
             return b
     if step.attention is Attention.FREE:
         return None

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from io import StringIO
 from itertools import pairwise
-from statistics import median
 
 from yeasty.core.errors import RuleError
 
@@ -68,7 +67,7 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
 
     Notes
     -----
-    A guess is made from the readings: a highest value above 130 with a first value above 50 can hardly be
+    A guess is made from the readings: a highest value above 130 where no curve starts below 50 can hardly be
     food in °C that starts cool. It is told as a guess and has to be confirmed. Clock times that
     fall back once are taken to have passed midnight.
 
@@ -113,20 +112,24 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
             try:
                 into.append(float(cell.replace(",", ".")) if cell not in ("", "-", "--", "NaN", "nan") else None)
             except ValueError:
-                raise RuleError(f"row {n}, {names[i]}", f"“{cell[:40]}” is not a number", "Mend it or leave it empty.") from None
+                raise RuleError(
+                    f"row {n}, {names[i]}", f"“{cell[:40]}” is not a number", "Mend it or leave it empty."
+                ) from None
     seen = [v for column in readings for v in column if v is not None]
     if not seen:
         raise RuleError("file", "holds no readings", "Choose a log with temperatures in it.")
     found = _unit(unit, [names[i] for i in columns], readings, seen)
-    scale = (lambda v: (v - 32) / 1.8) if found[0] == "F" else (lambda v: v)
+    zero, size = (32.0, 1.8) if found[0] == "F" else (0.0, 1.0)
     channels = tuple(
-        (_plain_name(names[i]), tuple(None if v is None else round(scale(v), 3) for v in column))
+        (_plain_name(names[i]), tuple(None if v is None else round((v - zero) / size, 3) for v in column))
         for i, column in zip(columns, readings, strict=True)
     )
     for name, column in channels:
         for n, v in enumerate(column, 2):
             if v is not None and not -60 <= v <= 600:
-                raise RuleError(f"row {n}, {name}", f"{v:g} °C is no temperature of a kitchen", "Check the unit and that row.")
+                raise RuleError(
+                    f"row {n}, {name}", f"{v:g} °C is no temperature of a kitchen", "Check the unit and that row."
+                )
     start = times[0]
     return ProbeLog(
         tuple(t - start for t in times), start if kinds == {"iso"} else None, channels, found[0], found[1], found[2]
@@ -148,7 +151,7 @@ def _unit(
     if len(endings) == 1:
         return endings.pop(), True, "from the column names"
     firsts = [v for column in readings if (v := next((x for x in column if x is not None), None)) is not None]
-    if max(seen) > 130 and median(firsts) > 50:
+    if max(seen) > 130 and min(firsts) > 50:
         return "F", False, "guessed: starts above 50 and goes above 130"
     return "C", False, "guessed: the values look like °C"
 

@@ -144,8 +144,6 @@ def check_steps(steps: Sequence[Step]) -> list[RuleError]:
         for step in during:
             if (step.during_offset_s or 0) + step.duration_s > main.duration_s:
                 found.append(
-                    RuleError(
-                        f"{step.what}", f"does not fit into “{main.what}”", "Let it begin earlier, or cook longer."
-                    )
+                    RuleError(f"{step.what}", f"does not fit into “{main.what}”", "Let it begin earlier, or cook longer.")
                 )
     return found

@@ -36,7 +36,9 @@ def attribute_means(answers: Sequence[Answer]) -> dict[tuple[str, str, str], flo
     return {key: fmean(values) for key, values in cells.items()}
 
 
-def weighted_scores(answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int) -> dict[tuple[str, str], float]:
+def weighted_scores(
+    answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int
+) -> dict[tuple[str, str], float]:
     """Weighted score of every taster for every method, 0 to 10.
 
     A taster's score counts only where all weighted attributes were answered: a mean over fewer attributes

@@ -156,7 +156,9 @@ def judge(
         return outcome(HowSure.NOT_SAFE, "Not safe to recommend: no method is on record as reaching its core temperature.")
     leader = fit[0]
     if len(fit) < 2:
-        return outcome(HowSure.NOT_COMPARABLE, f"Only {names[leader].name} may be recommended; nothing to compare with.", leader=leader)
+        return outcome(
+            HowSure.NOT_COMPARABLE, f"Only {names[leader].name} may be recommended; nothing to compare with.", leader=leader
+        )
     runner = fit[1]
     counts = {a.key: a.batches for a in arms}
     try:
@@ -200,10 +202,14 @@ def judge(
             leader=leader, runner_up=runner, interval=wide,
         )  # fmt: skip
     if wide.low > 0 and replicated:
-        return outcome(HowSure.CLEAR, f"Recommend {names[leader].name}: clear", leader=leader, runner_up=runner, interval=wide)
+        return outcome(
+            HowSure.CLEAR, f"Recommend {names[leader].name}: clear", leader=leader, runner_up=runner, interval=wide
+        )
     if narrow.low > 0 and shares[leader] >= LEANING_SHARE:
         stand = "leaning" if replicated else "leaning, for these batches"
-        return outcome(HowSure.LEANING, f"Recommend {names[leader].name}: {stand}", leader=leader, runner_up=runner, interval=wide)
+        return outcome(
+            HowSure.LEANING, f"Recommend {names[leader].name}: {stand}", leader=leader, runner_up=runner, interval=wide
+        )
     return outcome(
         HowSure.LEVEL,
         f"{names[leader].name} and {names[runner].name} cannot be told apart by this panel",

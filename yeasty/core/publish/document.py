@@ -95,7 +95,7 @@ def step_texts(steps: Sequence[Step], hazards: Sequence[str]) -> tuple[StepText,
                 until = f"until {step.end_cue}"
             temperature = say_temperature_both(step.set_point_c) if step.set_point_c is not None else ""
             if step.power_w is not None:
-                temperature = f"{step.power_w:g} W into the food" if not temperature else temperature
+                temperature = temperature if temperature else f"{step.power_w:g} W into the food"
             cautions = tuple(
                 CautionText(
                     c.text,
@@ -120,9 +120,7 @@ def ingredients(
 ) -> tuple[Ingredient, ...]:
     """Ingredients for the stated yield: measured amounts [kg] times `scale`, largest first."""
     rows = sorted(amounts.items(), key=lambda r: (-r[1], r[0]))
-    return tuple(
-        Ingredient(name, kg * scale, say_mass(kg * scale), tuple(allergens.get(name, ()))) for name, kg in rows
-    )
+    return tuple(Ingredient(name, kg * scale, say_mass(kg * scale), tuple(allergens.get(name, ()))) for name, kg in rows)
 
 
 def check_page(page: MethodPage) -> list[RuleError]:
@@ -189,9 +187,11 @@ def _md(text: str) -> str:
 def _iso_duration(seconds: float) -> str:
     minutes, rest = divmod(round(seconds), 60)
     hours, minutes = divmod(minutes, 60)
-    return "PT" + (f"{hours}H" if hours else "") + (f"{minutes}M" if minutes else "") + (f"{rest}S" if rest else "") if (
-        seconds >= 1
-    ) else "PT0S"
+    return (
+        "PT" + (f"{hours}H" if hours else "") + (f"{minutes}M" if minutes else "") + (f"{rest}S" if rest else "")
+        if (seconds >= 1)
+        else "PT0S"
+    )
 
 
 def recipe_json_ld(record: Mapping[str, Any], *, published_iso: str, url: str) -> dict[str, Any]:

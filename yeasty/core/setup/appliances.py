@@ -44,9 +44,7 @@ def check_appliance(a: Appliance) -> list[RuleError]:
     for field, value in (("rated output", a.rated_w), ("measured output", a.measured_w)):
         if value is not None and a.input_w is not None and value > a.input_w:
             found.append(
-                RuleError(
-                    field, f"{value:g} W is more than the {a.input_w:g} W it draws", "Check which number is which."
-                )
+                RuleError(field, f"{value:g} W is more than the {a.input_w:g} W it draws", "Check which number is which.")
             )
     if a.offset_k is not None and abs(a.offset_k) > 80:
         found.append(RuleError("offset", f"{a.offset_k:g} K", "Give measured minus set; 80 K is the most that is taken."))

@@ -171,13 +171,13 @@ const moved = computed(() => {
 </template>
 
 <style scoped>
-.bench { display: grid; grid-template-columns: 360px 1fr; height: calc(100dvh - 56px - 56px); }
+.bench { display: grid; grid-template-columns: 360px 1fr; height: calc(100dvh - 58px - 56px); }
 .left { padding: 16px 20px; overflow: auto; border-right: 1px solid var(--line); display: flex; flex-direction: column; gap: 12px; }
 .right { min-width: 0; display: flex; flex-direction: column; }
 .notes { display: grid; gap: 6px; }
-.tools { margin-top: auto; }
-.tools .act { padding: 8px 12px; font-size: 15px; }
+.tools { margin-top: auto; gap: 6px; padding-bottom: 6px; }
+.tools .act { padding: 6px 9px; font-size: 14px; }
 .bench.rows { display: block; height: auto; padding-bottom: 190px; }
 .bench.rows .left { border: 0; padding: 12px 16px; }
-@media (min-width: 901px) { .bench.rows { display: grid; height: calc(100dvh - 112px); padding: 0; } }
+@media (min-width: 901px) { .bench.rows { display: grid; height: calc(100dvh - 114px); padding: 0; } }
 </style>

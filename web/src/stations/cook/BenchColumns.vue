@@ -21,6 +21,7 @@ const lines = computed(() => {
   const first = Math.ceil(from.value / every.value) * every.value
   return Array.from({ length: Math.max(0, Math.ceil((until.value - first) / every.value)) }, (_, i) => first + i * every.value)
 })
+const grid = computed(() => ({ gridTemplateColumns: `64px repeat(${props.bench.batches.length}, minmax(130px, 1fr))`, minWidth: `${64 + 130 * props.bench.batches.length}px` }))
 interface Block { run: StepRun; step: BenchStep; top: number; height: number; pad: number; look: string; label: string }
 const columns = computed(() => props.bench.batches.map((b) => {
   const own = props.runs.filter((r) => r.batch === b.id)
@@ -56,13 +57,13 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 
 <template>
   <div ref="scroller" class="scroller" tabindex="0" aria-label="Columns of methods, time flows down">
-    <div class="heads" :style="{ gridTemplateColumns: `64px repeat(${columns.length}, minmax(130px, 1fr))` }">
+    <div class="heads" :style="grid">
       <span />
       <button v-for="(c, i) in columns" :key="c.batch.id" class="head" :class="{ chosen: chosen === c.batch.id }" :aria-pressed="chosen === c.batch.id" @click="emit('pick', c.batch.id)">
         <LoafMark :mark="c.batch.mark" :size="34" /><span class="names"><strong>{{ c.batch.tag }}<template v-if="c.batch.replicate > 1"> {{ c.batch.replicate }}</template> <span class="key">{{ i + 1 }}</span></strong><small>{{ c.batch.name }}</small></span>
       </button>
     </div>
-    <div class="field" :style="{ height: `${y(until)}px`, gridTemplateColumns: `64px repeat(${columns.length}, minmax(130px, 1fr))` }">
+    <div class="field" :style="{ ...grid, height: `${y(until)}px` }">
       <div class="axis"><span v-for="t in lines" :key="t" class="mono" :style="{ top: `${y(t)}px` }">{{ clock(t, zone) }}</span></div>
       <div v-for="c in columns" :key="c.batch.id" class="column" :style="{ '--m': c.batch.mark.colour }" :class="{ chosen: chosen === c.batch.id }">
         <div v-for="b in c.blocks" :key="b.run.step" class="block" :class="b.look" :style="{ top: `${b.top}px`, height: `${b.height}px`, paddingTop: `${b.pad + 1}px` }"><span>{{ b.label }}</span></div>
@@ -78,12 +79,12 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 
 <style scoped>
 .scroller { flex: 1; overflow: auto; position: relative; min-height: 0; }
-.heads { display: grid; position: sticky; top: 0; z-index: 5; background: var(--flour); border-bottom: 1px solid var(--line-strong); min-width: max-content; }
+.heads { display: grid; position: sticky; top: 0; z-index: 5; background: var(--flour); border-bottom: 1px solid var(--line-strong); }
 .head { display: flex; gap: 8px; align-items: center; padding: 8px; min-height: 56px; background: none; border: 0; border-left: 1px solid var(--line); font: inherit; color: inherit; text-align: left; cursor: pointer; min-width: 0; }
 .head.chosen { background: var(--paper); box-shadow: inset 0 -4px 0 var(--ink); }
 .names { display: grid; min-width: 0; line-height: 1.15; }
 .names small { color: var(--ink-soft); font-size: 14px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.field { display: grid; position: relative; min-width: max-content; }
+.field { display: grid; position: relative; }
 .axis { position: relative; }
 .axis span { position: absolute; right: 8px; transform: translateY(-50%); font-size: 14px; color: var(--ink-soft); }
 .column { position: relative; border-left: 1px solid var(--line); }
@@ -91,8 +92,9 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 .lines { position: absolute; inset: 0; left: 64px; pointer-events: none; z-index: 0; }
 .lines i { position: absolute; left: 0; right: 0; border-top: 1px solid var(--line); opacity: .7; }
 .block { position: absolute; left: 8px; right: 8px; border-radius: 5px; padding: 1px 7px; font-size: 14px; line-height: 17px; overflow: hidden; z-index: 1; }
-.block span { display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.hand { background: var(--hand); color: var(--flour); right: 22%; z-index: 3; font-size: 13px; padding-left: 7px; }
+.block span { display: block; overflow: hidden; }
+.hand span { text-overflow: ellipsis; white-space: nowrap; }
+.hand { background: var(--hand); color: var(--flour); right: 14%; z-index: 3; font-size: 13px; padding-left: 7px; }
 .hand.done { background: var(--hand-past); }
 .hatch { background: repeating-linear-gradient(135deg, var(--hatch-a) 0 7px, var(--hatch-b) 7px 14px); color: var(--ink); }
 .hatch.watched { background: repeating-linear-gradient(135deg, var(--hatch-dark-a) 0 7px, var(--hatch-dark-b) 7px 14px); }
@@ -104,7 +106,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 .fact.note, .fact.cue { border-radius: 2px; }
 .flag { position: absolute; top: 4px; left: 8px; right: 8px; z-index: 4; background: var(--warn-bg); border-left: 5px solid var(--beet); font-size: 14px; padding: 3px 6px; }
 .serve { position: absolute; left: 64px; right: 0; background: var(--serve); border-top: 2px solid var(--herb); border-bottom: 2px solid var(--herb); z-index: 2; pointer-events: none; }
-.serve span { position: absolute; bottom: 100%; left: 8px; color: var(--herb); font-size: 14px; white-space: nowrap; background: var(--flour); padding: 0 4px; border-radius: 3px; }
+.serve span { position: absolute; top: 100%; right: 8px; color: var(--herb); font-size: 14px; white-space: nowrap; background: var(--flour); padding: 0 4px; border-radius: 3px; }
 .now { position: absolute; left: 0; right: 0; border-top: 3px solid var(--ink); z-index: 4; pointer-events: none; }
 .now span { position: absolute; left: 0; transform: translateY(-55%); background: var(--ink); color: var(--flour); padding: 1px 6px; border-radius: 4px; font-size: 15px; }
 </style>

@@ -43,6 +43,6 @@ const state = computed(() => {
 .state { margin-left: auto; color: var(--herb); }
 .state.bad { color: var(--beet); background: none; border: 0; padding: 0; }
 .acts { display: flex; gap: 6px; overflow-x: auto; padding-bottom: 2px; }
-.acts .act { flex: 1 0 auto; justify-content: center; padding: 6px 9px; font-size: 15px; gap: 5px; }
+.acts .act { flex: 1 0 auto; flex-direction: column; justify-content: center; padding: 4px 6px; font-size: 15px; gap: 1px; min-height: 54px; }
 @media (max-width: 900px) { .bar { position: fixed; left: 0; right: 0; bottom: 56px; z-index: 10; } }
 </style>

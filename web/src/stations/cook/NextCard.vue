@@ -19,14 +19,14 @@ function what(a: NextAction): string {
   const s = props.steps.get(`${a.batch}|${a.step}`)
   if (!s) return ''
   if (a.type === 'start') return `Start: ${s.what.charAt(0).toLowerCase()}${s.what.slice(1)}`
-  return a.type === 'confirm' ? `Look: ${s.what.charAt(0).toLowerCase()}${s.what.slice(1)}, there?` : s.what
+  return a.type === 'confirm' ? `${s.what}: reached?` : s.what
 }
 const facts = computed(() => {
   const s = step.value
   if (!s || !batch.value) return ''
   return [batch.value.name + (batch.value.replicate > 1 ? `, batch ${batch.value.replicate}` : ''), s.appliance_name, s.set_point_c !== null && temperature(s.set_point_c), s.power_w && `${s.power_w} W`].filter(Boolean).join(' · ')
 })
-const doneWord = computed(() => (next.value?.type === 'start' ? 'Started' : next.value?.type === 'confirm' ? 'Yes, it is' : 'Done'))
+const doneWord = computed(() => (next.value?.type === 'start' ? 'Started' : next.value?.type === 'confirm' ? 'Reached' : 'Done'))
 function done() {
   if (!next.value) return
   if (early.value && !asking.value) { asking.value = true; return }

@@ -26,7 +26,7 @@ const methods = computed(() => trial.value?.methods ?? [])
 const of = (m: string) => outcome.value?.methods.find((x) => x.method === m)
 const longest = computed(() => Math.max(1, ...(outcome.value?.methods.map((m) => m.servings?.total_s ?? 0) ?? [])))
 const range = (scale: string): [number, number] => (scale === 'liking' ? [1, 9] : scale === 'rank' ? [1, Math.max(2, methods.value.length)] : [0, 10])
-const percent = (v: number | undefined | null) => (v === undefined || v === null ? '—' : `${Math.round(v * 100)} %`)
+const percent = (v: number | undefined | null) => (v === undefined || v === null ? '—' : v > 0.995 && v < 1.5 && v !== 1 ? '> 99 %' : `${Math.round(v * 100)} %`)
 const notes = (m: string) => [...(of(m)?.notes ?? []).slice(-2), ...(outcome.value?.comments.filter((c) => c.method === m).slice(0, 1).map((c) => `“${c.text}”`) ?? [])]
 const asRows = computed(() => methods.value.length > 6)
 </script>
@@ -56,7 +56,7 @@ const asRows = computed(() => methods.value.length > 6)
           <tr><th scope="row">Five clocks<small>for {{ outcome.pieces }}: hands · come-up · cook · wait · wash-up</small></th><td v-for="m in methods" :key="m.id"><FiveClocks v-if="of(m.id)?.servings" :servings="of(m.id)!.servings!" :longest="longest" :colour="m.mark.colour" /><span v-else class="soft">not cooked</span></td></tr>
           <tr><th scope="row">Energy, yield, cost<small>metered · cooked over raw · for {{ outcome.pieces }}</small></th><td v-for="m in methods" :key="m.id" class="mono small">{{ of(m.id)?.servings?.energy_j != null ? `${(of(m.id)!.servings!.energy_j! / 3.6e6).toFixed(2)} kWh` : 'not metered' }} · {{ percent(of(m.id)?.cooked_yield) }}<br />{{ of(m.id)?.servings?.cost != null ? `${of(m.id)!.servings!.cost} ${session.state?.currency}` : 'cost not known' }}</td></tr>
           <tr><th scope="row">Said at the bench<small>cues, notes, tasters</small></th><td v-for="m in methods" :key="m.id" class="small"><p v-for="n in notes(m.id)" :key="n">{{ n }}</p></td></tr>
-          <tr><th scope="row">Holds up?<small>first place when resampled</small></th><td v-for="m in methods" :key="m.id"><span class="barbox"><i :style="{ width: percent(verdict?.shares[m.id] ?? 0).replace(' ', ''), background: m.mark.colour }" /></span><span class="mono small">first in {{ percent(verdict?.shares[m.id]) }}</span></td></tr>
+          <tr><th scope="row">Holds up?<small>first place when resampled</small></th><td v-for="m in methods" :key="m.id"><span class="barbox"><i :style="{ width: `${100 * (verdict?.shares[m.id] ?? 0)}%`, background: m.mark.colour }" /></span><span class="mono small">first in {{ percent(verdict?.shares[m.id]) }}</span></td></tr>
           <tr><th scope="row">Batches<small>judged, or kept and set aside</small></th><td v-for="m in methods" :key="m.id" class="small"><p v-for="b in of(m.id)?.batches" :key="b.batch">{{ b.replicate }}: <strong>{{ !b.complete && b.standing === 'judged' ? 'not finished' : b.standing }}</strong><template v-if="b.why">, {{ b.why }}</template><template v-if="b.core_met === false">, core not on record</template></p></td></tr>
         </tbody>
       </table>

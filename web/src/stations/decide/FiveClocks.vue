@@ -11,8 +11,8 @@ const min = (s: number) => Math.round(s / 60)
 </script>
 
 <template>
-  <div class="bar" :style="{ '--m': colour, width: `${(68 * servings.total_s) / longest}%` }" role="img" :aria-label="`${min(servings.total_s)} minutes in all`"><i v-for="[k, s] in parts" :key="k" :class="k" :style="{ flexGrow: s }" /></div><span class="mono total">{{ min(servings.total_s) }} min</span>
-  <p class="mono small">{{ parts.map(([, s]) => min(s)).join(' · ') }}</p>
+  <div class="bar" :style="{ '--m': colour, width: `${(56 * servings.total_s) / longest}%` }" role="img" :aria-label="`${min(servings.total_s)} minutes in all`"><i v-for="[k, s] in parts" :key="k" :class="k" :style="{ flexGrow: s }" /></div><span class="mono total">{{ min(servings.total_s) }} min</span>
+  <p class="mono five">{{ parts.map(([, s]) => min(s)).join(' · ') }}</p>
   <p class="soft small">{{ servings.how }}</p>
 </template>
 
@@ -24,5 +24,6 @@ const min = (s: number) => Math.round(s / 60)
 .cook { background: var(--m); }
 .wait { background: var(--paper); }
 .wash { background: repeating-linear-gradient(45deg, #a9bccb 0 4px, #dbe5ec 4px 8px); }
+.five { font-size: 14px; white-space: nowrap; letter-spacing: -.6px; }
 .total { margin-left: 8px; white-space: nowrap; }
 </style>

@@ -67,7 +67,7 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
     <p v-if="data && may.length < 2" class="soft no-print">A tasting needs two finished batches that may be eaten.</p>
     <ul v-if="data?.candidates.some((c) => !c.may)" class="barred no-print"><li v-for="c in data.candidates.filter((x) => !x.may)" :key="c.batch_id" class="small">{{ c.words }}: not for tasting yet ({{ c.why_not }})</li></ul>
     <section v-for="t in data?.items" :key="t.id" class="tasting">
-      <div class="row"><h3 class="grow">{{ t.name }}<span class="soft"> {{ [t.part, t.age].filter(Boolean).join(' · ') }}</span></h3>
+      <div class="row"><h3 class="grow">{{ t.name }}&ensp;<span class="soft">{{ [t.part, t.age].filter(Boolean).join(' · ') }}</span></h3>
         <template v-if="!t.opened_at && session.lead"><button class="act quiet no-print" @click="key.tasting = t.id; key.shown = {}">Key, to plate</button><button class="act no-print" @click="opening = t.id">Open the codes</button></template>
         <button class="act quiet no-print" @click="printLinks">Print links</button>
       </div>

@@ -1,0 +1,76 @@
+"""One PostgreSQL cluster for the whole run, a database of its own for whoever asks."""
+
+import itertools
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from yeasty.process import cluster
+
+ROOT = Path(__file__).resolve().parents[1]
+_names = itertools.count(1)
+
+
+@pytest.fixture(scope="session")
+def server() -> Iterator[cluster.Cluster]:
+    folder = Path(tempfile.mkdtemp(prefix="yeasty-test-", dir="/tmp"))
+    folder.chmod(0o755)
+    cluster.make(folder / "pg")
+    running = cluster.start(folder / "pg", durable=False)
+    yield running
+    running.stop(signal.SIGQUIT)
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+def new_database(server: cluster.Cluster) -> str:
+    name = f"t{os.getpid()}_{next(_names)}"
+    with psycopg.connect(server.url, autocommit=True) as db:
+        db.execute(f"create database {name}")
+    return server.url.rsplit("/", 1)[0] + "/" + name
+
+
+@pytest.fixture
+def empty_url(server: cluster.Cluster) -> str:
+    """A database without tables."""
+    return new_database(server)
+
+
+@pytest.fixture(scope="session")
+def demo_template(server: cluster.Cluster) -> str:
+    """A database with the demo in it, made once."""
+    from yeasty.cli import prepare
+
+    url = new_database(server)
+    prepare(url, demo=True, fresh=False)
+    return url
+
+
+def copy_of(server: cluster.Cluster, template: str) -> str:
+    name = f"t{os.getpid()}_{next(_names)}"
+    with psycopg.connect(server.url, autocommit=True) as db:
+        db.execute(f"create database {name} template {template.rsplit('/', 1)[1]}")
+    return server.url.rsplit("/", 1)[0] + "/" + name
+
+
+@pytest.fixture
+def demo_url(server: cluster.Cluster, demo_template: str) -> str:
+    """A copy of the demo that a test may change."""
+    return copy_of(server, demo_template)
+
+
+def run_worker_once(url: str) -> None:
+    """Do all jobs that wait, in a process of their own as in real life, and come back."""
+    code = (
+        "import os; from yeasty.worker.main import make_app\n"
+        "app = make_app(os.environ['DATABASE_URL'])\n"
+        "with app.open(): app.run_worker(wait=False, install_signal_handlers=False, delete_jobs='always')\n"
+    )
+    subprocess.run([sys.executable, "-c", code], env={**os.environ, "DATABASE_URL": url}, cwd=ROOT, check=True, timeout=120)

@@ -1,0 +1,206 @@
+import json
+from dataclasses import replace
+from pathlib import Path
+from random import Random
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from yeasty.core.ask.techniques import techniques
+from yeasty.core.cook.bench import ActionType, RunState, bench_state
+from yeasty.core.cook.entries import Entry, EntryKind, check_payload, effective, in_order
+from yeasty.core.cook.measures import Standing, gaps, measures
+from yeasty.core.cook.plan import Chain, PlannedStep, Problem, solve
+from yeasty.core.cook.steps import step_from_record
+from yeasty.core.errors import RuleError
+
+K = EntryKind
+VECTORS = Path(__file__).parents[1] / "vectors" / "bench_fold.json"
+
+
+def entry(
+    n: int,
+    kind: EntryKind,
+    payload: dict[str, Any],
+    at: float | None = None,
+    supersedes: str | None = None,
+    batch: str = "b",
+) -> Entry:
+    return Entry(f"e{n}", batch, kind, round(at, 3) if at is not None else 1000.0 + n, "d", n, payload, supersedes)
+
+
+def oven() -> tuple[Chain, tuple[PlannedStep, ...]]:
+    steps = tuple(replace(s, key=f"s{i}") for i, s in enumerate(techniques()["oven"].steps))
+    chain = Chain("b", "OV", steps)
+    return chain, solve(Problem((chain,), 10_000, 10_100)).items
+
+
+def test_an_undo_leaves_the_first_value_in_the_log_and_out_of_the_measures() -> None:
+    a = entry(1, K.NOTE, {"text": "pale"})
+    undo = entry(2, K.UNDONE, {}, supersedes="e1")
+    again = entry(3, K.UNDONE, {}, supersedes="e2")
+    assert effective([a, undo]) == []
+    assert effective([a, undo, again]) == [a]
+
+
+def test_of_two_corrections_the_later_stands() -> None:
+    a = entry(1, K.WEIGHT, {"kg": 1.0, "of": "cooked"})
+    b = entry(2, K.WEIGHT, {"kg": 0.9, "of": "cooked"}, supersedes="e1")
+    c = entry(3, K.WEIGHT, {"kg": 0.8, "of": "cooked"}, supersedes="e1")
+    assert [e.id for e in effective([a, b, c])] == ["e3"]
+
+
+def test_a_correction_may_arrive_before_what_it_corrects() -> None:
+    undo = entry(2, K.UNDONE, {}, at=900, supersedes="e1")
+    assert effective([undo]) == []
+    assert effective([undo, entry(1, K.NOTE, {"text": "x"})]) == []
+
+
+def story(seed: int) -> list[Entry]:
+    chain, plan = oven()
+    random = Random(seed)
+    found: list[Entry] = []
+    for n, p in enumerate(plan, 1):
+        step = next(s for s in chain.steps if s.key == p.step)
+        if random.random() < 0.15:
+            continue
+        late = random.uniform(-20, 90)
+        if step.attention == "hands":
+            found.append(entry(n, K.DONE, {"step": p.step}, at=p.end + late))
+        elif n == 1:
+            found.append(entry(n, K.STARTED, {"step": p.step}, at=p.start + late))
+    found.append(entry(50, K.EXTENDED, {"step": "s2", "seconds": 60}, at=8000))
+    found.append(entry(51, K.TEMPERATURE, {"celsius": random.uniform(60, 99), "where": "core"}, at=9000))
+    if random.random() < 0.3 and found:
+        found.append(entry(60, K.UNDONE, {}, at=9500, supersedes=found[0].id))
+    if random.random() < 0.2:
+        found.append(entry(61, K.VOID, {"why": "dropped"}, at=9600))
+    return found
+
+
+@given(st.integers(0, 400), st.randoms())
+def test_the_fold_does_not_depend_on_the_order_of_arrival(seed: int, shuffle: Random) -> None:
+    chain, plan = oven()
+    log = story(seed)
+    shuffled = [*log, *log[:2]]
+    shuffle.shuffle(shuffled)
+    assert measures(chain, plan, log) == measures(chain, plan, shuffled)
+    assert bench_state([chain], plan, log) == bench_state([chain], plan, shuffled)
+    assert in_order(shuffled) == in_order(log)
+
+
+def test_a_whole_cooking_by_the_book_gives_the_planned_clocks() -> None:
+    chain, plan = oven()
+    log = [entry(0, K.STARTED, {"step": "s0"}, at=plan[0].start)]
+    for n, p in enumerate(plan, 1):
+        if next(s for s in chain.steps if s.key == p.step).attention == "hands":
+            log.append(entry(n, K.DONE, {"step": p.step}, at=p.end))
+    m = measures(chain, plan, log)
+    assert m.complete
+    assert m.clocks.come_up_s == pytest.approx(900)
+    assert m.clocks.cooking_s == pytest.approx(1200)
+    assert m.clocks.hands_s == pytest.approx(60 + 45 + 60 + 60)
+    assert m.clocks.wash_up_s == 240
+    assert not m.wash_up_timed
+
+
+def test_next_action_follows_the_taps() -> None:
+    chain, plan = oven()
+    first = bench_state([chain], plan, []).actions[0]
+    assert (first.step, first.type) == ("s0", ActionType.START)
+    log = [entry(1, K.STARTED, {"step": "s0"}, at=5000)]
+    assert bench_state([chain], plan, log).actions[0].step == "s1"
+    log.append(entry(2, K.IN, {"step": "s1"}, at=6000))
+    state = bench_state([chain], plan, log)
+    assert [a.step for a in state.actions] == ["s3", "s4"]
+    assert state.actions[0].due == pytest.approx(6000 + 600)
+    assert state.actions[1].due == pytest.approx(6000 + 1200)
+    late = bench_state([chain], plan, [*log, entry(3, K.EXTENDED, {"step": "s2", "seconds": 120})])
+    assert late.actions[1].due == pytest.approx(6000 + 1320)
+
+
+def test_a_voided_batch_asks_for_nothing_and_is_kept() -> None:
+    chain, plan = oven()
+    log = [
+        entry(1, K.STARTED, {"step": "s0"}),
+        entry(2, K.VOID, {"why": "fell"}),
+        entry(3, K.HANDLING_ERROR, {"why": "late"}),
+    ]
+    assert bench_state([chain], plan, log).actions == ()
+    m = measures(chain, plan, log)
+    assert (m.standing, m.why) == (Standing.VOID, "fell")
+
+
+def test_no_core_reading_counts_as_not_reached() -> None:
+    record = {
+        "key": "c",
+        "what": "Bake",
+        "attention": "free",
+        "phase": "cook",
+        "duration_s": 600,
+        "end_rule": "core",
+        "end_core_c": 93,
+    }
+    chain = Chain("b", "OV", (step_from_record(record),))
+    assert measures(chain, (), []).core_met is False
+    reading = entry(1, K.TEMPERATURE, {"celsius": 94.0, "where": "core"})
+    assert measures(chain, (), [reading]).core_met is True
+    assert measures(chain, (), [replace(reading, payload={"celsius": 180, "where": "chamber"})]).core_met is False
+
+
+def test_yield_needs_both_weights_and_gaps_are_told() -> None:
+    chain, plan = oven()
+    raw, cooked = entry(1, K.WEIGHT, {"kg": 0.4, "of": "raw"}), entry(2, K.WEIGHT, {"kg": 0.36, "of": "cooked"})
+    assert measures(chain, plan, [raw]).cooked_yield is None
+    with_both = measures(chain, plan, [raw, cooked])
+    assert with_both.cooked_yield == pytest.approx(0.9)
+    assert gaps({"OV": with_both, "AF": measures(chain, plan, [raw])}) == ["cooked weight: not yet for AF"]
+
+
+@pytest.mark.parametrize(
+    ("kind", "payload"),
+    [(K.TEMPERATURE, {"celsius": "hot", "where": "core"}), (K.TEMPERATURE, {"celsius": 80, "where": "toe"}), (K.WEIGHT, {"kg": -1, "of": "raw"}),
+     (K.NOTE, {"text": " "}), (K.DONE, {}), (K.EXTENDED, {"step": "a"}), (K.WEIGHT, {"kg": True, "of": "raw"}), (K.NOTE, {"text": "x", "at": "noon"}),
+     (K.EFFORT, {"nuisance": ["boredom"]})],
+)  # fmt: skip
+def test_a_payload_that_is_not_what_its_kind_needs_is_refused(kind: EntryKind, payload: dict[str, Any]) -> None:
+    with pytest.raises(RuleError):
+        check_payload(kind, payload)
+
+
+def vector(seed: int) -> dict[str, Any]:
+    chain, plan = oven()
+    log = story(seed)[:seed] if seed < 3 else story(seed)
+    state = bench_state([chain], plan, log)
+    return {
+        "chains": [{"batch": chain.batch, "steps": [{"key": s.key, "attention": s.attention.value, "phase": s.phase.value,
+                    "duration_s": s.duration_s, "during_offset_s": s.during_offset_s} for s in chain.steps]}],
+        "plan": [{"batch": p.batch, "step": p.step, "start": p.start, "end": p.end} for p in plan],
+        "entries": [{"id": e.id, "batch": e.batch, "kind": e.kind.value, "at": round(e.at, 3), "device": e.device, "counter": e.counter,
+                     "payload": dict(e.payload), "supersedes": e.supersedes} for e in log],
+        "runs": [{"batch": r.batch, "step": r.step, "start": r.start, "end": r.end, "state": r.state.value} for r in state.runs],
+        "actions": [{"batch": a.batch, "step": a.step, "type": a.type.value, "due": a.due} for a in state.actions],
+    }  # fmt: skip
+
+
+def test_the_vectors_of_the_offline_fold_are_those_of_the_core() -> None:
+    """The browser's fold is tested against this file; it is made here and only here (delete it to make it anew)."""
+    made = [vector(seed) for seed in range(40)]
+    if not VECTORS.exists():
+        VECTORS.write_text(json.dumps(made, indent=0) + "\n")
+    kept = json.loads(VECTORS.read_text())
+    assert len(kept) == len(made)
+    for k, m in zip(kept, made, strict=True):
+        assert k["entries"] == json.loads(json.dumps(m["entries"]))
+        for key in ("runs", "actions"):
+            assert len(k[key]) == len(m[key])
+            for x, y in zip(k[key], m[key], strict=True):
+                assert x == json.loads(json.dumps(y))
+
+
+def test_all_run_states_occur_in_the_vectors() -> None:
+    kept = json.loads(VECTORS.read_text())
+    assert {r["state"] for v in kept for r in v["runs"]} == {s.value for s in RunState}
+    assert {a["type"] for v in kept for a in v["actions"]} >= {"start", "do"}

@@ -1,0 +1,90 @@
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from yeasty.core.cook.steps import Attention, Phase, Step
+from yeasty.core.errors import OutOfRange
+from yeasty.core.setup.allergens import union
+from yeasty.core.setup.appliances import Appliance, check_appliance, power_offer, rounds_needed
+from yeasty.core.setup.conversions import microwave_time
+from yeasty.core.setup.differences import MethodFacts, differences, sentence
+
+COOK = Step("c", "Bake", Attention.FREE, Phase.COOK, 600, set_point_c=200)
+REST = Step("r", "Rest", Attention.FREE, Phase.WAIT, 300)
+BASE = MethodFacts("OV", "Oven", 0.36, 0.06, 20, {"oil": 0.01, "flour": 0.2}, (COOK, REST))
+
+
+def fields(a: MethodFacts, b: MethodFacts) -> set[str]:
+    return {d.field for d in differences([a, b], [])}
+
+
+def test_the_same_in_other_units_is_no_difference() -> None:
+    assert fields(replace(BASE, batch_kg=0.45359237), replace(BASE, tag="AF", batch_kg=0.454)) == set()
+
+
+def test_an_extra_rest_and_oil_in_one_arm_are_found() -> None:
+    other = replace(BASE, tag="AF", amounts={"flour": 0.2}, steps=(COOK, replace(REST, duration_s=600)))
+    assert fields(BASE, other) == {"rest", "amount of oil"}
+
+
+@given(st.sampled_from(["batch_kg", "piece_kg", "start_c"]), st.floats(1.1, 3))
+def test_a_difference_added_is_always_found(field: str, factor: float) -> None:
+    assert len(fields(BASE, replace(BASE, tag="AF", **{field: getattr(BASE, field) * factor}))) == 1
+
+
+@given(st.permutations(["OV", "AF", "DF"]))
+def test_permuting_methods_changes_nothing(order: list[str]) -> None:
+    by_tag = {"OV": BASE, "AF": replace(BASE, tag="AF", start_c=5), "DF": replace(BASE, tag="DF")}
+    found = differences([by_tag[t] for t in order], [])
+    assert [(d.field, d.signature, dict(d.values)) for d in found] == [
+        (d.field, d.signature, dict(d.values)) for d in differences(list(by_tag.values()), [])
+    ]
+
+
+def test_what_was_accepted_lapses_when_the_values_change() -> None:
+    a = differences([BASE, replace(BASE, tag="AF", start_c=5)], [])[0]
+    b = differences([BASE, replace(BASE, tag="AF", start_c=6)], [])[0]
+    assert a.field == b.field
+    assert a.signature != b.signature
+
+
+def test_varied_fields_come_last_and_are_not_doubts() -> None:
+    found = differences([BASE, replace(BASE, tag="AF", technique="Air fryer", start_c=5)], ["technique"])
+    assert [(d.field, d.varied) for d in found] == [("start temperature", False), ("technique", True)]
+    assert "slipped in (rest)" in sentence(["rest"], 0, 1)
+    assert sentence([], 1, 2).startswith("Fair")
+
+
+def test_microwave_time_keeps_energy() -> None:
+    assert microwave_time(210, rated_w=800, actual_w=700) == pytest.approx(240)
+    with pytest.raises(OutOfRange):
+        microwave_time(60, rated_w=800, actual_w=50)
+
+
+@given(st.floats(10, 900), st.floats(200, 1500), st.floats(200, 1500))
+def test_microwave_conversion_there_and_back(seconds: float, a: float, b: float) -> None:
+    there = microwave_time(seconds, rated_w=a, actual_w=b)
+    assert there * b == pytest.approx(seconds * a)
+    assert microwave_time(there, rated_w=b, actual_w=a) == pytest.approx(seconds)
+
+
+def test_the_measured_power_is_offered_before_the_label() -> None:
+    step = Step("m", "Microwave", Attention.FREE, Phase.COOK, 210, power_w=800)
+    oven = Appliance("a", "Microwave", "microwave", 1250, 800, 700)
+    offer = power_offer(step, oven)
+    assert offer is not None
+    assert (offer.to_s, offer.measured) == (pytest.approx(240), True)
+    assert power_offer(replace(step, power_w=700), oven) is None
+    assert power_offer(step, replace(oven, kind="oven")) is None
+
+
+def test_output_above_input_cannot_be() -> None:
+    wrong = check_appliance(Appliance("a", "M", "microwave", input_w=700, rated_w=900, offset_k=200, capacity_pieces=0))
+    assert {w.field for w in wrong} == {"rated output", "offset", "capacity"}
+
+
+def test_rounds_and_allergens() -> None:
+    assert rounds_needed(12, 5) == 3
+    assert union([["milk"], [], ["egg", "milk"]]) == ("egg", "milk")
