@@ -1,4 +1,5 @@
-from math import isclose
+from contextlib import suppress
+from math import isclose, isfinite
 
 import pytest
 from hypothesis import given
@@ -80,10 +81,8 @@ def test_a_written_mass_reads_back_to_three_figures(kg: float) -> None:
 @given(st.text(max_size=12))
 def test_any_text_is_read_or_refused_never_a_crash(text: str) -> None:
     for parse in (parse_mass, parse_duration, parse_temperature):
-        try:
-            assert parse(text) == parse(text)
-        except BadQuantity as refused:
-            assert refused.message
+        with suppress(BadQuantity):
+            assert isfinite(parse(text))
 
 
 def test_both_units_of_a_set_point() -> None:

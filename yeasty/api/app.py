@@ -112,7 +112,7 @@ def _requests(app: Flask, log: Any) -> None:
         if response.mimetype != "text/event-stream":
             log.info(
                 "request", method=request.method, path=_quiet(request.path), status=response.status_code,
-                ms=round((time.monotonic() - g.began) * 1000, 1),
+                ms=round((time.monotonic() - g.get("began", time.monotonic())) * 1000, 1),
             )  # fmt: skip
         return response
 

@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import ARRAY, BigInteger, Double, ForeignKey, Index, LargeBinary, UniqueConstraint, func, select, text
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
 from yeasty.core.cook.entries import Entry as CoreEntry
@@ -224,7 +225,7 @@ def entries_of_trial(db: Session, trial_id: uuid.UUID) -> list[EntryRow]:
 def newest_plans_of_trial(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, PlanRow]:
     """Shift id to its newest plan."""
     rows = db.scalars(
-        select(PlanRow).join(Shift).where(Shift.trial_id == trial_id).distinct(PlanRow.shift_id)
+        select(PlanRow).join(Shift).where(Shift.trial_id == trial_id).ext(distinct_on(PlanRow.shift_id))
         .order_by(PlanRow.shift_id, PlanRow.number.desc())
     )  # fmt: skip
     return {row.shift_id: row for row in rows}

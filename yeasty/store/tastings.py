@@ -4,6 +4,7 @@ import uuid
 from datetime import datetime
 
 from sqlalchemy import CheckConstraint, ForeignKey, Index, UniqueConstraint, func, select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
 from yeasty.store.base import Base, Id
@@ -100,7 +101,7 @@ def newest_answers(db: Session, seat_ids: list[uuid.UUID]) -> list[AnswerRow]:
         db.scalars(
             select(AnswerRow)
             .where(AnswerRow.seat_id.in_(seat_ids))
-            .distinct(AnswerRow.seat_id, AnswerRow.sample_id, AnswerRow.attribute_id)
+            .ext(distinct_on(AnswerRow.seat_id, AnswerRow.sample_id, AnswerRow.attribute_id))
             .order_by(
                 AnswerRow.seat_id, AnswerRow.sample_id, AnswerRow.attribute_id,
                 AnswerRow.given_at.desc(), AnswerRow.id.desc(),

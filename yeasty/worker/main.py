@@ -62,17 +62,19 @@ def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:
 
 def pdf_of(html: str) -> bytes:
     """A page as PDF. Only files beside the page's own style sheet are read; nothing is fetched."""
-    from weasyprint import HTML, default_url_fetcher
+    from weasyprint import HTML
+    from weasyprint.urls import URLFetcher, URLFetcherResponse
 
     with as_file(files("yeasty.core.publish").joinpath("page")) as folder:
         root = folder.resolve().as_uri() + "/"
 
-        def only_ours(url: str, *args: object, **kwargs: object) -> object:
-            if not url.startswith(root):
-                raise ValueError(f"not fetched: {url}")
-            return default_url_fetcher(url, *args, **kwargs)
+        class OnlyOurs(URLFetcher):  # type: ignore[misc]
+            def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:
+                if not url.startswith(root):
+                    raise ValueError(f"not fetched: {url}")
+                return super().fetch(url, headers)
 
-        return bytes(HTML(string=html, base_url=root, url_fetcher=only_ours).write_pdf())
+        return bytes(HTML(string=html, base_url=root, url_fetcher=OnlyOurs(allowed_protocols={"file"})).write_pdf())
 
 
 def main(url: str) -> None:

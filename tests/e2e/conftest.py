@@ -1,0 +1,128 @@
+"""The whole program as it is served, and real Chromium before it."""
+
+import contextlib
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+
+from tests.conftest import ROOT, copy_of
+from yeasty.process import cluster
+
+CHROMIUM = "/usr/bin/chromium"
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+             "--disable-component-update", "--disable-sync"]  # fmt: skip
+
+
+@dataclass
+class Served:
+    """A running program: its address and its process."""
+
+    address: str
+    process: "subprocess.Popen[bytes]"
+    data: Path
+
+    def children(self) -> list[int]:
+        found = subprocess.run(["pgrep", "-P", str(self.process.pid)], capture_output=True, text=True, check=False)
+        return [int(x) for x in found.stdout.split()]
+
+
+def serve(url: str, *arguments: str, scheme: str = "http", wait_s: float = 60) -> Served:
+    port = cluster.free_port()
+    data = Path(tempfile.mkdtemp(prefix="yeasty-e2e-", dir="/tmp"))
+    log = (data / "log").open("wb")
+    process = subprocess.Popen(
+        [sys.executable, "-m", "yeasty", "serve", "--port", str(port), *arguments], cwd=ROOT, stdout=log, stderr=log,
+        env={**os.environ, "DATABASE_URL": url, "YEASTY_DATA": str(data)}, stdin=subprocess.DEVNULL, start_new_session=True,
+    )  # fmt: skip
+    until = time.monotonic() + wait_s
+    while "Ctrl-C" not in (data / "log").read_text():
+        if process.poll() is not None or time.monotonic() > until:
+            raise AssertionError((data / "log").read_text())
+        time.sleep(0.1)
+    with socket.create_connection(("127.0.0.1", port), 5):
+        pass
+    return Served(f"{scheme}://127.0.0.1:{port}", process, data)
+
+
+def stop(served: Served) -> None:
+    if served.process.poll() is None:
+        served.process.send_signal(signal.SIGINT)
+    with contextlib.suppress(subprocess.TimeoutExpired):
+        served.process.wait(25)
+    assert served.process.poll() is not None
+
+
+@pytest.fixture(scope="module")
+def served(server: cluster.Cluster, demo_template: str) -> Iterator[Served]:
+    running = serve(copy_of(server, demo_template))
+    yield running
+    stop(running)
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Callable[..., Browser]]:
+    with sync_playwright() as p:
+        started: list[Browser] = []
+
+        def launch(*more: str) -> Browser:
+            browser = p.chromium.launch(executable_path=CHROMIUM, args=[*ARGUMENTS, *more])
+            started.append(browser)
+            return browser
+
+        yield launch
+        for browser in started:
+            browser.close()
+
+
+@pytest.fixture(scope="session")
+def browser(chromium: Callable[..., Browser]) -> Browser:
+    return chromium()
+
+
+@pytest.fixture
+def context(browser: Browser) -> Iterator[Callable[..., BrowserContext]]:
+    """Contexts whose pages may not raise errors nor breach the content policy."""
+    made: list[BrowserContext] = []
+    wrong: list[str] = []
+
+    def new(**options: Any) -> BrowserContext:
+        c = browser.new_context(**{"viewport": {"width": 1280, "height": 800}, **options})
+        c.set_default_timeout(15_000)
+        c.on("weberror", lambda e: wrong.append(str(e.error)))
+        c.on("console", lambda m: wrong.append(m.text) if "Content Security Policy" in m.text else None)
+        made.append(c)
+        return c
+
+    yield new
+    for c in made:
+        c.close()
+    assert wrong == []
+
+
+def sign_in(page: Page, address: str, login: str = "lead", password: str = "flour-water-salt") -> None:
+    page.goto(address + "/signin")
+    page.fill("input[name=login]", login)
+    page.fill("input[name=password]", password)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Trials").wait_for()
+
+
+def bench_of(page: Page, address: str, word: str) -> str:
+    """The address of a trial's current bench, and where its page is opened."""
+    page.get_by_role("link", name=word).first.click()
+    page.wait_for_url("**/ask")
+    page.get_by_role("navigation", name="Stations").get_by_text("Cook").click()
+    page.wait_for_url("**/cook/*")
+    page.get_by_text("next for your hands").wait_for()
+    return page.url

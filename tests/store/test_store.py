@@ -1,0 +1,257 @@
+"""The tables: migrations, what may never change, and entries that are lost never and doubled never."""
+
+import threading
+import uuid
+from datetime import UTC, datetime
+from typing import Any
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from sqlalchemy import select, text
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
+
+from yeasty.core.cook.entries import EntryKind
+from yeasty.core.errors import Refused, RuleError
+from yeasty.core.publish.archive import BadArchive, Contents, pack, schema, unpack
+from yeasty.store import archives, people
+from yeasty.store.bench import Batch, EntryRow, Shift, append_entries
+from yeasty.store.database import DatabaseUnreachable, check_reachable, make_engine, migrate, normal_url, session_factory
+from yeasty.store.kitchen import Kitchen
+from yeasty.store.people import Role
+from yeasty.store.publications import Publication
+from yeasty.store.shifts import replan, trial_measures
+from yeasty.store.tables import Base
+from yeasty.store.tastings import AnswerRow, Sample
+from yeasty.store.trials import Trial
+
+
+def session(url: str) -> Session:
+    return session_factory(make_engine(url, pool=2))()
+
+
+def a_note(shift: Shift, batch: Batch, counter: int, device: uuid.UUID | None = None, **other: Any) -> EntryRow:
+    values: dict[str, Any] = {
+        "id": uuid.uuid4(), "shift_id": shift.id, "batch_id": batch.id, "kind": EntryKind.NOTE.value,
+        "device_id": device or uuid.uuid4(), "counter": counter, "offset_ms": 0.0, "device_time": datetime.now(UTC),
+        "server_time": datetime.now(UTC), "author_id": None, "payload": {"text": f"n{counter}"}, "supersedes": None,
+    }  # fmt: skip
+    return EntryRow(**{**values, **other})
+
+
+def test_migrations_bring_an_empty_database_to_the_models(empty_url: str) -> None:
+    engine = make_engine(empty_url)
+    migrate(engine)
+    with engine.connect() as connection:
+        context = MigrationContext.configure(connection, opts={"compare_type": True})
+        found = [d for d in compare_metadata(context, Base.metadata) if "procrastinate" not in str(d)]
+    assert found == []
+
+
+def test_several_processes_may_migrate_at_once(empty_url: str) -> None:
+    failed: list[Exception] = []
+
+    def run() -> None:
+        try:
+            migrate(make_engine(empty_url, pool=1))
+        except Exception as problem:
+            failed.append(problem)
+
+    threads = [threading.Thread(target=run) for _ in range(4)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    assert failed == []
+    with make_engine(empty_url).connect() as c:
+        assert c.execute(text("select count(*) from alembic_version")).scalar() == 1
+
+
+def test_a_database_that_is_not_there_is_told_in_one_line() -> None:
+    with pytest.raises(DatabaseUnreachable, match="Check DATABASE_URL"):
+        check_reachable(make_engine("postgresql://x:y@127.0.0.1:1/none"))
+    with pytest.raises(DatabaseUnreachable, match="must begin with"):
+        normal_url("mysql://x")
+
+
+@pytest.mark.parametrize("table", ["entry", "answer", "sample", "publication"])
+def test_what_is_fixed_cannot_be_changed_or_deleted(demo_url: str, table: str) -> None:
+    change = {"entry": "kind = 'note'", "answer": "value = 1", "sample": "code = '1'", "publication": "correction = 'x'"}[table]
+    for statement in (f"update {table} set {change}", f"delete from {table}"):
+        with session(demo_url) as db, pytest.raises(DBAPIError, match=r"append-only|frozen"):
+            db.execute(text(statement))
+
+
+def test_sending_entries_twice_changes_nothing_and_numbers_have_no_gap(demo_url: str) -> None:
+    with session(demo_url) as db:
+        shift = db.scalars(select(Shift).where(Shift.ended_at.is_(None))).one()
+        before = shift.last_number
+        rows = [a_note(shift, shift.batches[0], n) for n in range(5)]
+        written, known = append_entries(db, shift.id, rows)
+        db.commit()
+        assert [r.number for r in written] == [before + 1 + n for n in range(5)]
+        copies = [a_note(shift, shift.batches[0], n, id=r.id) for n, r in enumerate(rows)]
+        written, known = append_entries(db, shift.id, copies + copies[:1])
+        db.commit()
+        assert written == []
+        assert set(known) == {r.id for r in rows}
+        db.refresh(shift)
+        assert shift.last_number == before + 5
+
+
+def test_writers_at_once_get_numbers_of_their_own(demo_url: str) -> None:
+    sessions = session_factory(make_engine(demo_url, pool=8))
+    with sessions() as db:
+        shift = db.scalars(select(Shift).where(Shift.ended_at.is_(None))).one()
+        shift_id, batch = shift.id, shift.batches[0]
+        before = shift.last_number
+
+    def write() -> None:
+        device = uuid.uuid4()
+        for n in range(15):
+            with sessions() as db:
+                append_entries(db, shift_id, [a_note(shift, batch, n, device)])
+                db.commit()
+
+    threads = [threading.Thread(target=write) for _ in range(6)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    with sessions() as db:
+        numbers = sorted(db.scalars(select(EntryRow.number).where(EntryRow.shift_id == shift_id, EntryRow.number > before)))
+    assert numbers == list(range(before + 1, before + 91))
+
+
+def test_failed_sign_ins_are_counted_in_the_database(demo_url: str) -> None:
+    with session(demo_url) as db:
+        for _ in range(people.MOST_BY_LOGIN):
+            people.check_sign_in_allowed(db, "Lead", "10.0.0.1")
+            people.count_failed_sign_in(db, "lead", "10.0.0.1")
+        with pytest.raises(Refused, match="too many"):
+            people.check_sign_in_allowed(db, "LEAD", "10.0.0.2")
+        people.check_sign_in_allowed(db, "cook", "10.0.0.2")
+
+
+def test_a_login_is_taken_whatever_its_case_and_erasing_leaves_a_tombstone(demo_url: str) -> None:
+    with session(demo_url) as db:
+        with pytest.raises(Refused, match="taken"):
+            people.add_account(db, name="x", login="LEAD", password_hash="x", role=Role.COOK)
+        account = people.account_by_login(db, "cook")
+        assert account is not None
+        people.erase_person(db, account.person_id, "asked for it")
+        assert account.person.name == "erased"
+        assert account.person.erased_reason == "asked for it"
+
+
+def test_the_demo_is_what_its_records_say(demo_url: str) -> None:
+    with session(demo_url) as db:
+        trial = db.scalars(select(Trial).where(Trial.title == "Filled yeast buns")).one()
+        measured = trial_measures(db, trial.id)
+        assert len(measured) == 6
+        for batch, m in measured:
+            assert m.complete, batch.method.tag
+            assert m.core_met, (batch.method.tag, m.highest_core_c)
+            assert m.highest_core_c is not None
+            assert m.highest_core_c <= (115 if batch.method.tag == "PS" else 100)
+        assert sum(m.standing == "handling error" for _, m in measured) == 1
+        assert db.scalars(select(Publication)).one().document["method"] == "Air fryer"
+        assert db.get_one(Kitchen, 1).price_per_kwh is not None
+
+
+def test_a_new_plan_never_moves_what_has_begun(demo_url: str) -> None:
+    with session(demo_url) as db:
+        shift = db.scalars(select(Shift).where(Shift.ended_at.is_(None))).one()
+        first = replan(db, shift.id, datetime.now(UTC).timestamp())
+        entries = {e.payload.get("step"): e.device_time.timestamp() for e in db.scalars(select(EntryRow).where(EntryRow.shift_id == shift.id))}
+        second = replan(db, shift.id, datetime.now(UTC).timestamp())
+        kept = {(i["batch"], i["step"]): (i["start"], i["end"]) for i in first.items}
+        assert {(i["batch"], i["step"]): (i["start"], i["end"]) for i in second.items} == kept
+        done = [i for i in second.items if i["step"] in entries]
+        assert done
+        assert all(abs(i["end"] - entries[i["step"]]) < 1 for i in done)
+        assert second.number == first.number + 1
+
+
+def exported(url: str, trial_id: uuid.UUID) -> bytes:
+    with session(url) as db:
+        return pack(archives.export_rows(db, trial_id), archives.CSV_TABLES)
+
+
+def bun_trial(url: str) -> uuid.UUID:
+    with session(url) as db:
+        return db.scalars(select(Trial.id).where(Trial.title == "Filled yeast buns")).one()
+
+
+def test_out_into_an_empty_kitchen_and_out_again_gives_the_same_bytes(demo_url: str, empty_url: str) -> None:
+    trial_id = bun_trial(demo_url)
+    first = exported(demo_url, trial_id)
+    engine = make_engine(empty_url)
+    migrate(engine)
+    with session_factory(engine).begin() as db:
+        db.add(Kitchen(id=1, name="other", secret="s" * 32))
+        assert archives.import_rows(db, unpack(first)) == trial_id
+    assert exported(empty_url, trial_id) == first
+
+
+def test_the_shipped_schema_is_that_of_the_tables() -> None:
+    assert schema() == archives.archive_schema()
+
+
+def changed(contents: Contents, table: str, column: str, value: Any) -> Contents:
+    tables = {name: [dict(r) for r in rows] for name, rows in contents.tables.items()}
+    tables[table][0][column] = value
+    return Contents(tables, contents.photos)
+
+
+@pytest.mark.parametrize(
+    ("table", "column", "value", "word"),
+    [
+        ("step", "method_id", str(uuid.uuid4()), "names a method that is not in the archive"),
+        ("entry", "device_time", "yesterday", "does not fit"),
+        ("batch", "id", str(uuid.uuid4()), "names a batch"),
+    ],
+)
+def test_rows_that_refer_to_nothing_are_refused_and_nothing_is_written(
+    demo_url: str, empty_url: str, table: str, column: str, value: Any, word: str
+) -> None:
+    contents = changed(unpack(exported(demo_url, bun_trial(demo_url))), table, column, value)
+    engine = make_engine(empty_url)
+    migrate(engine)
+    with session_factory(engine)() as db:
+        with pytest.raises(BadArchive) as refused:
+            archives.import_rows(db, contents)
+        assert any(word in p for p in refused.value.problems)
+        db.rollback()
+        assert db.scalar(select(Trial.id)) is None
+
+
+def test_an_archive_never_overwrites(demo_url: str) -> None:
+    contents = unpack(exported(demo_url, bun_trial(demo_url)))
+    with session(demo_url) as db, pytest.raises(BadArchive, match="here already"):
+        archives.import_rows(db, contents)
+
+
+def test_closed_codes_are_in_no_export(demo_url: str) -> None:
+    from yeasty.store.panels import make_tasting
+
+    trial_id = bun_trial(demo_url)
+    with session_factory(make_engine(demo_url)).begin() as db:
+        trial = db.get_one(Trial, trial_id)
+        batches = list(db.scalars(select(Batch.id).join(Shift).where(Shift.trial_id == trial_id)))
+        tasting = make_tasting(db, trial, name="closed", batch_ids=batches[:3], tasters=["a"], part="", age_words="")
+        closed = {s.id for s in db.scalars(select(Sample).where(Sample.tasting_id == tasting.id))}
+        db.add(AnswerRow(seat_id=tasting.seats[0].id, sample_id=next(iter(closed)), value=5, attribute_id=None, given_at=datetime.now(UTC)))
+    with session(demo_url) as db:
+        tables = archives.export_rows(db, trial_id).tables
+        assert not closed & {uuid.UUID(r["id"]) for r in tables["sample"]}
+        assert len(tables["tasting"]) == 1
+        assert len(archives.export_rows(db, trial_id, with_closed_codes=True).tables["tasting"]) == 2
+
+
+def test_a_photo_that_is_none_is_refused(demo_url: str) -> None:
+    from yeasty.store.pictures import store_photo
+
+    with session(demo_url) as db, pytest.raises(RuleError, match="not a picture"):
+        store_photo(db, bun_trial(demo_url), uuid.uuid4(), b"<svg onload=alert(1)>", None)
