@@ -61,7 +61,10 @@ def test_nothing_is_told_to_who_is_not_signed_in(app: Any, lead: Client) -> None
     told = set()
     for rule in rules:
         path = rule.rule.replace("<uuid:trial_id>", trial_id(lead)).replace("<uuid:shift_id>", shift)
-        path = "/".join(str(uuid.uuid4()) if part.startswith("<uuid") else "x" if part.startswith("<") else part for part in path.split("/"))
+        path = "/".join(
+            str(uuid.uuid4()) if part.startswith("<uuid") else "x" if part.startswith("<") else part
+            for part in path.split("/")
+        )
         for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}:
             if stranger.send(method, path.removeprefix("/api/v1"), {}).status_code not in (401, 404, 422, 428):
                 told.add((method, rule.rule))
@@ -186,7 +189,9 @@ def make_shift(lead: Client, t: dict[str, Any]) -> dict[str, Any]:
     return dict(made.json)
 
 
-def an_entry(batch: str, kind: str, payload: dict[str, Any], n: int = 1, at: float | None = None, **other: Any) -> dict[str, Any]:
+def an_entry(
+    batch: str, kind: str, payload: dict[str, Any], n: int = 1, at: float | None = None, **other: Any
+) -> dict[str, Any]:
     return {
         "id": str(uuid.uuid4()), "batch": batch, "kind": kind, "device": str(uuid.uuid4()), "counter": n,
         "device_time": at or time.time(), "offset_ms": 0, "payload": payload, **other,
@@ -203,7 +208,11 @@ def cook_all(lead: Client, shift: str, demo_url: str) -> dict[str, Any]:
         step = steps[i["batch"], i["step"]]
         kind = "done" if step["attention"] == "hands" else "started" if step["phase"] == "come_up" else None
         if kind:
-            entries.append(an_entry(i["batch"], kind, {"step": i["step"], "at": i["end"] if kind == "done" else i["start"]}, len(entries)))
+            entries.append(
+                an_entry(
+                    i["batch"], kind, {"step": i["step"], "at": i["end"] if kind == "done" else i["start"]}, len(entries)
+                )
+            )
     for b in bench["batches"]:
         entries.append(an_entry(b["id"], "temperature", {"celsius": 96, "where": "core"}, len(entries)))
     got = lead.send("POST", f"/shifts/{shift}/entries", {"entries": entries})
@@ -215,7 +224,10 @@ def test_entries_are_judged_one_by_one_and_twice_is_once(lead: Client, demo_url:
     t = new_trial(lead)
     shift = make_shift(lead, t)["id"]
     batch = lead.get(f"/shifts/{shift}/bench").json["batches"][0]["id"]
-    good, bad = an_entry(batch, "note", {"text": "pale"}), an_entry(batch, "temperature", {"celsius": "hot", "where": "core"})
+    good, bad = (
+        an_entry(batch, "note", {"text": "pale"}),
+        an_entry(batch, "temperature", {"celsius": "hot", "where": "core"}),
+    )
     other = an_entry(str(uuid.uuid4()), "note", {"text": "elsewhere"})
     first = lead.send("POST", f"/shifts/{shift}/entries", {"entries": [good, bad, other]}).json
     assert [w["id"] for w in first["written"]] == [good["id"]]
@@ -231,7 +243,10 @@ def test_a_shift_in_the_past_or_with_a_window_turned_round_is_refused(lead: Clie
     t = new_trial(lead)
     past = lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": "2020-01-01T12:00:00Z"})
     assert past.json["errors"][0]["field"] == "serving time"
-    assert lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": "2030-01-01T12:00:00Z", "window_s": -5}).status_code == 422
+    assert (
+        lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": "2030-01-01T12:00:00Z", "window_s": -5}).status_code
+        == 422
+    )
 
 
 def test_the_worker_plans_and_the_plan_comes_with_a_number(lead: Client, demo_url: str) -> None:
@@ -258,7 +273,9 @@ def test_an_unsafe_or_void_batch_is_barred_from_tasting(lead: Client, demo_url: 
     candidates = lead.get(f"/trials/{t['id']}/tastings").json["candidates"]
     assert [c["may"] for c in candidates] == [False, True]
     assert "99 °C not on record" in candidates[0]["why_not"]
-    refused = lead.send("POST", f"/trials/{t['id']}/tastings", {"batches": [c["batch_id"] for c in candidates], "tasters": ["a"]})
+    refused = lead.send(
+        "POST", f"/trials/{t['id']}/tastings", {"batches": [c["batch_id"] for c in candidates], "tasters": ["a"]}
+    )
     assert refused.status_code == 422
 
 
@@ -286,7 +303,9 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
         tasting = lead.send("POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": ["one", "two"]}).json
         assert tasting["key"] == {}
         got: list[Any] = []
-        known = {m["id"] for m in t["methods"]} | set(batches) | {t["id"], tasting["id"]} | {s["id"] for s in tasting["seats"]}
+        known = (
+            {m["id"] for m in t["methods"]} | set(batches) | {t["id"], tasting["id"]} | {s["id"] for s in tasting["seats"]}
+        )
         for seat in tasting["seats"]:
             token = seat["link"].rsplit("/", 1)[1]
             guest = Client(app.test_client())
@@ -317,7 +336,9 @@ def test_a_taster_reads_the_allergens_first_and_a_link_can_be_revoked(app: Any, 
     assert guest.send("POST", f"/taste/{token}/answers", body).status_code == 409
     guest.send("POST", f"/taste/{token}/allergens-told")
     assert guest.send("POST", f"/taste/{token}/answers", {**body, "value": 11}).status_code == 422
-    assert guest.send("POST", f"/taste/{token}/answers", {**body, "value": None, "refused": True}).json["samples"][0]["refused"]
+    assert guest.send("POST", f"/taste/{token}/answers", {**body, "value": None, "refused": True}).json["samples"][0][
+        "refused"
+    ]
     lead.send("POST", f"/tastings/{tasting['id']}/seats/{tasting['seats'][0]['id']}/revoke")
     assert guest.get(f"/taste/{token}").status_code == 404
     assert guest.get("/taste/forged").status_code == 404
@@ -335,10 +356,17 @@ def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(app: An
         guest.send("POST", f"/taste/{token}/allergens-told")
         view = guest.get(f"/taste/{token}").json
         for k, s in enumerate(sorted(view["samples"], key=lambda s: s["code"])):
-            guest.send("POST", f"/taste/{token}/answers", {"code": s["code"], "attribute_id": view["attributes"][0]["id"], "value": 5 + k * 2 + n * 0.5})
+            guest.send(
+                "POST",
+                f"/taste/{token}/answers",
+                {"code": s["code"], "attribute_id": view["attributes"][0]["id"], "value": 5 + k * 2 + n * 0.5},
+            )
     opened = lead.send("POST", f"/tastings/{tasting['id']}/open").json
     assert len(opened["key"]) == 2
-    assert guest.send("POST", f"/taste/{token}/answers", {"code": view["samples"][0]["code"], "comment": "late"}).status_code == 409
+    assert (
+        guest.send("POST", f"/taste/{token}/answers", {"code": view["samples"][0]["code"], "comment": "late"}).status_code
+        == 409
+    )
     run_worker_once(demo_url)
     decision = lead.get(f"/trials/{t['id']}/decision").json
     assert decision["state"] == "fresh"
@@ -365,7 +393,9 @@ def test_a_verdict_goes_stale_when_records_change(lead: Client, demo_url: str) -
     assert any("set aside" in s["text"] for s in after["sentences"])
 
 
-def test_a_published_page_is_frozen_corrected_by_date_and_withdrawn_to_a_notice(lead: Client, app: Any, demo_url: str) -> None:
+def test_a_published_page_is_frozen_corrected_by_date_and_withdrawn_to_a_notice(
+    lead: Client, app: Any, demo_url: str
+) -> None:
     t = trial_id(lead)
     reader = app.test_client()
     first = lead.get(f"/trials/{t}/publication").json["versions"][0]
@@ -410,7 +440,10 @@ def test_archive_and_tables_go_out_and_a_hostile_one_is_told(lead: Client) -> No
     again = lead.http.post("/api/v1/archives", data=data, headers=headers)
     assert again.status_code == 422
     assert "here already" in again.json["errors"][0]["message"]
-    assert lead.http.post("/api/v1/archives", data=b"PK rubbish", headers=headers).json["errors"][0]["message"] == "it is not a zip file"
+    assert (
+        lead.http.post("/api/v1/archives", data=b"PK rubbish", headers=headers).json["errors"][0]["message"]
+        == "it is not a zip file"
+    )
     table = lead.get(f"/trials/{t}/tables/answer.csv")
     assert table.text.splitlines()[0].startswith("attribute_id,comment")
     assert len(table.text.splitlines()) > 90
@@ -466,6 +499,15 @@ def test_the_client_in_the_front_end_is_the_one_generated_from_this_api(tmp_path
     assert node, "run by ./test, which brings Node"
     (tmp_path / "openapi.json").write_text(json.dumps(description(), indent=1, sort_keys=True) + "\n")
     made = tmp_path / "schema.ts"
-    command = [node, "node_modules/openapi-typescript/bin/cli.js", str(tmp_path / "openapi.json"), "--default-non-nullable=false", "-o", str(made)]
+    command = [
+        node,
+        "node_modules/openapi-typescript/bin/cli.js",
+        str(tmp_path / "openapi.json"),
+        "--default-non-nullable=false",
+        "-o",
+        str(made),
+    ]
     subprocess.run(command, cwd=web, check=True, capture_output=True)
-    assert made.read_text() == (web / "src/api/schema.generated.ts").read_text(), "run: yeasty openapi openapi.json, npm run client"
+    assert made.read_text() == (web / "src/api/schema.generated.ts").read_text(), (
+        "run: yeasty openapi openapi.json, npm run client"
+    )

@@ -75,7 +75,10 @@ def test_sigkill_of_the_web_server_and_of_postgresql_loses_nothing_acknowledged(
         shift = hands.ask("GET", f"/trials/{trial}/shifts")["items"][0]["id"]
         batch = hands.ask("GET", f"/shifts/{shift}/bench")["batches"][0]["id"]
         acknowledged, sent = set[str](), set[str]()
-        threads = [threading.Thread(target=write, args=(hands, shift, batch, done, acknowledged, sent), daemon=True) for _ in range(3)]
+        threads = [
+            threading.Thread(target=write, args=(hands, shift, batch, done, acknowledged, sent), daemon=True)
+            for _ in range(3)
+        ]
         for t in threads:
             t.start()
         time.sleep(1.5)

@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Callable
-from pathlib import Path
 
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
@@ -78,7 +77,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     station(page, "Cook")
     page.get_by_role("button", name="Plan it").click()
     page.wait_for_url("**/cook/*")
-    expect(page.get_by_role("heading", name="Start: preheat the oven")).to_be_visible(timeout=20_000)
+    expect(page.locator(".card h1")).to_have_text("Start: preheat the oven", timeout=20_000)
     page.keyboard.press("1")
     page.keyboard.press("t")
     page.fill("input[name=number]", "21.5")
@@ -194,7 +193,7 @@ def test_a_minute_without_network_and_a_reload_lose_nothing(served: Served, cont
 
 
 def test_over_tls_with_the_local_authority_a_tablet_gets_a_secure_origin(
-    server: cluster.Cluster, demo_template: str, chromium: Callable[..., Browser], tmp_path: Path
+    server: cluster.Cluster, demo_template: str, chromium: Callable[..., Browser]
 ) -> None:
     running = serve(copy_of(server, demo_template), "--host", "0.0.0.0", scheme="https")
     try:
@@ -215,11 +214,14 @@ def test_over_tls_with_the_local_authority_a_tablet_gets_a_secure_origin(
         assert (running.data / "tls" / "authority.key").stat().st_mode & 0o077 == 0
         # Chromium takes the server's key as trusted, as a tablet does after installing the authority.
         server_crt = x509.load_pem_x509_certificate((running.data / "tls" / "server.crt").read_bytes())
-        spki = server_crt.public_key().public_bytes(serialization.Encoding.DER, serialization.PublicFormat.SubjectPublicKeyInfo)
+        spki = server_crt.public_key().public_bytes(
+            serialization.Encoding.DER, serialization.PublicFormat.SubjectPublicKeyInfo
+        )
         pin = b64encode(hashlib.sha256(spki).digest()).decode()
         port = running.address.rsplit(":", 1)[1]
-        browser = chromium(f"--ignore-certificate-errors-spki-list={pin}", "--host-resolver-rules=MAP kitchen.test 127.0.0.1",
-                           f"--user-data-dir={tmp_path}")  # fmt: skip
+        browser = chromium(
+            f"--ignore-certificate-errors-spki-list={pin}", "--host-resolver-rules=MAP kitchen.test 127.0.0.1"
+        )
         page = browser.new_context(viewport={"width": 1024, "height": 768}).new_page()
         address = f"https://kitchen.test:{port}"
         sign_in(page, address)
@@ -238,10 +240,10 @@ def test_over_tls_with_the_local_authority_a_tablet_gets_a_secure_origin(
 
 
 def test_over_plain_http_beyond_loopback_one_is_told_what_will_not_work(
-    served: Served, chromium: Callable[..., Browser], tmp_path: Path
+    served: Served, chromium: Callable[..., Browser]
 ) -> None:
     port = served.address.rsplit(":", 1)[1]
-    browser = chromium("--host-resolver-rules=MAP kitchen.test 127.0.0.1", f"--user-data-dir={tmp_path}")
+    browser = chromium("--host-resolver-rules=MAP kitchen.test 127.0.0.1")
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
     address = f"http://kitchen.test:{port}"
     sign_in(page, address)
@@ -252,4 +254,6 @@ def test_over_plain_http_beyond_loopback_one_is_told_what_will_not_work(
     page.get_by_role("button", name="Log it").click()
     saved(page)
     page.get_by_role("link", name="How to mend it").click()
-    expect(page.get_by_text("works on this machine").or_(page.get_by_text("On this machine (localhost) all works"))).to_be_visible()
+    expect(
+        page.get_by_text("works on this machine").or_(page.get_by_text("On this machine (localhost) all works"))
+    ).to_be_visible()

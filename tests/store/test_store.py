@@ -77,7 +77,9 @@ def test_a_database_that_is_not_there_is_told_in_one_line() -> None:
 
 @pytest.mark.parametrize("table", ["entry", "answer", "sample", "publication"])
 def test_what_is_fixed_cannot_be_changed_or_deleted(demo_url: str, table: str) -> None:
-    change = {"entry": "kind = 'note'", "answer": "value = 1", "sample": "code = '1'", "publication": "correction = 'x'"}[table]
+    change = {"entry": "kind = 'note'", "answer": "value = 1", "sample": "code = '1'", "publication": "correction = 'x'"}[
+        table
+    ]
     for statement in (f"update {table} set {change}", f"delete from {table}"):
         with session(demo_url) as db, pytest.raises(DBAPIError, match=r"append-only|frozen"):
             db.execute(text(statement))
@@ -164,7 +166,10 @@ def test_a_new_plan_never_moves_what_has_begun(demo_url: str) -> None:
     with session(demo_url) as db:
         shift = db.scalars(select(Shift).where(Shift.ended_at.is_(None))).one()
         first = replan(db, shift.id, datetime.now(UTC).timestamp())
-        entries = {e.payload.get("step"): e.device_time.timestamp() for e in db.scalars(select(EntryRow).where(EntryRow.shift_id == shift.id))}
+        entries = {
+            e.payload.get("step"): e.device_time.timestamp()
+            for e in db.scalars(select(EntryRow).where(EntryRow.shift_id == shift.id))
+        }
         second = replan(db, shift.id, datetime.now(UTC).timestamp())
         kept = {(i["batch"], i["step"]): (i["start"], i["end"]) for i in first.items}
         assert {(i["batch"], i["step"]): (i["start"], i["end"]) for i in second.items} == kept
@@ -242,7 +247,15 @@ def test_closed_codes_are_in_no_export(demo_url: str) -> None:
         batches = list(db.scalars(select(Batch.id).join(Shift).where(Shift.trial_id == trial_id)))
         tasting = make_tasting(db, trial, name="closed", batch_ids=batches[:3], tasters=["a"], part="", age_words="")
         closed = {s.id for s in db.scalars(select(Sample).where(Sample.tasting_id == tasting.id))}
-        db.add(AnswerRow(seat_id=tasting.seats[0].id, sample_id=next(iter(closed)), value=5, attribute_id=None, given_at=datetime.now(UTC)))
+        db.add(
+            AnswerRow(
+                seat_id=tasting.seats[0].id,
+                sample_id=next(iter(closed)),
+                value=5,
+                attribute_id=None,
+                given_at=datetime.now(UTC),
+            )
+        )
     with session(demo_url) as db:
         tables = archives.export_rows(db, trial_id).tables
         assert not closed & {uuid.UUID(r["id"]) for r in tables["sample"]}

@@ -10,6 +10,7 @@ import socket
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -19,6 +20,8 @@ ROOT = Path(__file__).resolve().parents[2]
 WEB_WORKERS = 2
 WEB_THREADS = 56
 LEAST_FREE_MB = 200
+# A part that ends is started again, at most this often.
+RESTART_AFTER_S = 2.0
 
 
 class CannotStart(RuntimeError):
@@ -136,20 +139,21 @@ def _shown_host(host: str) -> str:
     return tls.own_address() if host in ("0.0.0.0", "::", "") else host
 
 
-def _children(
+def _parts(
     environment: dict[str, str], options: Options, crt: Path | None, key: Path | None
-) -> list["subprocess.Popen[bytes]"]:
+) -> list[Callable[[], "subprocess.Popen[bytes]"]]:
+    """How to start each part: the web server, the worker."""
     bind = f"[{options.host}]:{options.port}" if ":" in options.host else f"{options.host}:{options.port}"
     web = [sys.executable, "-m", "gunicorn", "--worker-class", "gthread", "--workers", str(WEB_WORKERS), "--threads",
            str(WEB_THREADS), "--bind", bind, "--graceful-timeout", "3", "--timeout", "60", "--keep-alive", "30",
            "--log-level", "warning", "--worker-tmp-dir", "/dev/shm", "--no-control-socket", "yeasty.process.wsgi:app"]  # fmt: skip
     if crt and key:
         web[3:3] = ["--certfile", str(crt), "--keyfile", str(key)]
-    common = {"cwd": ROOT, "env": environment, "stdin": subprocess.DEVNULL, "start_new_session": True}
-    return [
-        subprocess.Popen(web, **common),  # type: ignore[call-overload]
-        subprocess.Popen([sys.executable, "-m", "yeasty.worker"], **common),  # type: ignore[call-overload]
-    ]
+
+    def start(command: list[str]) -> "subprocess.Popen[bytes]":
+        return subprocess.Popen(command, cwd=ROOT, env=environment, stdin=subprocess.DEVNULL, start_new_session=True)
+
+    return [lambda: start(web), lambda: start([sys.executable, "-m", "yeasty.worker"])]
 
 
 def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
@@ -174,7 +178,8 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
             **os.environ, "DATABASE_URL": url, "YEASTY_TLS": "1" if crt else "", "YEASTY_AUTHORITY": authority,
             "YEASTY_PUBLIC_ADDRESS": address, "PYTHONUNBUFFERED": "1", "OPENBLAS_NUM_THREADS": "1", "MALLOC_ARENA_MAX": "2",
         }  # fmt: skip
-        children = _children(environment, options, crt, key)
+        parts = _parts(environment, options, crt, key)
+        children = [part() for part in parts]
         try:
             _wait_ready(options, bool(crt), children)
             for line in [f"\n  Yeasty Trial is at {address}", *lines]:
@@ -189,7 +194,7 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
                 print("  Plain HTTP: on other devices the screen will not stay awake, the bench does not survive a reload")
                 print("  without network, and the camera is off. Leave out --plain-http to serve over TLS.", flush=True)
             print("  Ctrl-C stops it.\n", flush=True)
-            return _watch(children, stop)
+            return _watch(children, parts, stop)
         finally:
             _stop(children)
 
@@ -206,13 +211,21 @@ def _wait_ready(options: Options, secure: bool, children: list["subprocess.Popen
     raise CannotStart("The web server did not come up within 40 s.")
 
 
-def _watch(children: list["subprocess.Popen[bytes]"], stop: dict[str, bool]) -> int:
+def _watch(
+    children: list["subprocess.Popen[bytes]"], start: list[Callable[[], "subprocess.Popen[bytes]"]], stop: dict[str, bool]
+) -> int:
+    """Wait for the end; start again whatever ends by itself, as the worker does when the database goes away."""
+    began = [time.monotonic()] * len(children)
     while not stop["asked"]:
         for n, child in enumerate(children):
-            code = child.poll()
-            if code is not None:
-                print(f"  The {('web server', 'worker')[n]} ended with code {code}; stopping.", file=sys.stderr, flush=True)
-                return 1
+            if child.poll() is None or time.monotonic() - began[n] < RESTART_AFTER_S:
+                continue
+            print(
+                f"  The {('web server', 'worker')[n]} ended with code {child.returncode}; starting it again.",
+                file=sys.stderr,
+                flush=True,
+            )
+            children[n], began[n] = start[n](), time.monotonic()
         time.sleep(0.3)
     print("  Stopping …", flush=True)
     return 0

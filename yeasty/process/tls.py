@@ -18,6 +18,17 @@ from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 AUTHORITY_DAYS = 3650
 # Browsers refuse server certificates that last longer.
 SERVER_DAYS = 390
+LOCAL_NAMES = ("localhost", "local", "lan", "home", "internal", "test")
+PRIVATE_NETWORKS = (
+    "10.0.0.0/8",
+    "172.16.0.0/12",
+    "192.168.0.0/16",
+    "127.0.0.0/8",
+    "169.254.0.0/16",
+    "fc00::/7",
+    "fe80::/10",
+    "::1/128",
+)
 
 
 def _name(words: str) -> x509.Name:
@@ -37,14 +48,44 @@ def _write_key(path: Path, key: ec.EllipticCurvePrivateKey) -> None:
         out.write(data)
 
 
-def authority(folder: Path) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:
-    """The authority of this kitchen, made on first use."""
+def _permitted(hosts: list[str]) -> list[x509.GeneralName]:
+    """Names the authority may speak for: local ones, private addresses, and where it is served from now."""
+    names: dict[str, x509.GeneralName] = {n: x509.DNSName(n) for n in LOCAL_NAMES}
+    for network in PRIVATE_NETWORKS:
+        names[network] = x509.IPAddress(ipaddress.ip_network(network))
+    for host in hosts:
+        try:
+            names[host] = x509.IPAddress(ipaddress.ip_network(host))
+        except ValueError:
+            names[host] = x509.DNSName(host)
+    return list(names.values())
+
+
+def _covers(made: x509.Certificate, hosts: list[str]) -> bool:
+    subtrees = made.extensions.get_extension_for_class(x509.NameConstraints).value.permitted_subtrees or []
+    for host in hosts:
+        try:
+            address = ipaddress.ip_address(host)
+            networks = [ipaddress.ip_network(str(n.value)) for n in subtrees if isinstance(n, x509.IPAddress)]
+            if not any(address in network for network in networks):
+                return False
+        except ValueError:
+            named = [n.value for n in subtrees if isinstance(n, x509.DNSName)]
+            if not any(host == n or host.endswith("." + n) for n in named):
+                return False
+    return True
+
+
+def authority(folder: Path, hosts: list[str]) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:
+    """The authority of this kitchen, made on first use; made anew only where it may not speak for a host of now."""
     folder.mkdir(parents=True, exist_ok=True)
     crt, key_file = folder / "authority.crt", folder / "authority.key"
     if crt.exists() and key_file.exists():
         key = serialization.load_pem_private_key(key_file.read_bytes(), None)
         assert isinstance(key, ec.EllipticCurvePrivateKey)
-        return x509.load_pem_x509_certificate(crt.read_bytes()), key
+        there = x509.load_pem_x509_certificate(crt.read_bytes())
+        if _covers(there, hosts):
+            return there, key
     key = ec.generate_private_key(ec.SECP256R1())
     name = _name(f"Yeasty Trial kitchen authority ({socket.gethostname()})")
     start = datetime.now(UTC) - timedelta(minutes=5)
@@ -57,17 +98,7 @@ def authority(folder: Path) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKe
         .add_extension(x509.KeyUsage(False, False, False, False, False, True, True, False, False), critical=True)
         .add_extension(x509.SubjectKeyIdentifier.from_public_key(key.public_key()), critical=False)
         .add_extension(
-            x509.NameConstraints(
-                permitted_subtrees=[
-                    x509.DNSName("localhost"), x509.DNSName("local"), x509.DNSName("lan"), x509.DNSName("home"),
-                    x509.DNSName("internal"), x509.DNSName("test"), x509.DNSName(socket.gethostname()),
-                    *(x509.IPAddress(ipaddress.ip_network(n)) for n in (
-                        "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "127.0.0.0/8", "169.254.0.0/16", "fc00::/7",
-                        "fe80::/10", "::1/128",
-                    )),
-                ],
-                excluded_subtrees=None,
-            ),
+            x509.NameConstraints(permitted_subtrees=_permitted(hosts), excluded_subtrees=None),
             critical=True,
         )
         .sign(key, hashes.SHA256())
@@ -79,7 +110,7 @@ def authority(folder: Path) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKe
 
 def server_certificate(folder: Path, hosts: list[str]) -> tuple[Path, Path]:
     """Certificate chain and key for these hosts, made anew at every start: addresses change."""
-    issuer, issuer_key = authority(folder)
+    issuer, issuer_key = authority(folder, hosts)
     key = ec.generate_private_key(ec.SECP256R1())
     start = datetime.now(UTC) - timedelta(minutes=5)
     made = (

@@ -68,7 +68,7 @@ def pdf_of(html: str) -> bytes:
     with as_file(files("yeasty.core.publish").joinpath("page")) as folder:
         root = folder.resolve().as_uri() + "/"
 
-        class OnlyOurs(URLFetcher):  # type: ignore[misc]
+        class OnlyOurs(URLFetcher):
             def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:
                 if not url.startswith(root):
                     raise ValueError(f"not fetched: {url}")

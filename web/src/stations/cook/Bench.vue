@@ -29,6 +29,7 @@ const asRows = computed(() => narrow.value || (bench.value?.batches.length ?? 0)
 const later = ref(new Map<string, number>())
 const key = (a: NextAction) => `${a.batch}|${a.step}` as const
 const actions = computed(() => {
+  if (!bench.value?.plan) return []
   const waiting = state.value.actions.filter((a) => (later.value.get(key(a)) ?? 0) <= tick.value)
   return [...waiting, ...state.value.actions.filter((a) => !waiting.includes(a))]
 })
@@ -159,7 +160,8 @@ const moved = computed(() => {
       </div>
     </section>
     <section class="right">
-      <BenchRows v-if="asRows" :bench="bench" :runs="state.runs" :actions="state.actions" :now="tick" :chosen="forBatch" :standing="standing" :zone="zone" @pick="chosen = $event" />
+      <p v-if="!bench.plan" class="soft waiting">The columns come with the plan.</p>
+      <BenchRows v-else-if="asRows" :bench="bench" :runs="state.runs" :actions="state.actions" :now="tick" :chosen="forBatch" :standing="standing" :zone="zone" @pick="chosen = $event" />
       <BenchColumns v-else :bench="bench" :runs="state.runs" :now="tick" :chosen="chosen" :standing="standing" :zone="zone" @pick="chosen = chosen === $event ? null : $event" />
       <LogBar :batches="bench.batches" :batch="forBatch" :follows="!chosen" :live="live" @pick="chosen = $event" @fact="fact" @plus="addMinutes(1)" @open="dialog = $event" />
     </section>
@@ -174,6 +176,7 @@ const moved = computed(() => {
 .bench { display: grid; grid-template-columns: 360px 1fr; height: calc(100dvh - 58px - 56px); }
 .left { padding: 16px 20px; overflow: auto; border-right: 1px solid var(--line); display: flex; flex-direction: column; gap: 12px; }
 .right { min-width: 0; display: flex; flex-direction: column; }
+.waiting { flex: 1; padding: 30px; }
 .notes { display: grid; gap: 6px; }
 .tools { margin-top: auto; gap: 6px; padding-bottom: 6px; }
 .tools .act { padding: 6px 9px; font-size: 14px; }

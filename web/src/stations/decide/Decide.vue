@@ -36,7 +36,7 @@ const asRows = computed(() => methods.value.length > 6)
     <section class="say verdict">
       <LoafMark v-if="leader" :mark="leader.mark" :size="58" />
       <div class="grow">
-        <h1>{{ verdict?.headline ?? (data?.state === 'working' ? 'Working it out …' : 'Nothing to decide yet.') }}</h1>
+        <h1>{{ verdict?.headline ?? (!data || data.state === 'working' ? 'Working it out …' : 'Nothing to decide yet.') }}</h1>
         <p v-for="s in verdict?.sentences.slice(0, 2)" :key="s.text">{{ s.text }} <span class="soft small">{{ s.stands_on }}</span></p>
       </div>
       <div v-if="verdict && leader && verdict.shares[leader.id] !== undefined" class="share"><strong class="mono">{{ percent(verdict.shares[leader.id]) }}</strong><span class="small soft">of resamples keep it first<template v-if="outcome?.batch_sd">, batch spread {{ outcome.batch_sd.toFixed(2) }} from replicates</template><template v-else>; batch spread not known</template></span></div>

@@ -68,7 +68,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
       <h2>Out</h2>
       <table class="plain"><tbody>
         <tr v-for="v in data.versions" :key="v.id"><td><strong>Version {{ v.version }}</strong><br /><span class="soft small">{{ new Date(v.published_at).toLocaleString('en-GB') }}{{ v.correction ? ` · corrects: ${v.correction}` : '' }}</span></td>
-          <td class="links"><template v-if="v.withdrawn_at">withdrawn: {{ v.withdrawn_why }} · <a :href="v.path">the notice</a></template><template v-else><a :href="v.path" target="_blank">Page</a><a :href="`${v.path}?print`" target="_blank">Print view</a><a v-if="v.pdf_ready" :href="`${v.path}/method.pdf`">PDF</a><span v-else class="soft">PDF is being made</span><a :href="`${v.path}/method.md`">Markdown</a><a :href="`${v.path}/recipe.json`">Recipe data</a></template></td></tr>
+          <td class="links"><template v-if="v.withdrawn_at">withdrawn: {{ v.withdrawn_why }} · <a :href="v.path">the notice</a></template><template v-else><a :href="v.path" target="_blank">Page</a><a :href="`${v.path}?print`" target="_blank">Print view</a><a v-if="v.pdf_ready" :href="`${v.path}/method.pdf`">PDF</a><span v-else class="soft wait">PDF is being made</span><a :href="`${v.path}/method.md`">Markdown</a><a :href="`${v.path}/recipe.json`">Recipe data</a></template></td></tr>
       </tbody></table>
     </template>
     <hr class="rule" />
@@ -103,6 +103,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
 
 <style scoped>
 .two { display: grid; grid-template-columns: minmax(300px, 1fr) minmax(340px, 1.2fr); gap: 32px; }
+.links .wait { margin-right: 14px; }
 .links a { margin-right: 14px; display: inline-block; padding: 10px 0; }
 .preview { border-left: 1px solid var(--line); padding-left: 28px; display: grid; gap: 10px; align-content: start; }
 .preview ol, .preview ul { margin: 0; padding-left: 22px; }
