@@ -122,7 +122,7 @@ def bench_of(page: Page, address: str, word: str) -> str:
     """The address of a trial's current bench, and where its page is opened."""
     page.get_by_role("link", name=word).first.click()
     page.wait_for_url("**/ask")
-    page.get_by_role("navigation", name="Stations").get_by_text("Cook").click()
+    page.get_by_role("link", name="Cook running").click()
     page.wait_for_url("**/cook/*")
     page.get_by_text("next for your hands").wait_for()
     return page.url

@@ -155,6 +155,7 @@ def test_two_browsers_at_one_bench_see_each_other(served: Served, context: Conte
     one.fill("textarea[name=text]", "foam at the valve")
     one.get_by_role("button", name="Log it").click()
     expect(count).to_have_text(f"Log ({before + 1})", timeout=1000)
+    expect(one.get_by_role("dialog")).to_be_hidden()
     one.keyboard.press("u")
     expect(count).to_have_text(f"Log ({before})", timeout=1000)
 
@@ -165,7 +166,12 @@ def test_a_minute_without_network_and_a_reload_lose_nothing(served: Served, cont
     sign_in(page, served.address)
     bench_of(page, served.address, "Chickpeas")
     saved(page)
-    page.wait_for_function("navigator.serviceWorker && navigator.serviceWorker.controller !== null", timeout=30_000)
+    for _ in range(60):
+        if page.evaluate("navigator.serviceWorker.controller !== null"):
+            break
+        page.wait_for_timeout(500)
+    else:
+        raise AssertionError("the service worker never took over")
     heading = page.locator(".card h1").inner_text()
     c.set_offline(True)
     page.keyboard.press("Space")

@@ -102,7 +102,7 @@ function onKey(e: KeyboardEvent) {
   const typing = (e.target as HTMLElement)?.closest('input, textarea, select, [role=dialog], .el-select, .el-overlay')
   if (typing || e.ctrlKey || e.metaKey || e.altKey || dialog.value) return
   const k = e.key.toLowerCase()
-  const onButton = (e.target as HTMLElement)?.tagName === 'BUTTON' || (e.target as HTMLElement)?.tagName === 'A'
+  const onButton = (e.target as HTMLElement)?.tagName === 'BUTTON'
   if (k === ' ' && !onButton) card.value?.done()
   else if (k === 'i') void fact('in')
   else if (k === 'r') void fact('turned')

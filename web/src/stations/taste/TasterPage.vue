@@ -8,7 +8,13 @@ const path = { params: { path: { token } } }
 const page = ref<Schemas['TasterView'] | null>(null)
 const problem = ref('')
 const at = ref(0)
-async function run(act: () => Promise<{ data?: Schemas['TasterView'] }>) {
+// One request after the other: an answer that comes late must not show an older page over a newer one.
+let before: Promise<void> = Promise.resolve()
+function run(act: () => Promise<{ data?: Schemas['TasterView'] }>): Promise<void> {
+  before = before.then(() => ask(act))
+  return before
+}
+async function ask(act: () => Promise<{ data?: Schemas['TasterView'] }>) {
   try {
     const { data } = await act()
     if (data) page.value = data
