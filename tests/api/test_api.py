@@ -481,6 +481,19 @@ def test_search_needs_every_word_and_pages_by_cursor(lead: Client) -> None:
     assert lead.get("/trials?cursor=rubbish").status_code == 422
 
 
+def test_the_leads_settings_reach_the_taster_links_and_bad_ones_are_named(lead: Client, cook: Client) -> None:
+    settings = lead.get("/kitchen").json
+    assert cook.send("PUT", "/kitchen", settings).status_code == 403
+    wrong = lead.send("PUT", "/kitchen", {**settings, "time_zone": "Kitchen/Table"})
+    assert wrong.json["errors"][0]["field"] == "time zone"
+    assert lead.send("PUT", "/kitchen", {**settings, "public_address": "ftp://x"}).status_code == 422
+    lead.send("PUT", "/kitchen", {**settings, "public_address": "https://kitchen.test", "time_zone": "America/New_York"})
+    tasting = lead.get(f"/trials/{trial_id(lead)}/tastings").json["items"][0]
+    assert tasting["seats"][0]["link"].startswith("https://kitchen.test/t/")
+    assert tasting["link_warning"] == ""
+    assert lead.get("/session").json["time_zone"] == "America/New_York"
+
+
 def test_a_shut_account_is_signed_out_everywhere(lead: Client, cook: Client) -> None:
     row = next(a for a in lead.get("/accounts").json["items"] if a["login"] == "cook")
     lead.send("PATCH", f"/accounts/{row['id']}", {"active": False})

@@ -3,6 +3,7 @@
 from decimal import Decimal
 from typing import Annotated
 from uuid import UUID
+from zoneinfo import available_timezones
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
@@ -12,6 +13,7 @@ from yeasty.api.ask import open_trial, whole
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Mass, Power, answer, check_if_match, db, require
 from yeasty.api.views import TrialPath, TrialView
+from yeasty.core.errors import RuleError
 from yeasty.core.setup.allergens import ALLERGENS
 from yeasty.core.setup.appliances import check_appliance, power_offer
 from yeasty.core.setup.differences import differences, sentence
@@ -181,6 +183,44 @@ def change_appliance(path: AppliancePath, body: ApplianceIn) -> Response:
     _fill(row, body)
     db().flush()
     return answer(_appliance(row), 200, row.version)
+
+
+class KitchenIn(BaseModel):
+    """The kitchen's settings. `public_address` is what taster links carry; empty for as served."""
+
+    name: str = Field(min_length=1, max_length=200)
+    time_zone: str = Field(max_length=60)
+    currency: str = Field(pattern="^[A-Z]{3}$")
+    price_per_kwh: Annotated[Decimal | None, Blank] = Field(default=None, ge=0, le=1000)
+    public_address: str = Field(default="", max_length=200, pattern="^(https?://[^/ ]+)?$")
+
+
+@setup.get("/kitchen", responses={200: KitchenIn})
+@require(Role.COOK)
+def get_kitchen() -> Response:
+    """The kitchen's settings."""
+    k = kitchen.the_kitchen(db())
+    return answer(
+        KitchenIn(
+            name=k.name,
+            time_zone=k.time_zone,
+            currency=k.currency,
+            price_per_kwh=k.price_per_kwh,
+            public_address=k.public_address,
+        )
+    )
+
+
+@setup.put("/kitchen", responses={200: KitchenIn})
+@require(Role.LEAD)
+def change_kitchen(body: KitchenIn) -> Response:
+    """Change name, time zone, currency, price of energy and public address."""
+    if body.time_zone not in available_timezones():
+        raise RuleError("time zone", f"{body.time_zone} is not known", "Write it as Europe/London or America/New_York.")
+    k = kitchen.the_kitchen(db())
+    for name, value in body.model_dump().items():
+        setattr(k, name, value)
+    return answer(body)
 
 
 @setup.put("/trials/<uuid:trial_id>/ingredients", responses={200: TrialView})

@@ -157,7 +157,7 @@ def _address() -> tuple[str, str]:
     host = set_one.split("://")[-1].split("/")[0].rsplit(":", 1)[0].strip("[]")
     loopback = host in ("localhost", "::1") or host.startswith("127.")
     warning = (
-        "These links point at this machine only: a phone can't open them. Start with --host, or set the kitchen's address."
+        "These links point at this machine only: a phone can't open them. Start with --host, or set the kitchen's address at Kitchen."
         if loopback
         else ""
     )

@@ -142,6 +142,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kitchen's settings. */
+        get: operations["setup_get_kitchen_kitchen_get"];
+        /** Change name, time zone, currency, price of energy and public address. */
+        put: operations["setup_change_kitchen_kitchen_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/me": {
         parameters: {
             query?: never;
@@ -1626,6 +1644,28 @@ export interface components {
             why: string;
         };
         /**
+         * KitchenIn
+         * @description The kitchen's settings. `public_address` is what taster links carry; empty for as served.
+         */
+        KitchenIn: {
+            /** Currency */
+            currency: string;
+            /** Name */
+            name: string;
+            /**
+             * Price Per Kwh
+             * @default null
+             */
+            price_per_kwh?: number | string | null;
+            /**
+             * Public Address
+             * @default
+             */
+            public_address?: string;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
          * MarkView
          * @description A loaf mark: strokes and dots in a box of 100 x 100.
          */
@@ -2990,6 +3030,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    setup_get_kitchen_kitchen_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitchenIn"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    setup_change_kitchen_kitchen_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitchenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitchenIn"];
                 };
             };
             /** @description Unprocessable Entity */

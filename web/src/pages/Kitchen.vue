@@ -50,6 +50,25 @@ async function setActive(a: Schemas['AccountView'], active: boolean) {
     accountProblem.value = words(error)
   }
 }
+const settings = reactive({ name: '', time_zone: '', currency: '', price_per_kwh: '', public_address: '' })
+const settingsProblem = ref('')
+const settingsSaved = ref(false)
+async function loadSettings() {
+  const { data } = await api.GET('/api/v1/kitchen')
+  if (data) Object.assign(settings, { ...data, price_per_kwh: data.price_per_kwh === null || data.price_per_kwh === undefined ? '' : String(Number(data.price_per_kwh)) })
+}
+void loadSettings()
+async function saveSettings() {
+  try {
+    await api.PUT('/api/v1/kitchen', { body: { ...settings, price_per_kwh: settings.price_per_kwh || null } })
+    settingsProblem.value = ''
+    settingsSaved.value = true
+    await session.load()
+  } catch (error) {
+    settingsSaved.value = false
+    settingsProblem.value = words(error)
+  }
+}
 const kindWords = (k: string) => k.replace(/_/g, ' ')
 </script>
 
@@ -74,6 +93,16 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
       </table>
     </div>
     <template v-if="session.lead">
+      <hr class="rule" /><h2>This kitchen</h2>
+      <form class="row" @submit.prevent="saveSettings" @input="settingsSaved = false">
+        <label class="field">Name<el-input v-model="settings.name" name="kitchen-name" /></label>
+        <label class="field">Time zone<el-input v-model="settings.time_zone" placeholder="Europe/London" /></label>
+        <label class="field narrow">Currency<el-input v-model="settings.currency" maxlength="3" /></label>
+        <label class="field narrow">Price a kWh<el-input v-model="settings.price_per_kwh" inputmode="decimal" /></label>
+        <label class="field">Address for taster links<el-input v-model="settings.public_address" placeholder="as served" /></label>
+        <button class="act strong end">Save</button><span v-if="settingsSaved" class="soft end">Saved.</span>
+      </form>
+      <p v-if="settingsProblem" class="bad" role="alert">{{ settingsProblem }}</p>
       <hr class="rule" /><h2>People who sign in</h2>
       <table class="plain"><tbody>
         <tr v-for="a in people" :key="a.id"><td><strong>{{ a.name }}</strong></td><td>{{ a.login }}</td><td>{{ a.role }}</td><td>{{ a.active ? '' : 'shut' }}</td><td><button class="act quiet" @click="setActive(a, !a.active)">{{ a.active ? 'Shut' : 'Open again' }}</button></td></tr>
@@ -110,5 +139,6 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
 .grid { display: grid; grid-template-columns: repeat(3, 1fr); gap: 12px; align-items: end; }
 .wide { grid-column: 1 / -1; }
 .end { align-self: end; }
+.narrow { width: 110px; }
 @media (max-width: 700px) { .grid { grid-template-columns: 1fr; } }
 </style>
