@@ -9,13 +9,14 @@ from yeasty.api.accounts import accounts
 from yeasty.api.ask import ask
 from yeasty.api.cook import cook
 from yeasty.api.decide import decide
+from yeasty.api.evidence import evidence
 from yeasty.api.inout import inout
 from yeasty.api.publish import publish
 from yeasty.api.setup import setup
 from yeasty.api.stations import stations
 from yeasty.api.taste import taste
 
-BLUEPRINTS = (accounts, stations, ask, setup, cook, taste, decide, publish, inout)
+BLUEPRINTS = (accounts, stations, ask, setup, cook, evidence, taste, decide, publish, inout)
 
 
 def description() -> dict[str, Any]:

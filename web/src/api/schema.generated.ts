@@ -101,7 +101,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Read a probe log (CSV as the request's body). Kept once the unit is stated or confirmed. */
-        post: operations["cook_add_probe_log_batches__uuid_batch_id__probe_logs_post"];
+        post: operations["evidence_add_probe_log_batches__uuid_batch_id__probe_logs_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -683,9 +683,9 @@ export interface paths {
             cookie?: never;
         };
         /** A photo, for cooks and leads only: a taster would see which is which. */
-        get: operations["cook_get_photo_trials__uuid_trial_id__photos__uuid_photo_id__get"];
+        get: operations["evidence_get_photo_trials__uuid_trial_id__photos__uuid_photo_id__get"];
         /** Keep a photo (the picture as the request's body) under the id its device made. */
-        put: operations["cook_put_photo_trials__uuid_trial_id__photos__uuid_photo_id__put"];
+        put: operations["evidence_put_photo_trials__uuid_trial_id__photos__uuid_photo_id__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2945,7 +2945,7 @@ export interface operations {
             };
         };
     };
-    cook_add_probe_log_batches__uuid_batch_id__probe_logs_post: {
+    evidence_add_probe_log_batches__uuid_batch_id__probe_logs_post: {
         parameters: {
             query?: {
                 name?: string;
@@ -4234,7 +4234,7 @@ export interface operations {
             };
         };
     };
-    cook_get_photo_trials__uuid_trial_id__photos__uuid_photo_id__get: {
+    evidence_get_photo_trials__uuid_trial_id__photos__uuid_photo_id__get: {
         parameters: {
             query?: {
                 thumb?: boolean;
@@ -4266,7 +4266,7 @@ export interface operations {
             };
         };
     };
-    cook_put_photo_trials__uuid_trial_id__photos__uuid_photo_id__put: {
+    evidence_put_photo_trials__uuid_trial_id__photos__uuid_photo_id__put: {
         parameters: {
             query?: never;
             header?: never;
