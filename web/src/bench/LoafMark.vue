@@ -20,3 +20,7 @@ const points = computed(() => props.mark.strokes.map((s) => s.map((p) => p.join(
 .stroke { fill: none; stroke: var(--m); stroke-width: 8; stroke-linecap: round; stroke-linejoin: round; }
 .dot { fill: var(--m); }
 </style>
+<style>
+html.dark .mark .loaf, html.dark .mark .stroke { stroke: color-mix(in srgb, var(--m) 45%, #fff); }
+html.dark .mark .dot { fill: color-mix(in srgb, var(--m) 45%, #fff); }
+</style>
