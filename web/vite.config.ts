@@ -1,6 +1,7 @@
 import vue from '@vitejs/plugin-vue'
 import Components from 'unplugin-vue-components/vite'
 import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
+import { compression } from 'vite-plugin-compression2'
 import { VitePWA } from 'vite-plugin-pwa'
 import { defineConfig } from 'vitest/config'
 
@@ -8,6 +9,8 @@ export default defineConfig({
   plugins: [
     vue(),
     Components({ dts: 'src/components.generated.d.ts', dirs: [], resolvers: [ElementPlusResolver({ importStyle: 'css' })] }),
+    // The server hands out the compressed twins made here; it compresses nothing itself.
+    compression({ algorithms: ['gzip'], include: /\.(js|css|html|svg)$/, threshold: 1000 }),
     // The shell is kept, so that a reload at the bench works without network. Data is never cached here: the
     // bench keeps its own in IndexedDB, and a taster's answer must not be found in a cache.
     VitePWA({

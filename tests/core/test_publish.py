@@ -50,7 +50,7 @@ def test_recipe_data_has_what_readers_of_it_need() -> None:
     ld = recipe_json_ld(as_record(page()), published_iso="2026-05-01", url="http://x/p/buns/1")
     assert ld["@type"] == "Recipe"
     assert ld["totalTime"] == "PT30M"
-    assert ld["recipeIngredient"][0] == "500 g flour"
+    assert ld["recipeIngredient"][0] == "500 g (1 lb 1.6 oz) flour"
     assert any("Hot oil" in s["text"] for s in ld["recipeInstructions"])
 
 

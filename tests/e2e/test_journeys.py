@@ -138,7 +138,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
         page.get_by_role("link", name="Page", exact=True).click()
     reader = opened.value
     expect(reader.get_by_role("heading", name="Cauliflower florets")).to_be_visible()
-    expect(reader.get_by_text("454 g")).to_be_visible()
+    expect(reader.get_by_text("454 g (1 lb)")).to_be_visible()
     expect(page.get_by_role("link", name="PDF")).to_be_visible(timeout=30_000)
 
 

@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.ask import open_trial, whole
 from yeasty.api.problems import not_found
-from yeasty.api.request import Blank, Mass, Power, answer, check_if_match, db, require
+from yeasty.api.request import Blank, Mass, Power, answer, check_if_match, db, require, system
 from yeasty.api.views import TrialPath, TrialView
 from yeasty.core.errors import RuleError
 from yeasty.core.setup.allergens import ALLERGENS
@@ -252,7 +252,7 @@ def fairness_view(trial: Trial) -> FairnessView:
     """Differences, how each stands, the sentence, and conversions offered."""
     used = trials.appliances_of(db(), trial)
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
-    found = differences(designs.method_facts(trial, used), trial.varied)
+    found = differences(designs.method_facts(trial, used), trial.varied, system())
     views = [
         DifferenceView(
             field=d.field, values=dict(d.values), varied=d.varied, signature=d.signature,

@@ -261,6 +261,15 @@ def say_duration(seconds: float) -> str:
     return f"{minutes} min {rest} s" if rest else f"{minutes} min"
 
 
+def say_temperature(celsius: float, system: System = System.METRIC) -> str:
+    """A temperature in the person's units.
+
+    >>> say_temperature(93.0), say_temperature(93.0, System.US)
+    ('93 °C', '199 °F')
+    """
+    return f"{round(fahrenheit(celsius)):g} °F" if system is System.US else f"{celsius:g} °C"
+
+
 def say_temperature_both(celsius: float) -> str:
     """A set point in both units, °F to the nearest 5 as dials have it, finer below 100 °C.
 
@@ -270,3 +279,12 @@ def say_temperature_both(celsius: float) -> str:
     f = fahrenheit(celsius)
     f = round(f) if celsius < 100 else 5 * round(f / 5)
     return f"{celsius:g} °C ({f:g} °F)"
+
+
+def say_mass_both(kg: float) -> str:
+    """A mass for readers of either system.
+
+    >>> say_mass_both(0.454)
+    '454 g (1 lb)'
+    """
+    return f"{say_mass(kg)} ({say_mass(kg, System.US)})"

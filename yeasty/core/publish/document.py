@@ -10,7 +10,7 @@ from typing import Any
 
 from yeasty.core.cook.steps import EndRule, Phase, Step, chain_of
 from yeasty.core.errors import RuleError
-from yeasty.core.quantities import fahrenheit, say_duration, say_mass, say_temperature_both
+from yeasty.core.quantities import fahrenheit, say_duration, say_mass_both, say_temperature_both
 from yeasty.core.safety.cautions import DEFER, at_phase
 
 DOCUMENT_VERSION = 1
@@ -118,9 +118,9 @@ def step_texts(steps: Sequence[Step], hazards: Sequence[str]) -> tuple[StepText,
 def ingredients(
     amounts: Mapping[str, float], allergens: Mapping[str, Sequence[str]], scale: float
 ) -> tuple[Ingredient, ...]:
-    """Ingredients for the stated yield: measured amounts [kg] times `scale`, largest first."""
+    """Ingredients for the stated yield: measured amounts [kg] times `scale`, largest first, in metric and US units."""
     rows = sorted(amounts.items(), key=lambda r: (-r[1], r[0]))
-    return tuple(Ingredient(name, kg * scale, say_mass(kg * scale), tuple(allergens.get(name, ()))) for name, kg in rows)
+    return tuple(Ingredient(name, kg * scale, say_mass_both(kg * scale), tuple(allergens.get(name, ()))) for name, kg in rows)
 
 
 def check_page(page: MethodPage) -> list[RuleError]:

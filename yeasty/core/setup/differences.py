@@ -10,7 +10,7 @@ from hashlib import sha256
 
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook.steps import EndRule, Phase, Step, chain_of
-from yeasty.core.quantities import say_duration, say_mass
+from yeasty.core.quantities import System, say_duration, say_mass, say_temperature
 
 # Two masses are one when a scale cannot tell: 0.5 g, or 0.5 % of a larger one.
 MASS_STEP_KG = 0.0005
@@ -72,24 +72,24 @@ Fact = tuple[float | str | None, str]
 NOT_WRITTEN: Fact = (None, "not written")
 
 
-def _mass(kg: float | None) -> Fact:
-    return NOT_WRITTEN if kg is None else (kg, say_mass(kg))
+def _mass(kg: float | None, system: System) -> Fact:
+    return NOT_WRITTEN if kg is None else (kg, say_mass(kg, system))
 
 
 def _seconds(total: float) -> Fact:
     return (round(total), say_duration(total) if total else "none")
 
 
-def facts(method: MethodFacts) -> dict[str, Fact]:
-    """Every comparable fact of a method, by field."""
+def facts(method: MethodFacts, system: System = System.METRIC) -> dict[str, Fact]:
+    """Every comparable fact of a method, by field; its value in SI, its words in a person's units."""
     found: dict[str, Fact] = {
         "technique": (method.technique, method.technique),
-        "weight per batch": _mass(method.batch_kg),
-        "weight of a piece": _mass(method.piece_kg),
-        "start temperature": NOT_WRITTEN if method.start_c is None else (method.start_c, f"{method.start_c:g} °C"),
+        "weight per batch": _mass(method.batch_kg, system),
+        "weight of a piece": _mass(method.piece_kg, system),
+        "start temperature": NOT_WRITTEN if method.start_c is None else (method.start_c, say_temperature(method.start_c, system)),
     }
     for name, kg in method.amounts.items():
-        found[f"amount of {name}"] = _mass(kg)
+        found[f"amount of {name}"] = _mass(kg, system)
     by_phase = {
         phase: sum(s.duration_s for s in method.steps if s.phase is phase and s.during_offset_s is None)
         for phase in (Phase.COME_UP, Phase.COOK, Phase.WAIT)
@@ -100,24 +100,28 @@ def facts(method: MethodFacts) -> dict[str, Fact]:
     cooking = [s for s in method.steps if s.phase is Phase.COOK]
     used = sorted({method.appliances.get(s.appliance or "", "") for s in method.steps} - {""})
     found["appliance"] = (" + ".join(used), " + ".join(used) or "not chosen")
-    points = "/".join(f"{s.set_point_c:g}" for s in cooking if s.set_point_c is not None)
-    found["set point"] = (points, f"{points} °C" if points else "none")
+    points = [s.set_point_c for s in cooking if s.set_point_c is not None]
+    said = " / ".join(say_temperature(p, system) for p in points)
+    found["set point"] = ("/".join(f"{p:g}" for p in points), said or "none")
     powers = "/".join(f"{s.power_w:g}" for s in cooking if s.power_w is not None)
     found["power"] = (powers, f"{powers} W" if powers else "none")
     turns = sum(len([d for d in during if d.phase is Phase.TURN]) for _, during in chain_of(method.steps))
     found["turns"] = (turns, f"{turns}")
     watched = sum(1 for s in method.steps if s.attention == "watched")
     found["watched steps"] = (watched, f"{watched}")
-    rules = ", ".join(
-        "clock" if s.end_rule is EndRule.CLOCK
-        else f"core {s.end_core_c:g} °C" if s.end_rule is EndRule.CORE and s.end_core_c is not None
-        else f"cue: {s.end_cue.strip().lower()}"
-        for s in cooking
-    )  # fmt: skip
-    found["end rule"] = (rules, rules or "no cooking step")
+    found["end rule"] = (_rules(cooking, System.METRIC), _rules(cooking, system) or "no cooking step")
     preparations = ", ".join(s.what.strip().lower() for s in method.steps if s.phase is Phase.PREPARE)
     found["preparation"] = (preparations, preparations or "none")
     return found
+
+
+def _rules(cooking: Sequence[Step], system: System) -> str:
+    return ", ".join(
+        "clock" if s.end_rule is EndRule.CLOCK
+        else f"core {say_temperature(s.end_core_c, system)}" if s.end_rule is EndRule.CORE and s.end_core_c is not None
+        else f"cue: {s.end_cue.strip().lower()}"
+        for s in cooking
+    )  # fmt: skip
 
 
 def _same(a: float | str | None, b: float | str | None, mass: bool) -> bool:
@@ -126,10 +130,13 @@ def _same(a: float | str | None, b: float | str | None, mass: bool) -> bool:
     return a == b
 
 
-def differences(methods: Sequence[MethodFacts], varied: Sequence[str]) -> list[Difference]:
-    """All fields that are not the same in every method, slipped-in ones first.
+def differences(
+    methods: Sequence[MethodFacts], varied: Sequence[str], system: System = System.METRIC
+) -> list[Difference]:
+    """All fields that are not the same in every method, slipped-in ones first, in words of a person's units.
 
-    An ingredient that one method has and another lacks is a difference: the other has none of it.
+    An ingredient that one method has and another lacks is a difference: the other has none of it. The signature does
+    not depend on the units, so what one person accepted stands for the other.
 
     >>> a = MethodFacts("OV", "Oven", batch_kg=0.4536)
     >>> b = MethodFacts("AF", "Oven", batch_kg=0.454)
@@ -137,6 +144,7 @@ def differences(methods: Sequence[MethodFacts], varied: Sequence[str]) -> list[D
     []
     """
     laid_out = {m.tag: facts(m) for m in methods}
+    in_words = {m.tag: facts(m, system) for m in methods}
     fields = sorted({name for f in laid_out.values() for name in f})
     found = []
     for name in fields:
@@ -146,8 +154,8 @@ def differences(methods: Sequence[MethodFacts], varied: Sequence[str]) -> list[D
         mass = name.startswith(("amount of ", "weight "))
         if all(_same(values[0], v, mass) for v in values[1:]):
             continue
-        words = {tag: said for tag, (_, said) in column.items()}
-        raw = "|".join(f"{tag}={words[tag]}" for tag in sorted(words))
+        words = {tag: f.get(name, missing)[1] for tag, f in in_words.items()}
+        raw = "|".join(f"{tag}={column[tag][1]}" for tag in sorted(column))
         found.append(Difference(name, words, name in varied, sha256(f"{name}:{raw}".encode()).hexdigest()[:16]))
     return sorted(found, key=lambda d: (d.varied, d.field))
 

@@ -31,7 +31,9 @@ const columns = computed(() => props.bench.batches.map((b) => {
     if (!step || (run.state === 'todo' && run.end === run.start)) continue
     const hands = step.attention === 'hands'
     const top = y(run.start)
-    const tall = Math.max(hands ? HAND_PX : 3, (run.end - run.start) * scale.value - (hands ? 0 : 2))
+    // What runs past its time is still running: its block grows with now until a tap ends it.
+    const end = run.state === 'running' ? Math.max(run.end, props.now) : run.end
+    const tall = Math.max(hands ? HAND_PX : 3, (end - run.start) * scale.value - (hands ? 0 : 2))
     const look = hands ? 'hand' : step.phase === 'cook' ? 'cook' : step.phase === 'wait' ? 'rest' : step.attention === 'watched' ? 'hatch watched' : 'hatch'
     const sets = [step.set_point_c !== null && step.phase === 'come_up' && temperature(step.set_point_c), step.power_w && `${step.power_w} W`].filter(Boolean).join(' ')
     const reached = step.what.includes('°') ? '' : sets
