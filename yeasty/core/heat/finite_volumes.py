@@ -27,6 +27,7 @@ class Axis:
     for the value at the centre, where there is no slope."""
 
     volume: Floats
+    middle: Floats
     face: Floats
     gap: Floats
     last_gap: float
@@ -43,6 +44,7 @@ def _axis(shape: Shape, cells: int) -> Axis:
     weight = float(squares[0] / (squares[1] - squares[0]))
     return Axis(
         volume,
+        middles,
         power * faces[1:-1] ** (power - 1),
         np.diff(middles),
         float(1 - middles[-1]),
@@ -74,6 +76,15 @@ class Body:
     def centre(self, t: Floats) -> Floats:
         """Value at the centre."""
         return np.asarray(self.axis.centre[0] * t[0] + self.axis.centre[1] * t[1])
+
+    def at(self, t: Floats, position: Floats) -> Floats:
+        """Value at a position of each piece, 0 centre to the middle of the last cell; straight lines between cells."""
+        places = np.concatenate(([0.0], self.axis.middle))
+        values = np.vstack([self.centre(t)[None, :], t])
+        upper = np.clip(np.searchsorted(places, position), 1, len(places) - 1)
+        share = (position - places[upper - 1]) / (places[upper] - places[upper - 1])
+        piece = np.arange(t.shape[1])
+        return np.asarray(values[upper - 1, piece] * (1 - share) + values[upper, piece] * share)
 
     def stage(self, base: Floats, dt: Floats, around: Floats, h: Floats) -> tuple[Floats, Floats]:
         """One implicit stage, many pieces side by side: temperatures, and the warming by what flows in [K/s]."""
@@ -129,10 +140,11 @@ def centre_curves(
     conductivity: ArrayLike,
     diffusivity: ArrayLike,
     *,
+    position: ArrayLike = 0.0,
     cells: int = CELLS,
     substeps: int = 1,
 ) -> Floats:
-    """Centre temperatures of many pieces in changing surroundings.
+    """Temperatures at the centre, or at another place, of many pieces in changing surroundings.
 
     Parameters
     ----------
@@ -140,6 +152,7 @@ def centre_curves(
     half_thickness, initial, conductivity, diffusivity : one number or one a piece, shape (many,)
     times : rising, the first 0 [s], shape (n,) or (many, n)
     ambient, h : at the times, straight lines between [°C, W/m²K]; broadcast to (many, n)
+    position : 0 centre to 0.9, one number or one a piece
     cells, substeps : how fine; steps are those between the times, divided by `substeps`
 
     Returns
@@ -165,6 +178,7 @@ def centre_curves(
     t = np.tile(start, (cells, 1))
     out = np.empty(full)
     out[:, 0] = start
+    place = np.broadcast_to(checked("position", position, 0, 0.9, ""), (many,))
 
     def at(values: Floats, n: int, share: float) -> Floats:
         return np.asarray(values[:, n - 1] * (1 - share) + values[:, n] * share)
@@ -176,5 +190,5 @@ def centre_curves(
             first, _ = body.stage(t, GAMMA * dt, at(around, n, middle), at(coefficient, n, middle))
             base = t + (1 - GAMMA) / GAMMA * (first - t)
             t, _ = body.stage(base, GAMMA * dt, at(around, n, end), at(coefficient, n, end))
-        out[:, n] = body.centre(t)
+        out[:, n] = body.at(t, place)
     return out
