@@ -6,11 +6,13 @@ DEBIAN_SERVE="postgresql python3-venv libpango-1.0-0 libpangoft2-1.0-0 libharfbu
 DEBIAN_TEST="chromium"
 
 missing_debian() {
-  local missing=""
+  local missing="" libraries
+  # Read whole: a pipe into grep -q would end ldconfig early, and pipefail would take that for a library missing.
+  libraries=$(ldconfig -p 2>/dev/null || /sbin/ldconfig -p 2>/dev/null || true)
   ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1 || command -v postgres >/dev/null || missing="$missing postgresql"
   python3 -c 'import ensurepip, venv' 2>/dev/null || missing="$missing python3-venv"
   for lib in libpango-1.0.so.0 libpangoft2-1.0.so.0 libharfbuzz-subset.so.0; do
-    ldconfig -p 2>/dev/null | grep -q "$lib" || /sbin/ldconfig -p 2>/dev/null | grep -q "$lib" || case $lib in
+    [[ $libraries == *"$lib"* ]] || case $lib in
       libpango-1*) missing="$missing libpango-1.0-0" ;;
       libpangoft2*) missing="$missing libpangoft2-1.0-0" ;;
       *) missing="$missing libharfbuzz-subset0" ;;
