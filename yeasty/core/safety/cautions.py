@@ -6,7 +6,7 @@ meets such a figure "meets the figure entered"; nothing here says *safe*.
 """
 
 import csv
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
@@ -34,13 +34,23 @@ class Limit:
 
 @dataclass(frozen=True)
 class Caution:
-    """A hazard's words, the phases of a job it belongs to, its source, and its figure if it has one."""
+    """A hazard's words for a cook, with where they belong and where they come from.
+
+    Attributes
+    ----------
+    phases : of a job at which it is shown
+    severity : "care", or "danger" where it can maim or kill
+    limit : its figure, if it has one
+    publishing : "" ; "never" where what was so cooked is not for publishing; else what has to be stated first
+    """
 
     key: str
     phases: tuple[Phase, ...]
+    severity: str
     text: str
     source: str
     limit: Limit | None
+    publishing: str
 
 
 def _rows(name: str) -> list[dict[str, str]]:
@@ -60,9 +70,11 @@ def cautions() -> dict[str, Caution]:
         row["key"]: Caution(
             row["key"],
             tuple(Phase(p) for p in row["phases"].split(";")),
+            row["severity"],
             row["text"],
             row["source"],
             limits()[row["limit"]] if row["limit"] else None,
+            row["publishing"],
         )
         for row in _rows("cautions.csv")
     }
@@ -75,11 +87,73 @@ def at_phase(hazards: Iterable[str], phase: Phase) -> list[Caution]:
     ------
     RuleError : a hazard that is not in the table, since silence there could hurt someone
     """
-    table = cautions()
+    cautions()
+    return [_known(key) for key in dict.fromkeys(hazards) if phase in _known(key).phases]
+
+
+def _known(key: str) -> Caution:
+    if key not in cautions():
+        raise RuleError("hazard", f"{key} is not in the table of cautions", "Use one of: " + ", ".join(cautions()))
+    return cautions()[key]
+
+
+# What a kind of food brings with it, and what a word among the ingredients or gear does.
+BY_FOOD: Mapping[str, tuple[str, ...]] = {
+    "poultry": ("core_poultry", "raw_contact", "left_warm"),
+    "mince": ("core_mince", "raw_contact", "left_warm"),
+    "whole_cut": ("raw_contact", "left_warm"),
+    "fish": ("core_fish", "raw_contact", "left_warm"),
+    "egg_dish": ("core_egg", "left_warm"),
+    "leftovers": ("core_reheat", "left_warm"),
+    "stuffed": ("stuffed_food", "core_poultry", "raw_contact", "left_warm"),
+}
+BY_WORD: Mapping[str, tuple[str, ...]] = {
+    "rice": ("rice_cooling",), "kidney bean": ("pulses_boil",), "flour": ("raw_dough",), "dough": ("raw_dough",),
+    "marinade": ("marinade_again",), "curing salt": ("cure",), "beetroot": ("hard_produce",), "pumpkin": ("hard_produce",),
+    "celeriac": ("hard_produce",), "swede": ("hard_produce",), "torch": ("torch",), "charcoal": ("charcoal", "open_flame"),
+}  # fmt: skip
+
+
+def hazards_of(technique: Iterable[str], food: str, words: Iterable[str]) -> tuple[str, ...]:
+    """All hazards of a method: what the technique brings, what the food brings, what ingredients and gear bring.
+
+    Parameters
+    ----------
+    technique : hazards of the technique, as edited; food : key of a kind of food, "" where not stated
+    words : names of ingredients and gear
+
+    >>> hazards_of(["steam_on_opening"], "poultry", ["turkey, minced", "rice"])[:3]
+    ('steam_on_opening', 'core_poultry', 'raw_contact')
+    """
+    said = " ".join(words).lower()
+    by_word = [h for word, brought in BY_WORD.items() if word in said for h in brought]
+    return tuple(dict.fromkeys([*technique, *BY_FOOD.get(food, ()), *by_word]))
+
+
+def keeps_from_publishing(hazards: Iterable[str], stated: str) -> list[RuleError]:
+    """What keeps a method off a public page: hazards never published, or that need something stated first.
+
+    Parameters
+    ----------
+    stated : the lead's words on the process (freezing, tested process), at least 20 characters to count
+    """
     found = []
     for key in hazards:
-        if key not in table:
-            raise RuleError("hazard", f"{key} is not in the table of cautions", "Use one of: " + ", ".join(table))
-        if phase in table[key].phases:
-            found.append(table[key])
+        caution = _known(key)
+        if caution.publishing == "never":
+            found.append(
+                RuleError(
+                    "method",
+                    f"is not for publishing: {caution.text}",
+                    "Publish another method, or cook it on what is made for it.",
+                )
+            )
+        elif caution.publishing and len(stated.strip()) < 20:
+            found.append(
+                RuleError(
+                    "process",
+                    f"is not stated ({caution.publishing})",
+                    f"{caution.text} State what was done, with its source.",
+                )
+            )
     return found

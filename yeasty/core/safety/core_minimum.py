@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
 from importlib.resources import files
+from itertools import pairwise
 
 from yeasty.core.errors import RuleError, check_range
 from yeasty.core.safety.cautions import Limit, limits
@@ -170,9 +171,7 @@ def held_at(times: Sequence[float], celsius: Sequence[float], temperature_c: flo
     90.0
     """
     best = run = 0.0
-    for (t0, a), (t1, b) in zip(
-        zip(times[:-1], celsius[:-1], strict=True), zip(times[1:], celsius[1:], strict=True), strict=True
-    ):
+    for (t0, a), (t1, b) in pairwise(zip(times, celsius, strict=True)):
         dt = t1 - t0
         if a >= temperature_c and b >= temperature_c:
             run += dt
@@ -211,8 +210,11 @@ def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Se
         return CoreResult(CoreStanding.UNKNOWN, "No core reading: unknown counts as not met.", tuple(asked), None, laxer)
     highest = max(celsius)
     missing = []
+    below = False
+    parts = _without_gaps(times, celsius)
     for r in asked:
-        parts = _without_gaps(times, celsius)
+        # Hot enough but not seen to stay so is not known; not hot enough is below.
+        below = below or highest < (equivalents()[0][0] if r.equivalent else r.temperature_c)
         if r.equivalent:
             share = max(tabled_share(*p) for p in parts)
             single = highest >= equivalents()[-1][0]  # the hold at the top of the table is a few seconds
@@ -225,8 +227,7 @@ def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Se
         elif r.hold_s and max(held_at(*p, r.temperature_c) for p in parts) < r.hold_s:
             missing.append(f"{r.authority}: {r.temperature_c:g} °C held for {r.hold_s:g} s, not seen in the readings")
     if missing:
-        known = all(r.hold_s == 0 and not r.equivalent or highest < r.temperature_c for r in asked)
-        standing = CoreStanding.BELOW if known or highest < min(r.temperature_c for r in asked) else CoreStanding.UNKNOWN
+        standing = CoreStanding.BELOW if below else CoreStanding.UNKNOWN
         return CoreResult(standing, "Not met: " + "; ".join(missing) + ".", tuple(asked), highest, laxer)
     words = "; ".join(
         f"{r.temperature_c:g} °C" + (f" for {r.hold_s:g} s" if r.hold_s else "") + (" or its equivalent" if r.equivalent else "")

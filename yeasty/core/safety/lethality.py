@@ -6,6 +6,7 @@ status *recalled*: what meets them *meets the figure entered*, no more is said.
 
 from dataclasses import dataclass
 from functools import cache
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -151,7 +152,7 @@ def tabled_share(times: ArrayLike, celsius: ArrayLike) -> float:
             continue
         # Cut at the tabled temperatures, so that in each part the logarithm of the rate is a straight line.
         cuts = sorted({0.0, 1.0, *((k - a) / (b - a) for k in knots if a != b and 0 < (k - a) / (b - a) < 1)})
-        for p, q in zip(cuts[:-1], cuts[1:], strict=True):
+        for p, q in pairwise(cuts):
             ends = a + (b - a) * np.array([p, q])
             if ends.mean() < lowest:
                 continue

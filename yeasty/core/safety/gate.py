@@ -1,0 +1,65 @@
+"""May it be tasted: a batch is let through only when everything asked of it is known and met, or the lead owns it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yeasty.core.safety.clock import ZoneTime
+from yeasty.core.safety.core_minimum import CoreResult, CoreStanding
+
+
+@dataclass(frozen=True)
+class Gate:
+    """Whether a batch may be tasted.
+
+    Attributes
+    ----------
+    open : it may
+    barred_by : sentences, each a reason it may not; empty where it may
+    owned : the lead's written reason that lets it through all the same, or ""
+    tells : sentences to show though it may be tasted
+    """
+
+    open: bool
+    barred_by: tuple[str, ...]
+    owned: str
+    tells: tuple[str, ...]
+
+
+def gate(
+    food_stated: bool, core: CoreResult | None, zone: ZoneTime | None, owned: str = "", bars: Sequence[str] = ()
+) -> Gate:
+    """The gate before tasting.
+
+    Food past the time for throwing away stays barred, owned or not.
+
+    Parameters
+    ----------
+    food_stated : whether the kind of food is stated; where not, what is asked of it is not known
+    core, zone : how the batch stands; None where the kind of food is not stated
+    owned : the lead's reason for letting it through
+    bars : other reasons it may not be tasted
+
+    >>> gate(False, None, None).open
+    False
+    """
+    reasons = list(bars)
+    tells = []
+    final = False
+    if not food_stated:
+        reasons.append("The kind of food is not stated at Set up, so what its core needs is not known.")
+    if core is not None:
+        if core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW):
+            reasons.append(core.sentence)
+        elif core.standing is CoreStanding.MEETS:
+            tells.append(core.sentence)
+    if zone is not None:
+        if zone.late == "discard":
+            reasons.append(zone.sentence)
+            final = True
+        elif zone.late:
+            reasons.append(zone.sentence)
+        elif zone.spent_s:
+            tells.append(zone.sentence)
+    if reasons and owned.strip() and not final:
+        return Gate(True, (), owned.strip(), (*reasons, *tells))
+    return Gate(not reasons, tuple(reasons), "", tuple(tells))
