@@ -46,13 +46,14 @@ _UNITS: dict[str, dict[str, str]] = {
     },
     "power": {"w": "watt", "watt": "watt", "watts": "watt", "kw": "kilowatt"},
     "energy": {"j": "joule", "kj": "kilojoule", "mj": "megajoule", "wh": "watt_hour", "kwh": "kilowatt_hour"},
+    "pressure": {"pa": "pascal", "kpa": "kilopascal", "mbar": "millibar", "bar": "bar", "psi": "psi", "psig": "psi"},
     "length": {
         "m": "meter", "cm": "centimeter", "mm": "millimeter", "in": "inch", "inch": "inch",
         "inches": "inch", '"': "inch", "ft": "foot",
     },
 }  # fmt: skip
 _SI = {"mass": "kilogram", "volume": "meter**3", "duration": "second", "power": "watt", "energy": "joule",
-       "length": "meter"}  # fmt: skip
+       "length": "meter", "pressure": "pascal"}  # fmt: skip
 _BARE = {
     "mass": {System.METRIC: "gram", System.US: "ounce"},
     "volume": {System.METRIC: "milliliter", System.US: "cup"},
@@ -60,10 +61,12 @@ _BARE = {
     "power": {System.METRIC: "watt", System.US: "watt"},
     "energy": {System.METRIC: "kilowatt_hour", System.US: "kilowatt_hour"},
     "length": {System.METRIC: "centimeter", System.US: "inch"},
+    "pressure": {System.METRIC: "kilopascal", System.US: "psi"},
 }
 _EXAMPLES = {
     "mass": '"450 g" or "1 lb 4 oz"', "volume": '"250 ml" or "½ tsp"', "duration": '"12 min", "2:30" or "1 h 10 min"',
     "power": '"700 W"', "energy": '"0.4 kWh"', "length": '"2.5 cm" or "1 in"',
+    "pressure": '"70 kPa", "10 psi", "0.7 bar", or low, medium or high',
 }  # fmt: skip
 
 
@@ -195,6 +198,25 @@ def parse_length(text: str, field: str = "length", system: System = System.METRI
     0.0254
     """
     return _parse("length", text, field, system)
+
+
+# Words on dials, as gauge pressure [Pa]: low, usual, high. Makers differ: typical, not checked.
+DIAL_PA = {"low": (30e3, 45e3, 60e3), "medium": (45e3, 60e3, 70e3), "high": (65e3, 80e3, 105e3)}
+
+
+def parse_pressure(text: str, field: str = "gauge pressure", system: System = System.METRIC) -> float:
+    """Gauge pressure [Pa] of a cooker, up to 300 kPa; a word of a dial is its usual figure, a bare number is kPa or psi.
+
+    >>> parse_pressure("0.7 bar"), parse_pressure("high")
+    (70000.0, 80000.0)
+    """
+    word = text.strip().lower()
+    if word in DIAL_PA:
+        return DIAL_PA[word][1]
+    pascal = _parse("pressure", text, field, system)
+    if pascal > 300e3:
+        raise BadQuantity(field, f'"{text}" is more than any cooker holds', "Check the number and its unit.")
+    return pascal
 
 
 _TEMPERATURE = re.compile(

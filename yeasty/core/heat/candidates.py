@@ -32,8 +32,8 @@ WET_LOOKS = Looks(8, (0, 3), 32, (5, 11, 3))
 # The fine looks reach out to this many standard deviations.
 REACH = 3.2
 # A reading may be off by noise; the model besides by this much, whatever the number of readings [K].
-READING_SD_K = 0.33
-MODEL_SD_K = 0.12
+READING_SD_K = 0.32
+MODEL_SD_K = 0.1
 # A drying surface may have begun to climb at these shares of the log. No such model is close, so what was read long ago
 # counts less: the model is off by this much a log's length before now [K].
 ONSETS = (0.0, 0.25, 0.5, 0.7, 0.85)
@@ -215,7 +215,7 @@ def _rate_hint(known: Known, rates: Floats) -> Floats:
         return np.zeros_like(rates)
     half = float(checked("half thickness", known.half_thickness_m, 0.0005, 0.5, "m"))
     usual = (known.diffusivity or 1.4e-7) / half**2
-    spread = 0.3 if known.diffusivity else 0.45
+    spread = 0.22 if known.diffusivity else 0.4
     return np.asarray(-0.5 * (np.log(rates / usual) / spread) ** 2)
 
 

@@ -22,8 +22,8 @@ from yeasty.core.heat.moist_air import ATMOSPHERE_PA, boiling_point_at, evaporat
 
 # A surface that boils is held just below the boiling point, where vapour flow grows without limit.
 _BELOW_BOILING_K = 0.02
-# Cells along an axis for pieces of two or three axes, where their number multiplies.
-CELLS_MANY_AXES = 24
+# Cells along each axis by number of axes: where there are several their number multiplies.
+CELLS_BY_AXES = {1: CELLS, 2: 48, 3: 24}
 
 
 @dataclass(frozen=True)
@@ -204,7 +204,7 @@ def heat_through(
     stages : one after the other; `times` may not go past their end
     times : [s], rising, >= 0, shape (n,)
     initial : [°C], above freezing; conductivity [W/mK]; diffusivity [m²/s]
-    cells : along each axis; 70, or 24 where there are several
+    cells : along each axis; 70, 48 for two axes, 24 for three
     pressure_pa : of the air, which sets the boiling point of a wet surface
 
     Raises
@@ -231,7 +231,7 @@ def heat_through(
     several = len(piece.axes()) > 1
     if several and any(s.wet for s in stages):
         raise RuleError("wet surface", "is known for slab, cylinder and sphere only", "Choose the nearest of these.")
-    run = _Run(piece, initial, conductivity, diffusivity, cells or (CELLS_MANY_AXES if several else CELLS))
+    run = _Run(piece, initial, conductivity, diffusivity, cells or CELLS_BY_AXES[len(piece.axes())])
     records = {0.0: (float(initial), float(initial), float(initial), 0.0, 0.0)}
     for now, end, stage, begin in _moments(stages, seconds, run.unit_s):
         last = stage.ambient_c if stage.ambient_end_c is None else stage.ambient_end_c

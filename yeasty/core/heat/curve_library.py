@@ -15,7 +15,7 @@ from yeasty.core.heat.conduction import Shape, unaccomplished
 SHAPES: tuple[Shape, ...] = ("slab", "cylinder", "sphere")
 BIOTS = np.geomspace(0.1, 60, 49)
 POSITIONS = np.linspace(0.0, 0.5, 6)
-FOURIERS = np.concatenate(([0.0], np.geomspace(0.004, 14, 300)))
+FOURIERS = np.concatenate(([0.0], np.geomspace(0.004, 14, 800)))
 
 
 @cache

@@ -13,10 +13,9 @@ from yeasty.core.errors import RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.moist_air import boiling_point_at, latent_heat
 from yeasty.core.heat.ranged import Ranged
+from yeasty.core.quantities import DIAL_PA
 
 WATER_J_KGK = 4187.0
-# Words on dials, as gauge pressure [Pa]: low, middle, high. Makers differ: typical, not checked.
-DIAL = {"low": (30e3, 45e3, 60e3), "medium": (45e3, 60e3, 70e3), "high": (65e3, 80e3, 105e3)}
 
 
 def atmospheric_pressure(altitude: ArrayLike) -> Floats:
@@ -62,11 +61,11 @@ def dial_pressure(word: str) -> Ranged:
     >>> dial_pressure("high").value
     80000.0
     """
-    if word not in DIAL:
+    if word not in DIAL_PA:
         raise RuleError(
             "pressure", f"“{word}” is no word of a dial", "Use low, medium or high, or a pressure in kPa, bar or psi."
         )
-    low, value, high = DIAL[word]
+    low, value, high = DIAL_PA[word]
     return Ranged(value, low, high, "typical words of dials; makers differ, so read your manual")
 
 
