@@ -93,16 +93,18 @@ def check_change(change: Changed) -> Changed:
 
 def authorities() -> tuple[str, ...]:
     """Names of profiles: the strictest of all, then each authority with core minima."""
-    found = {_authority(r) for r in limits().values() if r.kind in ("core_minimum", "core_equivalent")}
+    found = {_authority(limits()[i]) for c in food_classes().values() for i in c.limits}
     return (STRICTEST, *sorted(found))
 
 
 def _authority(row: Limit) -> str:
-    return row.authority.partition(" (")[0].removesuffix(" on drying")
+    return row.authority.partition(" (")[0]
 
 
 def requirements(food: str, profile: str = STRICTEST, own: Sequence[Changed] = ()) -> tuple[Requirement, ...]:
     """What is asked of the core of a kind of food; all of it has to be met.
+
+    An authority that tables nothing for this food does not free it: then the strictest of all counts.
 
     Parameters
     ----------
@@ -122,6 +124,8 @@ def requirements(food: str, profile: str = STRICTEST, own: Sequence[Changed] = (
         raise RuleError("kind of food", f"{food or 'nothing'} is not known", "Choose one of: " + ", ".join(classes) + ".")
     if profile not in authorities():
         raise RuleError("safety profile", f"{profile} is not known", "Choose one of: " + ", ".join(authorities()) + ".")
+    if classes[food].limits and profile not in {_authority(limits()[i]) for i in classes[food].limits}:
+        profile = STRICTEST
     changed = {c.limit_id: check_change(c) for c in own}
     found = []
     tabled = False
