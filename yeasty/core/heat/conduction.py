@@ -75,6 +75,12 @@ def roots(shape: Shape, biot: ArrayLike, terms: int = TERMS) -> Floats:
     return np.asarray(found.x, dtype=float)
 
 
+@lru_cache(maxsize=256)
+def _roots_of_one(shape: Shape, biot: float, terms: int) -> Floats:
+    """Roots for one Biot number, kept: a search for a time asks for the same ones again and again."""
+    return roots(shape, biot, terms)
+
+
 def coefficients(shape: Shape, zeta: Floats) -> Floats:
     """Series coefficients for the given roots, same shape as `zeta`.
 
@@ -129,8 +135,9 @@ def unaccomplished(shape: Shape, biot: ArrayLike, fourier: ArrayLike, position: 
     late = fo[fo >= FLAT_BELOW]
     terms = 1
     if late.size:
-        terms = min(MOST_TERMS, max(8, ceil(sqrt(NEGLIGIBLE / float(late.min())) / pi) + 2))
-    zeta = roots(shape, bi, terms)
+        needed = ceil(sqrt(NEGLIGIBLE / float(late.min())) / pi) + 2
+        terms = min(MOST_TERMS, 16 * ceil(needed / 16))
+    zeta = _roots_of_one(shape, float(bi), terms) if bi.ndim == 0 else roots(shape, bi, terms)
     amplitude = coefficients(shape, zeta)
     bi, fo, x = np.broadcast_arrays(bi, fo, x)
     total = np.zeros(fo.shape)
@@ -349,7 +356,10 @@ def time_to_target(
     latest = float(np.log(2.592e6))
     if short_of(latest) < 0:
         raise Refused("target temperature", "takes longer than 30 days to reach", "Check thickness and coefficient.")
-    earliest = -7.0
+    # Early times need many terms: begin where a skin of a few hundredths is warm, and go earlier only where asked.
+    earliest = float(np.log(1e-3 * min(half for _, half in piece.axes()) ** 2 / diffusivity))
     if short_of(earliest) >= 0:
-        return float(np.exp(earliest))
+        latest, earliest = earliest, -7.0
+        if short_of(earliest) >= 0:
+            return float(np.exp(earliest))
     return float(np.exp(brentq(short_of, earliest, latest, xtol=1e-10)))

@@ -4,15 +4,14 @@
 status *recalled*: what meets them *meets the figure entered*, no more is said.
 """
 
+from bisect import bisect_right
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
+from math import exp, log
 
-import numpy as np
-from numpy.typing import ArrayLike
-
-from yeasty.core.errors import Refused, RuleError
-from yeasty.core.heat.arrays import Floats, checked
+from yeasty.core.errors import Refused, RuleError, check_range
 from yeasty.core.safety.cautions import limits
 
 LISTERIA = "lethality-listeria"
@@ -40,18 +39,19 @@ def listeria() -> Lethality:
     return Lethality(float(row.temperature_c), float(row.value), SIX_LOG_S / LOGS)
 
 
-def _history(times: ArrayLike, celsius: ArrayLike) -> tuple[Floats, Floats]:
-    seconds = checked("time", times, -1e9, 1e10, "s")
-    temperatures = checked("core temperature", celsius, -60, 150, "°C")
-    if seconds.ndim != 1 or seconds.shape != temperatures.shape:
+def _history(times: Iterable[float], celsius: Iterable[float]) -> list[tuple[float, float]]:
+    seconds, temperatures = [float(t) for t in times], [float(c) for c in celsius]
+    check_range("time", seconds, -1e9, 1e10, "s")
+    check_range("core temperature", temperatures, -60, 150, "°C")
+    if len(seconds) != len(temperatures):
         raise RuleError("temperatures", "are not one a time", "Give as many temperatures as times.")
-    if np.any(np.diff(seconds) < 0):
+    if any(b < a for a, b in pairwise(seconds)):
         raise RuleError("time", "goes back", "Sort the log by time.")
-    return seconds, temperatures
+    return list(zip(seconds, temperatures, strict=True))
 
 
 def equivalent_time(
-    times: ArrayLike, celsius: ArrayLike, *, reference_c: float, z_k: float, counts_from_c: float = -60.0
+    times: Iterable[float], celsius: Iterable[float], *, reference_c: float, z_k: float, counts_from_c: float = -60.0
 ) -> float:
     """Time at a reference temperature that kills as much as the whole history [s].
 
@@ -74,25 +74,21 @@ def equivalent_time(
     >>> equivalent_time([0, 60], [77.5, 77.5], reference_c=70, z_k=7.5)
     600.0
     """
-    checked("z", z_k, 1, 50, "K")
-    seconds, t = _history(times, celsius)
-    if len(seconds) < 2:
-        return 0.0
+    check_range("z", z_k, 1, 50, "K")
     total = 0.0
-    scale = z_k / np.log(10)
-    for dt, a, b in zip(np.diff(seconds), t[:-1], t[1:], strict=True):
-        low, high = min(a, b), max(a, b)
+    scale = z_k / log(10)
+    for (t0, a), (t1, b) in pairwise(_history(times, celsius)):
+        dt, low, high = t1 - t0, min(a, b), max(a, b)
         if high < counts_from_c or dt == 0:
             continue
         if low < counts_from_c:  # only the part of the line above the limit
             dt, low = dt * (high - counts_from_c) / (high - low), counts_from_c
         rate_low, rate_high = (10 ** ((x - reference_c) / z_k) for x in (low, high))
-        mean = rate_low if high - low < 1e-6 else scale * (rate_high - rate_low) / (high - low)
-        total += float(dt * mean)
+        total += dt * (rate_low if high - low < 1e-6 else scale * (rate_high - rate_low) / (high - low))
     return total
 
 
-def log_reductions(times: ArrayLike, celsius: ArrayLike, model: Lethality) -> float:
+def log_reductions(times: Iterable[float], celsius: Iterable[float], model: Lethality) -> float:
     """Decimal reductions of a history under a model [-].
 
     >>> log_reductions([0, 120], [70, 70], listeria())
@@ -121,16 +117,25 @@ def hold_needed(celsius: float) -> float:
     [120.0, 60.0, 6.0]
     """
     table = equivalents()
-    checked("core temperature", celsius, -60, 150, "°C")
+    check_range("core temperature", celsius, -60, 150, "°C")
     if celsius < table[0][0]:
         raise Refused(
             "core temperature", f"{celsius:g} °C is below {table[0][0]:g} °C, the lowest in the table", "Cook it hotter."
         )
-    temperatures, holds = zip(*table, strict=True)
-    return float(np.exp(np.interp(celsius, temperatures, np.log(holds))))
+    return exp(_log_hold(celsius))
 
 
-def tabled_share(times: ArrayLike, celsius: ArrayLike) -> float:
+def _log_hold(celsius: float) -> float:
+    """Logarithm of the tabled hold [log s] at or above the lowest tabled temperature."""
+    table = equivalents()
+    n = bisect_right([t for t, _ in table], celsius)
+    if n == len(table):
+        return log(table[-1][1])
+    (t0, h0), (t1, h1) = table[n - 1], table[n]
+    return log(h0) + (celsius - t0) / (t1 - t0) * log(h1 / h0)
+
+
+def tabled_share(times: Iterable[float], celsius: Iterable[float]) -> float:
     """Share of the tabled equivalents that a history has done [-]: ∫ dt / hold(T); 1 meets the figure entered.
 
     What was colder than the lowest tabled temperature does not count.
@@ -140,24 +145,18 @@ def tabled_share(times: ArrayLike, celsius: ArrayLike) -> float:
     >>> tabled_share([0, 3600], [55, 55])
     0.0
     """
-    seconds, t = _history(times, celsius)
-    table = equivalents()
-    lowest = table[0][0]
-    if len(seconds) < 2:
-        return 0.0
-    knots, holds = (np.array(v, dtype=float) for v in zip(*table, strict=True))
+    knots = [t for t, _ in equivalents()]
     total = 0.0
-    for dt, a, b in zip(np.diff(seconds), t[:-1], t[1:], strict=True):
-        if max(a, b) < lowest or dt == 0:
+    for (t0, a), (t1, b) in pairwise(_history(times, celsius)):
+        if max(a, b) < knots[0] or t1 == t0:
             continue
         # Cut at the tabled temperatures, so that in each part the logarithm of the rate is a straight line.
-        cuts = sorted({0.0, 1.0, *((k - a) / (b - a) for k in knots if a != b and 0 < (k - a) / (b - a) < 1)})
-        for p, q in pairwise(cuts):
-            ends = a + (b - a) * np.array([p, q])
-            if ends.mean() < lowest:
+        inner = ((k - a) / (b - a) for k in knots if a != b)
+        for p, q in pairwise(sorted({0.0, 1.0, *(x for x in inner if 0 < x < 1)})):
+            ends = [a + (b - a) * x for x in (p, q)]
+            if sum(ends) / 2 < knots[0]:
                 continue
-            rates = 1 / np.exp(np.interp(np.maximum(ends, lowest), knots, np.log(holds)))
-            steep = np.log(rates[1] / rates[0])
-            mean = rates[0] if abs(steep) < 1e-9 else (rates[1] - rates[0]) / steep
-            total += float(dt * (q - p) * mean)
+            first, last = (exp(-_log_hold(max(x, knots[0]))) for x in ends)
+            steep = log(last / first)
+            total += (t1 - t0) * (q - p) * (first if abs(steep) < 1e-9 else (last - first) / steep)
     return total
