@@ -3,12 +3,13 @@
 import threading
 import uuid
 from datetime import UTC, datetime
+from pathlib import Path
 from typing import Any
 
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from sqlalchemy import select, text
+from sqlalchemy import MetaData, func, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
@@ -25,6 +26,8 @@ from yeasty.store.shifts import replan, trial_measures
 from yeasty.store.tables import Base
 from yeasty.store.tastings import AnswerRow, Sample
 from yeasty.store.trials import Trial
+
+MIGRATIONS = Path(__file__).parents[2] / "yeasty" / "store" / "migrations" / "versions"
 
 
 def session(url: str) -> Session:
@@ -47,6 +50,33 @@ def test_migrations_bring_an_empty_database_to_the_models(empty_url: str) -> Non
         context = MigrationContext.configure(connection, opts={"compare_type": True})
         found = [d for d in compare_metadata(context, Base.metadata) if "procrastinate" not in str(d)]
     assert found == []
+
+
+REVISIONS = sorted(p.name.split("_")[0] for p in MIGRATIONS.glob("0*.py"))
+
+
+@pytest.mark.parametrize("revision", REVISIONS[:-1])
+def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(empty_url: str, demo_url: str, revision: str) -> None:
+    """The demo laid into the tables as they were, as far as they could hold it; then brought up and read."""
+    old, full = make_engine(empty_url, pool=1), make_engine(demo_url, pool=1)
+    migrate(old, revision)
+    was = MetaData()
+    was.reflect(old, only=lambda name, _: not name.startswith(("procrastinate_", "alembic_")))
+    counts = {}
+    with full.connect() as here, old.begin() as there:
+        for table in was.sorted_tables:
+            rows = [dict(r) for r in here.execute(select(table)).mappings()]
+            counts[table.name] = len(rows)
+            if rows:
+                there.execute(table.insert(), rows)
+    migrate(old)
+    with session(empty_url) as db:
+        for name, count in counts.items():
+            assert db.scalar(select(func.count()).select_from(Base.metadata.tables[name])) == count, name
+        trial = db.scalars(select(Trial).where(Trial.title == "Filled yeast buns")).one()
+        assert len(trial_measures(db, trial.id)) == 6
+        assert pack(archives.export_rows(db, trial.id), archives.CSV_TABLES)
+        assert trial.food_class == ""
 
 
 def test_several_processes_may_migrate_at_once(empty_url: str) -> None:

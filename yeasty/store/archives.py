@@ -16,13 +16,14 @@ from yeasty.store.bench import Batch, EntryRow, Photo, PlanRow, ProbeLogRow, Shi
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Person
 from yeasty.store.publications import Draft, Publication
+from yeasty.store.safety import Ownership
 from yeasty.store.tastings import AnswerRow, KeyView, Sample, Seat, Tasting
 from yeasty.store.trials import AcceptedDifference, Attribute, Control, Ingredient, Method, MethodAmount, Step, Trial
 
 # In the order in which rows can be written: what is referred to comes first.
 TABLES: tuple[type[Base], ...] = (
     Person, Appliance, Trial, Attribute, Method, Ingredient, MethodAmount, Step, Control, AcceptedDifference, Shift, Batch,
-    PlanRow, EntryRow, ProbeLogRow, Photo, Tasting, Sample, Seat, AnswerRow, KeyView, Draft, Publication,
+    PlanRow, EntryRow, ProbeLogRow, Photo, Ownership, Tasting, Sample, Seat, AnswerRow, KeyView, Draft, Publication,
 )  # fmt: skip
 CSV_TABLES = ("entry", "answer", "batch", "method", "step", "ingredient", "method_amount", "plan")
 _SHARED = ("person", "appliance")
@@ -45,8 +46,8 @@ def _query(model: type[Base], trial_id: uuid.UUID, open_only: bool) -> Select[An
             return select(model).where(model.method_id.in_(methods))  # type: ignore[attr-defined]
         case "Batch" | "PlanRow" | "EntryRow":
             return select(model).where(model.shift_id.in_(shifts))  # type: ignore[attr-defined]
-        case "ProbeLogRow":
-            return select(ProbeLogRow).where(ProbeLogRow.batch_id.in_(batches))
+        case "ProbeLogRow" | "Ownership":
+            return select(model).where(model.batch_id.in_(batches))  # type: ignore[attr-defined]
         case "Tasting":
             return select(Tasting).where(Tasting.id.in_(tastings))
         case "Sample" | "Seat" | "KeyView":
@@ -97,7 +98,7 @@ def export_rows(db: Session, trial_id: uuid.UUID, *, with_closed_codes: bool = F
         rows = list(db.scalars(_query(model, trial_id, not with_closed_codes)))
         tables[name] = sorted((_record(r) for r in rows), key=lambda r: [str(v) for v in _key(model, r)])
         for row in rows:
-            for column in ("author_id", "person_id", "added_by", "opened_by", "published_by"):
+            for column in ("author_id", "person_id", "added_by", "owned_by", "opened_by", "published_by"):
                 if getattr(row, column, None):
                     people.add(getattr(row, column))
     used = {uuid.UUID(s["appliance_id"]) for s in tables["step"] if s["appliance_id"]}

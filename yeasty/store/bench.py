@@ -37,7 +37,8 @@ class Shift(Base):
 
 
 class Batch(Base):
-    """One cooking of one method. `steps` are the method's steps as they were when the shift was made."""
+    """One cooking of one method. `steps` are the method's steps, `facts` what was known of its food and piece, as they
+    were when the shift was made."""
 
     __tablename__ = "batch"
     id: Mapped[Id]
@@ -46,6 +47,7 @@ class Batch(Base):
     position: Mapped[int]
     replicate: Mapped[int] = mapped_column(default=1)
     steps: Mapped[list[Any]]
+    facts: Mapped[dict[str, Any]] = mapped_column(default=dict)
     method: Mapped[Method] = relationship(lazy="joined")
     __table_args__ = (UniqueConstraint("shift_id", "method_id", "replicate"),)
 

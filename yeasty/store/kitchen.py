@@ -1,13 +1,18 @@
 """The kitchen and its appliances."""
 
 import uuid
+from collections.abc import Sequence
+from datetime import datetime
 from decimal import Decimal
+from typing import Any
 
-from sqlalchemy import CheckConstraint, Numeric, select
+from sqlalchemy import CheckConstraint, ForeignKey, Numeric, select
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from yeasty.core.setup import appliances as core
-from yeasty.store.base import Base, Id
+from yeasty.store.base import Base, Id, one_of
+
+MEASUREMENTS = ("water-test", "offset", "preheat")
 
 
 class Kitchen(Base):
@@ -20,6 +25,9 @@ class Kitchen(Base):
     currency: Mapped[str] = mapped_column(default="GBP")
     price_per_kwh: Mapped[Decimal | None] = mapped_column(Numeric(10, 4))
     public_address: Mapped[str] = mapped_column(default="")
+    altitude_m: Mapped[float] = mapped_column(default=0.0)
+    safety_profile: Mapped[str] = mapped_column(default="strictest")
+    zone_use_s: Mapped[float | None]
     incarnation: Mapped[uuid.UUID] = mapped_column(default=uuid.uuid4)
     secret: Mapped[str]
     __table_args__ = (CheckConstraint("id = 1", name="one_kitchen"),)
@@ -51,6 +59,47 @@ class Appliance(Base):
         )  # fmt: skip
 
 
+class Circuit(Base):
+    """A circuit that appliances hang on."""
+
+    __tablename__ = "circuit"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    breaker_a: Mapped[float]
+    voltage_v: Mapped[float]
+    base_w: Mapped[float] = mapped_column(default=0.0)
+
+
+class Measurement(Base):
+    """A measurement of an appliance, as given and as worked out; never changed, struck out with a reason where wrong."""
+
+    __tablename__ = "measurement"
+    id: Mapped[Id]
+    appliance_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("appliance.id", ondelete="CASCADE"), index=True)
+    kind: Mapped[str]
+    given: Mapped[dict[str, Any]]
+    result: Mapped[dict[str, Any]]
+    taken_at: Mapped[datetime]
+    taken_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    struck_at: Mapped[datetime | None]
+    struck_why: Mapped[str] = mapped_column(default="")
+    __table_args__ = (one_of("kind", MEASUREMENTS),)
+
+
+class RuleRecord(Base):
+    """What a rule of thumb said and what was so in this kitchen, in SI; simulated ones teach nothing."""
+
+    __tablename__ = "rule_record"
+    id: Mapped[Id]
+    rule: Mapped[str] = mapped_column(index=True)
+    predicted: Mapped[float]
+    observed: Mapped[float]
+    note: Mapped[str] = mapped_column(default="")
+    simulated: Mapped[bool] = mapped_column(default=False)
+    added_at: Mapped[datetime]
+    added_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    __table_args__ = (CheckConstraint("predicted > 0 and observed > 0", name="above_zero"),)
+
+
 def the_kitchen(db: Session) -> Kitchen:
     """The kitchen's settings."""
     return db.get_one(Kitchen, 1)
@@ -59,3 +108,34 @@ def the_kitchen(db: Session) -> Kitchen:
 def all_appliances(db: Session) -> list[Appliance]:
     """All profiles, by name."""
     return list(db.scalars(select(Appliance).order_by(Appliance.name, Appliance.id)))
+
+
+def circuits(db: Session) -> list[Circuit]:
+    """All circuits, by name."""
+    return list(db.scalars(select(Circuit).order_by(Circuit.name)))
+
+
+def measurements_of(db: Session, appliance_ids: Sequence[uuid.UUID]) -> list[Measurement]:
+    """Measurements that stand or are struck out, newest first."""
+    if not appliance_ids:
+        return []
+    return list(
+        db.scalars(
+            select(Measurement).where(Measurement.appliance_id.in_(appliance_ids)).order_by(Measurement.taken_at.desc(), Measurement.id)
+        )
+    )  # fmt: skip
+
+
+def newest_measurements(db: Session, appliance_ids: Sequence[uuid.UUID]) -> dict[tuple[uuid.UUID, str], Measurement]:
+    """For each appliance and kind the newest that is not struck out."""
+    found: dict[tuple[uuid.UUID, str], Measurement] = {}
+    for row in measurements_of(db, appliance_ids):
+        if row.struck_at is None:
+            found.setdefault((row.appliance_id, row.kind), row)
+    return found
+
+
+def records_of(db: Session, rule: str | None = None) -> list[RuleRecord]:
+    """Records of one rule, or of all, oldest first."""
+    query = select(RuleRecord).order_by(RuleRecord.added_at, RuleRecord.id)
+    return list(db.scalars(query.where(RuleRecord.rule == rule) if rule is not None else query))

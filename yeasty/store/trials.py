@@ -31,6 +31,7 @@ class Trial(Base):
     answer_rule: Mapped[str] = mapped_column(default="")
     matters: Mapped[float] = mapped_column(default=0.0)
     hunch: Mapped[str] = mapped_column(default="")
+    food_class: Mapped[str] = mapped_column(default="")
     pieces: Mapped[int] = mapped_column(default=12)
     varied: Mapped[list[str]] = mapped_column(default=list)
     simulated: Mapped[bool] = mapped_column(default=False)
@@ -90,6 +91,9 @@ class Method(Base):
     pieces_per_batch: Mapped[int] = mapped_column(default=6)
     piece_kg: Mapped[float | None]
     start_c: Mapped[float | None]
+    piece_shape: Mapped[str] = mapped_column(default="")
+    piece_thickness_m: Mapped[float | None]
+    piece_food: Mapped[str] = mapped_column(default="")
     gear: Mapped[list[str]] = mapped_column(default=list)
     hazards: Mapped[list[str]] = mapped_column(default=list)
     steps: Mapped[list["Step"]] = relationship(order_by="Step.position", cascade="all, delete-orphan")

@@ -29,11 +29,14 @@ class EntryKind(StrEnum):
     EFFORT = "effort"
     HANDLING_ERROR = "handling_error"
     VOID = "void"
+    WASHED = "washed"
     UNDONE = "undone"
 
 
 STEP_ENDS = frozenset({EntryKind.DONE, EntryKind.IN, EntryKind.TURNED, EntryKind.OUT})
-WEIGHTS = ("raw", "prepared", "cooked", "drained", "drip", "fat taken up")
+WEIGHTS = ("raw", "prepared", "cooked", "drained", "edible", "drip", "expelled liquid", "rendered fat", "fat taken up",
+           "liquid added", "liquid left", "trimmings")  # fmt: skip
+THINGS = ("probe", "tongs", "board", "plate", "hands")
 PLACES = ("core", "chamber", "surface")
 NUISANCES = ("smell", "spatter", "noise", "heat", "watching")
 
@@ -96,7 +99,7 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
 
     Payloads (SI): temperature {celsius, where}; weight {kg, of}; energy {joule}; cue {text, face?};
     photo {photo_id, face?}; note {text}; extended {step, seconds}; effort {hands_s?, wash_items?, wash_s?,
-    nuisance?}; handling_error and void {why}; started and done {step}; in, turned, out {step?}.
+    nuisance?}; handling_error and void {why}; washed {thing}; started and done {step}; in, turned, out {step?}.
 
     >>> check_payload(EntryKind.WEIGHT, {"kg": 0.36, "of": "cooked"})
     """
@@ -125,6 +128,8 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
                 _one_of({"nuisance": word}, "nuisance", NUISANCES)
         case EntryKind.HANDLING_ERROR | EntryKind.VOID:
             _text(payload, "why")
+        case EntryKind.WASHED:
+            _one_of(payload, "thing", THINGS)
         case EntryKind.STARTED | EntryKind.DONE:
             _text(payload, "step", 64)
         case EntryKind.IN | EntryKind.TURNED | EntryKind.OUT | EntryKind.UNDONE:

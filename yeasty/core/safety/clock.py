@@ -92,6 +92,7 @@ class ZoneTime:
     spent_s : so far [s]; running : whether it is between the limits now
     use_by, discard_by : moments, None while it is not running or where nothing is tabled [s]
     late : whether the time for use, or for throwing away, is past: "", "use" or "discard"
+    guessed : whether part of the time counts only because no temperature was known
     """
 
     spent_s: float
@@ -99,6 +100,7 @@ class ZoneTime:
     use_by: float | None
     discard_by: float | None
     late: str
+    guessed: bool
     sentence: str
 
 
@@ -121,9 +123,11 @@ def zone_time(life: Sequence[Reading], now: float, zone: Zone) -> ZoneTime:
     if ordered and now < ordered[-1].at:
         raise RuleError("now", "is before the last reading", "Check the clocks.")
     spent = 0.0
+    guessed = False
     stretch = [*ordered, Reading(now, ordered[-1].celsius)] if ordered else []
     for a, b in itertools.pairwise(stretch):
         spent += _between(a, b, zone)
+        guessed = guessed or (b.at > a.at and (a.celsius is None or b.celsius is None))
     last = ordered[-1].celsius if ordered else zone.cold_c
     running = bool(ordered) and (last is None or zone.cold_c < last < zone.hot_c)
     use_by = now + zone.use_s - spent if running and zone.use_s is not None else None
@@ -133,7 +137,7 @@ def zone_time(life: Sequence[Reading], now: float, zone: Zone) -> ZoneTime:
         late = "discard"
     elif zone.use_s is not None and spent > zone.use_s:
         late = "use"
-    return ZoneTime(spent, running, use_by, discard_by, late, _sentence(spent, zone, late))
+    return ZoneTime(spent, running, use_by, discard_by, late, guessed, _sentence(spent, zone, late, guessed))
 
 
 def _between(a: Reading, b: Reading, zone: Zone) -> float:
@@ -150,8 +154,10 @@ def _between(a: Reading, b: Reading, zone: Zone) -> float:
     return length * inside / (high - low)
 
 
-def _sentence(spent: float, zone: Zone, late: str) -> str:
+def _sentence(spent: float, zone: Zone, late: str, guessed: bool) -> str:
     said = f"{spent / 60:.0f} min between {zone.cold_c:g} and {zone.hot_c:g} °C in all"
+    if guessed:
+        said += ", counted where no temperature was read"
     if late == "discard":
         return f"{said}: past the figure entered, throw it away."
     if late == "use":

@@ -61,3 +61,16 @@ def contact_prompts(uses: Sequence[Use], washed: Sequence[tuple[float, str]] = (
             elif not event.cooked and event.food in RISKY_RAW:
                 dirty[event.thing] = (event.at, event.batch)
     return found
+
+
+def carrying(uses: Sequence[Use], washed: Sequence[tuple[float, str]] = ()) -> list[str]:
+    """Things that were last on raw food and have not been washed since.
+
+    >>> carrying([Use(0, "probe", "a", False, "poultry")]), carrying([Use(0, "probe", "a", False, "poultry")], [(9, "probe")])
+    (['probe'], [])
+    """
+    last_washed = {thing: at for at, thing in sorted(washed)}
+    dirty = {
+        u.thing for u in uses if not u.cooked and u.food in RISKY_RAW and u.at > last_washed.get(u.thing, float("-inf"))
+    }
+    return sorted(dirty)

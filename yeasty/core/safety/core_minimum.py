@@ -21,11 +21,13 @@ STRICTEST = "strictest"
 
 @dataclass(frozen=True)
 class FoodClass:
-    """A kind of food as guidance on core temperatures divides it; `limits` are ids of `limits.csv`."""
+    """A kind of food as guidance on core temperatures divides it; `limits` are ids of `limits.csv`; `perishable` whether
+    time between cold and hot counts."""
 
     key: str
     name: str
     limits: tuple[str, ...]
+    perishable: bool
     note: str
 
 
@@ -34,7 +36,9 @@ def food_classes() -> dict[str, FoodClass]:
     """All kinds of food by key."""
     text = files("yeasty.core.safety").joinpath("food_classes.csv").read_text("utf-8")
     return {
-        r["key"]: FoodClass(r["key"], r["name"], tuple(x for x in r["limits"].split(";") if x), r["note"] or "")
+        r["key"]: FoodClass(
+            r["key"], r["name"], tuple(x for x in r["limits"].split(";") if x), r["perishable"] == "yes", r["note"]
+        )
         for r in csv.DictReader(text.splitlines())
     }
 

@@ -30,7 +30,7 @@ def gate(
 ) -> Gate:
     """The gate before tasting.
 
-    Food past the time for throwing away stays barred, owned or not.
+    Food that was read to be past the time for throwing away stays barred, owned or not.
 
     Parameters
     ----------
@@ -55,7 +55,7 @@ def gate(
     if zone is not None:
         if zone.late == "discard":
             reasons.append(zone.sentence)
-            final = True
+            final = not zone.guessed
         elif zone.late:
             reasons.append(zone.sentence)
         elif zone.spent_s:

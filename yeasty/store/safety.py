@@ -1,0 +1,211 @@
+"""Safety records: the kitchen's own figures, figures that were checked, what the lead owns in writing; how batches stand."""
+
+import uuid
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import ForeignKey, select
+from sqlalchemy.orm import Mapped, Session, mapped_column
+
+from yeasty.core.cook.bench import RunState, bench_state
+from yeasty.core.cook.entries import Entry, EntryKind, effective
+from yeasty.core.cook.plan import PlannedStep
+from yeasty.core.cook.steps import Phase
+from yeasty.core.safety.cautions import Limit, limits
+from yeasty.core.safety.clock import Reading, ZoneTime, strictest_zone, zone_time
+from yeasty.core.safety.contact import RISKY_RAW, Use
+from yeasty.core.safety.core_minimum import Changed, CoreResult, food_classes, judge_core, requirements
+from yeasty.core.safety.gate import Gate, gate
+from yeasty.store.base import Base, Id
+from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_of_trial, newest_plans_of_trial
+from yeasty.store.kitchen import the_kitchen
+
+# A probe log is thinned to about this many readings before it is judged; never fewer than one in thirty seconds.
+MOST_READINGS = 2000
+# A probe in food colder than this is in raw food [°C].
+RAW_BELOW_C = 60.0
+
+
+class LimitChange(Base):
+    """A kitchen's own figure for a core minimum, with the lead's reason; the newest that is not withdrawn counts."""
+
+    __tablename__ = "limit_change"
+    id: Mapped[Id]
+    limit_id: Mapped[str]
+    temperature_c: Mapped[float]
+    hold_s: Mapped[float] = mapped_column(default=0.0)
+    reason: Mapped[str]
+    set_at: Mapped[datetime]
+    set_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    withdrawn_at: Mapped[datetime | None]
+
+
+class LimitCheck(Base):
+    """A figure compared with the printed edition by the lead."""
+
+    __tablename__ = "limit_check"
+    id: Mapped[Id]
+    limit_id: Mapped[str]
+    edition: Mapped[str]
+    page: Mapped[str] = mapped_column(default="")
+    checked_at: Mapped[datetime]
+    checked_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+
+
+class Ownership(Base):
+    """A batch that the lead lets through to tasting in writing."""
+
+    __tablename__ = "ownership"
+    id: Mapped[Id]
+    batch_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("batch.id", ondelete="CASCADE"), index=True)
+    why: Mapped[str]
+    owned_at: Mapped[datetime]
+    owned_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+
+
+@dataclass(frozen=True)
+class BatchSafety:
+    """How a batch stands: its core, its time between cold and hot (None where it does not spoil), and the gate."""
+
+    core: CoreResult | None
+    zone: ZoneTime | None
+    gate: Gate
+
+
+def own_figures(db: Session) -> list[Changed]:
+    """The kitchen's own figures that count."""
+    rows = db.scalars(select(LimitChange).where(LimitChange.withdrawn_at.is_(None)).order_by(LimitChange.set_at))
+    newest = {r.limit_id: Changed(r.limit_id, r.temperature_c, r.hold_s, r.reason) for r in rows}
+    return list(newest.values())
+
+
+def checks(db: Session) -> dict[str, LimitCheck]:
+    """The newest check of each figure."""
+    return {r.limit_id: r for r in db.scalars(select(LimitCheck).order_by(LimitCheck.checked_at))}
+
+
+def status_of(row: Limit, checked: Mapping[str, LimitCheck]) -> str:
+    """Status of a figure in words: as entered, or verified with edition and page."""
+    found = checked.get(row.id)
+    if found is None:
+        return f"{row.status}, check your authority's current edition"
+    return f"verified by the kitchen: {found.edition}" + (f", {found.page}" if found.page else "")
+
+
+def owned(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, str]:
+    """Batch to the lead's newest words."""
+    rows = db.scalars(select(Ownership).where(Ownership.batch_id.in_(batch_ids)).order_by(Ownership.owned_at))
+    return {r.batch_id: r.why for r in rows}
+
+
+def core_readings(entries: Sequence[Entry], logs: Sequence[ProbeLogRow]) -> list[tuple[float, float]]:
+    """Core readings of one batch by time: typed ones and those of its probe logs [s since 1970, °C]."""
+    found = [(e.when, float(e.payload["celsius"])) for e in entries if _is_core(e)]
+    for log in logs:
+        start = log.starts_at.timestamp()
+        values = log.channels.get("core", [])
+        step = max(1, len(values) // MOST_READINGS)
+        found += [
+            (start + t, float(v)) for t, v in list(zip(log.times_s, values, strict=True))[::step] if v is not None
+        ]  # fmt: skip
+    return sorted(found)
+
+
+def _is_core(e: Entry) -> bool:
+    return e.kind is EntryKind.TEMPERATURE and e.payload.get("where") == "core"
+
+
+def logs_of(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, list[ProbeLogRow]]:
+    """Probe logs by batch, oldest first."""
+    found: dict[uuid.UUID, list[ProbeLogRow]] = {}
+    rows = db.scalars(select(ProbeLogRow).where(ProbeLogRow.batch_id.in_(batch_ids)).order_by(ProbeLogRow.added_at))
+    for row in rows:
+        found.setdefault(row.batch_id, []).append(row)
+    return found
+
+
+def life_of(
+    food: str, entries: Sequence[Entry], readings: Sequence[tuple[float, float]], out_at: float | None
+) -> list[Reading]:
+    """What is known of a batch's temperature over its life.
+
+    Food that is risky raw counts from its first entry (out of the cold, no temperature known); other food from when it
+    is taken out of the heat. Once out, what is not read is not known.
+    """
+    raw_counts = food in RISKY_RAW
+    begins = min((e.when for e in entries), default=None) if raw_counts else out_at
+    if begins is None:
+        return []
+    life = [Reading(begins, None)] + [Reading(t, c) for t, c in readings if t >= begins]
+    if out_at is not None:
+        after = [r for r in life if r.at > out_at]
+        life = [r for r in life if r.at <= out_at] + [Reading(out_at + 1, None)] + after
+    return sorted(life, key=lambda r: r.at)
+
+
+def safety_of_batches(db: Session, batches: Sequence[Batch], shifts: Mapping[uuid.UUID, Shift], entries: Mapping[uuid.UUID, Sequence[Entry]],
+                      plans: Mapping[uuid.UUID, Sequence[PlannedStep]], now_s: float) -> dict[uuid.UUID, BatchSafety]:  # fmt: skip
+    """How each batch stands at a moment; a handful of queries whatever their number."""
+    ids = [b.id for b in batches]
+    logs, words = logs_of(db, ids), owned(db, ids)
+    own, kitchen = own_figures(db), the_kitchen(db)
+    zone = strictest_zone(kitchen.zone_use_s)
+    found = {}
+    for batch in batches:
+        food = str(batch.facts.get("food_class", ""))
+        mine = [e for e in effective(entries.get(batch.shift_id, ())) if e.batch == str(batch.id)]
+        if food not in food_classes():
+            found[batch.id] = BatchSafety(None, None, gate(False, None, None, words.get(batch.id, "")))
+            continue
+        readings = core_readings(mine, logs.get(batch.id, []))
+        core = judge_core(
+            requirements(food, kitchen.safety_profile, own), [t for t, _ in readings], [c for _, c in readings]
+        )
+        time = None
+        if food_classes()[food].perishable:
+            out_at = _out_at(batch, mine, plans.get(batch.shift_id, ()))
+            shift = shifts[batch.shift_id]
+            until = min(now_s, shift.ended_at.timestamp()) if shift.ended_at else now_s
+            life = life_of(food, mine, readings, out_at)
+            time = zone_time(life, max(until, *(r.at for r in life)), zone) if life else None
+        found[batch.id] = BatchSafety(core, time, gate(True, core, time, words.get(batch.id, "")))
+    return found
+
+
+def _out_at(batch: Batch, entries: Sequence[Entry], plan: Sequence[PlannedStep]) -> float | None:
+    """When the batch came out of its last heat, None while it has not."""
+    chain = batch.chain()
+    heats = {s.key for s in chain.steps if s.phase is Phase.COOK}
+    ends = [r.end for r in bench_state([chain], plan, entries).runs if r.step in heats and r.state is RunState.DONE]
+    return max(ends) if heats and len(ends) == len(heats) else None
+
+
+def safety_of_trial(
+    db: Session, trial_id: uuid.UUID, batches: Sequence[Batch], now_s: float
+) -> dict[uuid.UUID, BatchSafety]:
+    """How the batches of a trial stand."""
+    shifts = {s.id: s for s in db.scalars(select(Shift).where(Shift.trial_id == trial_id))}
+    entries: dict[uuid.UUID, list[Entry]] = {}
+    for row in entries_of_trial(db, trial_id):
+        entries.setdefault(row.shift_id, []).append(row.core())
+    plans = {k: p.planned() for k, p in newest_plans_of_trial(db, trial_id).items()}
+    return safety_of_batches(db, batches, shifts, entries, plans, now_s)
+
+
+def uses_of_probe(batches: Sequence[Batch], entries: Sequence[Entry]) -> tuple[list[Use], list[tuple[float, str]]]:
+    """Every core reading as a use of the probe, and every washing."""
+    foods = {str(b.id): str(b.facts.get("food_class", "")) for b in batches}
+    standing = effective(entries)
+    uses = [
+        Use(e.when, "probe", e.batch, float(e.payload["celsius"]) >= RAW_BELOW_C, foods.get(e.batch, ""))
+        for e in standing
+        if _is_core(e)
+    ]
+    return uses, [(e.when, str(e.payload["thing"])) for e in standing if e.kind is EntryKind.WASHED]
+
+
+def laxer_for(db: Session, food: str) -> list[str]:
+    """Reasons of the kitchen's figures that ask for less than an authority for this food; such a method is not published."""
+    mine = food_classes()[food].limits if food in food_classes() else ()
+    return [f"{limits()[c.limit_id].authority}: {c.reason}" for c in own_figures(db) if c.limit_id in mine and c.laxer()]
