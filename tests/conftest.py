@@ -7,6 +7,7 @@ import signal
 import subprocess
 import sys
 import tempfile
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -64,6 +65,23 @@ def copy_of(server: cluster.Cluster, template: str) -> str:
 def demo_url(server: cluster.Cluster, demo_template: str) -> str:
     """A copy of the demo that a test may change."""
     return copy_of(server, demo_template)
+
+
+@pytest.fixture(scope="session")
+def reckoner() -> Iterator[str]:
+    """The reckoner in a process of its own, as in real life; its socket."""
+    folder = tempfile.mkdtemp(prefix="yeasty-reckon-", dir="/tmp")
+    path = f"{folder}/reckoner"
+    process = subprocess.Popen([sys.executable, "-m", "yeasty.worker.reckoner", path], cwd=ROOT, stdin=subprocess.DEVNULL)
+    until = time.monotonic() + 60
+    while not os.path.exists(path):
+        assert process.poll() is None
+        assert time.monotonic() < until
+        time.sleep(0.05)
+    yield path
+    process.terminate()
+    process.wait(10)
+    shutil.rmtree(folder, ignore_errors=True)
 
 
 def run_worker_once(url: str) -> None:

@@ -7,9 +7,11 @@ from hypothesis import strategies as st
 from yeasty.core.cook.steps import Attention, Phase, Step
 from yeasty.core.errors import OutOfRange
 from yeasty.core.setup.allergens import union
-from yeasty.core.setup.appliances import Appliance, check_appliance, power_offer, rounds_needed
+from yeasty.core.setup.appliances import Appliance, check_appliance, rounds_needed
 from yeasty.core.setup.conversions import microwave_time
 from yeasty.core.setup.differences import MethodFacts, differences, sentence
+from yeasty.core.setup.offers import Measured, offers
+from yeasty.core.setup.own_records import Record
 
 COOK = Step("c", "Bake", Attention.FREE, Phase.COOK, 600, set_point_c=200)
 REST = Step("r", "Rest", Attention.FREE, Phase.WAIT, 300)
@@ -73,11 +75,36 @@ def test_microwave_conversion_there_and_back(seconds: float, a: float, b: float)
 def test_the_measured_power_is_offered_before_the_label() -> None:
     step = Step("m", "Microwave", Attention.FREE, Phase.COOK, 210, power_w=800)
     oven = Appliance("a", "Microwave", "microwave", 1250, 800, 700)
-    offer = power_offer(step, oven)
-    assert offer is not None
-    assert (offer.to_s, offer.measured) == (pytest.approx(240), True)
-    assert power_offer(replace(step, power_w=700), oven) is None
-    assert power_offer(step, replace(oven, kind="oven")) is None
+    offer = offers(step, oven, Measured(), 0, {})[0]
+    assert offer.offered.value == pytest.approx(240)
+    assert "(measured)" in offer.source
+    tested = offers(step, oven, Measured(power={"power_w": 700, "low_w": 680, "high_w": 720}), 0, {})[0]
+    assert tested.offered.high - tested.offered.low < offer.offered.high - offer.offered.low
+    assert offers(replace(step, power_w=700), oven, Measured(), 0, {}) == []
+    assert offers(step, replace(oven, kind="oven"), Measured(), 0, {}) == []
+
+
+def test_the_setting_that_gives_what_is_written_is_offered_and_its_own_preheat() -> None:
+    bake = Step("b", "Bake", Attention.FREE, Phase.COOK, 900, set_point_c=200)
+    oven = Appliance("o", "Oven", "oven", 3000, offset_k=-12)
+    assert offers(bake, oven, Measured(), 0, {})[0].offered.value == 212
+    points = Measured(offset={"intercept_c": -10, "slope": 0.99, "low_c": 150, "high_c": 230})
+    assert offers(bake, oven, points, 0, {})[0].offered.value == pytest.approx(212, abs=1)
+    assert offers(bake, replace(oven, offset_k=1.0), Measured(), 0, {}) == []
+    heat = Step("p", "Preheat", Attention.FREE, Phase.COME_UP, 900, set_point_c=200)
+    own = Measured(preheat={"start_c": 20, "full_c": 280, "tau_s": 800, "dead_s": 30})
+    found = {o.rule: o for o in offers(heat, replace(oven, offset_k=None), own, 0, {})}
+    assert found["preheat"].offered.value > 900
+    slower = offers(heat, replace(oven, offset_k=None), own, 0, {"preheat": [Record(900, 1100)] * 3})[0]
+    assert slower.offered.value > found["preheat"].offered.value
+    assert slower.records == 3
+
+
+def test_altitude_is_offered_to_pressure_cookers_from_where_it_counts() -> None:
+    cook = Step("c", "Cook at pressure", Attention.FREE, Phase.COOK, 780)
+    pot = Appliance("p", "Pot", "pressure_cooker", 1000)
+    assert offers(cook, pot, Measured(), 100, {}) == []
+    assert offers(cook, pot, Measured(), 1600, {})[0].offered.value > 900
 
 
 def test_output_above_input_cannot_be() -> None:

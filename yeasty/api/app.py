@@ -36,13 +36,14 @@ class Settings:
     """What a web process is told.
 
     `tls` : cookies are Secure; `authority` : folder of the local authority, None without TLS of our own;
-    `public_address` : where other devices reach the kitchen, "" for as asked.
+    `reckoner` : socket of the reckoner; `public_address` : where other devices reach the kitchen, "" for as asked.
     """
 
     database_url: str
     tls: bool = False
     authority: str = ""
     public_address: str = ""
+    reckoner: str = ""
     testing: bool = False
 
 
@@ -69,7 +70,7 @@ def create_app(settings: Settings) -> OpenAPI:
         SECRET_KEY=secret, SESSION_COOKIE_NAME="yeasty", SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Lax",
         SESSION_COOKIE_SECURE=settings.tls, PERMANENT_SESSION_LIFETIME=30 * 86400, WTF_CSRF_TIME_LIMIT=None,
         WTF_CSRF_HEADERS=["X-CSRFToken"], MAX_CONTENT_LENGTH=MOST_REQUEST_BYTES, PUBLIC_ADDRESS=settings.public_address,
-        TLS=settings.tls, AUTHORITY=settings.authority, TESTING=settings.testing,
+        RECKONER=settings.reckoner, TLS=settings.tls, AUTHORITY=settings.authority, TESTING=settings.testing,
     )  # fmt: skip
     app.extensions["yeasty_engine"] = engine
     app.extensions["yeasty_sessions"] = sessions

@@ -11,11 +11,12 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from yeasty.api.problems import ApiError, not_found
-from yeasty.api.request import Blank, Duration, Mass, Power, Temperature, answer, check_if_match, db, require
+from yeasty.api.request import Blank, Duration, Length, Mass, Power, Temperature, answer, check_if_match, db, require
 from yeasty.api.views import MarkView, StepView, TrialPath, TrialView, mark_view, trial_view
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
 from yeasty.core.cook.steps import Attention, EndRule, Phase
+from yeasty.core.safety.core_minimum import food_class
 from yeasty.core.setup.differences import VARIED_BY_KIND
 from yeasty.store import designs, kitchen, trials
 from yeasty.store.people import Role
@@ -58,6 +59,7 @@ class NewTrial(BaseModel):
     question: str = Field(min_length=1, max_length=1000)
     dish: str = Field(min_length=1, max_length=200)
     kind: TrialKind = TrialKind.SIDE_BY_SIDE
+    food_class: str = Field(default="", max_length=40)
 
 
 class TrialChange(BaseModel):
@@ -74,6 +76,7 @@ class TrialChange(BaseModel):
     matters: float | None = Field(default=None, ge=0, le=10)
     hunch: str | None = Field(default=None, max_length=1000)
     pieces: int | None = Field(default=None, ge=1, le=10000)
+    food_class: str | None = Field(default=None, max_length=40)
     varied: list[str] | None = None
 
 
@@ -111,6 +114,10 @@ class MethodChange(BaseModel):
     pieces_per_batch: int | None = Field(default=None, ge=1, le=1000)
     piece_kg: Annotated[Mass | None, Blank] = None
     start_c: Annotated[Temperature | None, Blank] = None
+    piece_shape: str | None = Field(default=None, max_length=20)
+    piece_thickness_m: Annotated[Length | None, Blank] = None
+    piece_food: str | None = Field(default=None, max_length=40)
+    hazards: list[str] | None = Field(default=None, max_length=40)
     gear: list[str] | None = None
 
 
@@ -233,6 +240,8 @@ def list_trials(query: TrialQuery) -> Response:
 def new_trial(body: NewTrial) -> Response:
     """A new trial."""
     trial = designs.new_trial(db(), title=body.title, question=body.question, dish=body.dish, kind=body.kind)
+    if body.food_class:
+        trial.food_class = food_class(body.food_class).key
     return whole(open_trial(trial.id), 201)
 
 
@@ -251,6 +260,8 @@ def change_trial(path: TrialPath, body: TrialChange) -> Response:
     given = body.model_dump(exclude_unset=True, exclude_none=True, mode="json")
     if body.kind is not None and body.kind != trial.kind and body.varied is None:
         given["varied"] = list(VARIED_BY_KIND[body.kind])
+    if given.get("food_class"):
+        food_class(given["food_class"])
     for name, value in given.items():
         setattr(trial, name, value)
     designs.touch(trial)
@@ -286,7 +297,8 @@ def change_method(path: MethodPath, body: MethodChange) -> Response:
     method = method_of(trial, path.method_id)
     if body.tag and any(m.tag == body.tag and m is not method for m in trial.methods):
         raise ApiError(409, "Tag taken", f"Another method has the tag {body.tag}. Choose other letters.")
-    clearable = {"batch_kg", "piece_kg", "start_c"}
+    designs.check_piece(body.piece_shape, body.piece_thickness_m, body.hazards)
+    clearable = {"batch_kg", "piece_kg", "start_c", "piece_thickness_m"}
     for name, value in body.model_dump(exclude_unset=True).items():
         if value is not None or name in clearable:
             setattr(method, name, value)

@@ -11,12 +11,15 @@ from yeasty.api.cook import cook
 from yeasty.api.decide import decide
 from yeasty.api.evidence import evidence
 from yeasty.api.inout import inout
+from yeasty.api.outlook import outlook
 from yeasty.api.publish import publish
+from yeasty.api.safety import safety
 from yeasty.api.setup import setup
 from yeasty.api.stations import stations
 from yeasty.api.taste import taste
+from yeasty.api.workbench import workbench
 
-BLUEPRINTS = (accounts, stations, ask, setup, cook, evidence, taste, decide, publish, inout)
+BLUEPRINTS = (accounts, stations, ask, setup, safety, workbench, cook, outlook, evidence, taste, decide, publish, inout)
 
 
 def description() -> dict[str, Any]:

@@ -113,6 +113,7 @@ Duration = _quantity("duration", quantities.parse_duration)
 Temperature = _quantity("temperature", quantities.parse_temperature)
 Power = _quantity("power", quantities.parse_power)
 Energy = _quantity("energy", quantities.parse_energy)
+Length = _quantity("length", quantities.parse_length)
 
 
 def blank_to_none(value: Any) -> Any:

@@ -11,11 +11,12 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.ask import open_trial, whole
 from yeasty.api.problems import not_found
+from yeasty.api.reckon import reckon
 from yeasty.api.request import Blank, Mass, Power, answer, check_if_match, db, require, system
 from yeasty.api.views import TrialPath, TrialView
 from yeasty.core.errors import RuleError
 from yeasty.core.setup.allergens import ALLERGENS
-from yeasty.core.setup.appliances import check_appliance, power_offer
+from yeasty.core.setup.appliances import check_appliance
 from yeasty.core.setup.differences import differences, sentence
 from yeasty.store import designs, kitchen, trials
 from yeasty.store.base import now
@@ -68,26 +69,34 @@ class DifferenceView(BaseModel):
 
 
 class OfferView(BaseModel):
-    """A microwave time worked out again for the power the appliance gives."""
+    """A step worked out again for this kitchen; `source` says by which rule, from what, with how many own records."""
 
     method_id: str
     step_id: str
     what: str
-    from_s: float
-    to_s: float
-    written_w: float
-    real_w: float
-    measured: bool
-    how: str
+    field: str
+    written: float
+    offered: float
+    low: float
+    high: float
+    power_w: float | None
+    rule: str
+    source: str
+    records: int
+
+
+class OfferList(BaseModel):
+    """Conversions offered to a trial's steps."""
+
+    items: list[OfferView]
 
 
 class FairnessView(BaseModel):
-    """What differs, what of it is open, and conversions offered."""
+    """What differs, and what of it is open."""
 
     sentence: str
     open_count: int
     differences: list[DifferenceView]
-    offers: list[OfferView]
 
 
 class Acceptance(BaseModel):
@@ -193,6 +202,7 @@ class KitchenIn(BaseModel):
     currency: str = Field(pattern="^[A-Z]{3}$")
     price_per_kwh: Annotated[Decimal | None, Blank] = Field(default=None, ge=0, le=1000)
     public_address: str = Field(default="", max_length=200, pattern="^(https?://[^/ ]+)?$")
+    altitude_m: float = Field(default=0, ge=-400, le=6000)
 
 
 @setup.get("/kitchen", responses={200: KitchenIn})
@@ -200,15 +210,7 @@ class KitchenIn(BaseModel):
 def get_kitchen() -> Response:
     """The kitchen's settings."""
     k = kitchen.the_kitchen(db())
-    return answer(
-        KitchenIn(
-            name=k.name,
-            time_zone=k.time_zone,
-            currency=k.currency,
-            price_per_kwh=k.price_per_kwh,
-            public_address=k.public_address,
-        )
-    )
+    return answer(KitchenIn(**{name: getattr(k, name) for name in KitchenIn.model_fields}))
 
 
 @setup.put("/kitchen", responses={200: KitchenIn})
@@ -249,7 +251,7 @@ def get_fairness(path: TrialPath) -> Response:
 
 
 def fairness_view(trial: Trial) -> FairnessView:
-    """Differences, how each stands, the sentence, and conversions offered."""
+    """Differences, how each stands, and the sentence."""
     used = trials.appliances_of(db(), trial)
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
     found = differences(designs.method_facts(trial, used), trial.varied, system())
@@ -262,20 +264,26 @@ def fairness_view(trial: Trial) -> FairnessView:
     ]  # fmt: skip
     still = [v.field for v in views if not v.varied and v.accepted is None]
     settled = sum(1 for v in views if v.accepted is not None and not v.varied)
-    offers = []
-    for method in trial.methods:
-        for step in method.steps:
-            offer = power_offer(step.core(), used[step.appliance_id].profile()) if step.appliance_id in used else None
-            if offer:
-                offers.append(
-                    OfferView(
-                        method_id=str(method.id), step_id=str(step.id), what=step.what, from_s=offer.from_s,
-                        to_s=offer.to_s, written_w=offer.written_w, real_w=offer.real_w, measured=offer.measured,
-                        how=offer.how,
-                    )
-                )  # fmt: skip
     words = sentence(still, settled, sum(1 for v in views if v.varied))
-    return FairnessView(sentence=words, open_count=len(still), differences=views, offers=offers)
+    return FairnessView(sentence=words, open_count=len(still), differences=views)
+
+
+@setup.get("/trials/<uuid:trial_id>/offers", responses={200: OfferList})
+@require(Role.COOK)
+def get_offers(path: TrialPath) -> Response:
+    """Steps worked out again for this kitchen's appliances and altitude."""
+    trial = open_trial(path.trial_id)
+    what = {str(s.id): (str(m.id), s.what) for m in trial.methods for s in m.steps}
+    found = reckon("step_offers", **designs.offer_question(db(), trial))
+    items = [
+        OfferView(
+            method_id=what[o["step_key"]][0], step_id=o["step_key"], what=what[o["step_key"]][1], field=o["field"],
+            written=o["written"], offered=o["offered"]["value"], low=o["offered"]["low"], high=o["offered"]["high"],
+            power_w=o["power_w"], rule=o["rule"], source=o["source"], records=o["records"],
+        )
+        for o in found
+    ]  # fmt: skip
+    return answer(OfferList(items=items))
 
 
 @setup.post("/trials/<uuid:trial_id>/accepted-differences", responses={200: TrialView})

@@ -4,6 +4,7 @@ No answer a taster can get tells which method a code is: it holds codes in the s
 the allergens of the whole table, nothing per method, and never an id that the lead's pages use.
 """
 
+import time
 from datetime import datetime
 from uuid import UUID
 
@@ -21,10 +22,10 @@ from yeasty.core.cook.measures import Standing
 from yeasty.core.errors import RuleError
 from yeasty.core.taste.blinding import balance
 from yeasty.store import panels, tastings
-from yeasty.store import shifts as making
 from yeasty.store.base import now
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.people import Role
+from yeasty.store.safety import gates_of_trial
 from yeasty.store.tastings import KeyView, Sample, Seat, Tasting
 from yeasty.store.trials import Attribute, whole_trial
 
@@ -84,6 +85,9 @@ class Candidate(BaseModel):
     words: str
     may: bool
     why_not: str
+    tells: list[str]
+    owned: str
+    may_be_owned: bool
 
 
 class TastingPath(BaseModel):
@@ -208,25 +212,15 @@ def _tasting(tasting_id: UUID) -> Tasting:
 @require(Role.COOK)
 def list_tastings(path: TrialPath) -> Response:
     """Tastings of a trial; and its batches, unsafe and void ones barred with the reason."""
-    candidates = []
-    for batch, m in making.trial_measures(db(), path.trial_id):
-        why = ""
-        if m.standing is Standing.VOID:
-            why = f"void: {m.why}"
-        elif m.core_met is False:
-            why = (
-                f"core {m.core_target_c:g} °C not on record"
-                + (f", highest reading {m.highest_core_c:g} °C" if m.highest_core_c is not None else ", no reading")
-                + ". Take a reading, or void it. Local food-safety rules come first."
-            )
-        elif not m.complete:
-            why = "not finished"
-        candidates.append(
-            Candidate(
-                batch_id=str(batch.id), words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}",
-                may=not why, why_not=why,
-            )
-        )  # fmt: skip
+    candidates = [
+        Candidate(
+            batch_id=str(batch.id), words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}",
+            may=g.open and m.complete and m.standing is not Standing.VOID,
+            why_not=" ".join(g.barred_by) or ("Not finished." if not m.complete else ""), tells=list(g.tells), owned=g.owned,
+            may_be_owned=m.standing is not Standing.VOID and not g.open,
+        )
+        for batch, m, g in gates_of_trial(db(), path.trial_id, time.time())
+    ]  # fmt: skip
     rows = tastings.tastings_of(db(), path.trial_id)
     return answer(TastingList(items=[tasting_view(t) for t in rows], candidates=candidates))
 
@@ -236,13 +230,13 @@ def list_tastings(path: TrialPath) -> Response:
 def new_tasting(path: TrialPath, body: NewTasting) -> Response:
     """A tasting with codes and orders. Batches that are void or not read as cooked through are barred."""
     trial = open_trial(path.trial_id)
-    state = {batch.id: m for batch, m in making.trial_measures(db(), trial.id)}
+    state = {batch.id: (batch, m, g) for batch, m, g in gates_of_trial(db(), trial.id, time.time())}
     for batch_id in body.batches:
-        m = state.get(batch_id)
-        if m is None:
+        if batch_id not in state:
             raise RuleError("samples", "name a batch of another trial", "Reload and choose again.")
-        if m.standing is Standing.VOID or m.core_met is False:
-            raise RuleError("samples", "hold a batch that is void or not on record as cooked through", "Leave it out.")
+        batch, m, g = state[batch_id]
+        if m.standing is Standing.VOID or not g.open:
+            raise RuleError("samples", f"hold {batch.method.tag}, which may not be tasted: {' '.join(g.barred_by)}", "Leave it out.")
     if not trial.attributes:
         raise RuleError("attributes", "none", "Name what tasters judge at Ask first.")
     tasting = panels.make_tasting(

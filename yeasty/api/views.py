@@ -64,6 +64,9 @@ class MethodView(BaseModel):
     pieces_per_batch: int
     piece_kg: float | None
     start_c: float | None
+    piece_shape: str
+    piece_thickness_m: float | None
+    piece_food: str
     gear: list[str]
     hazards: list[str]
     steps: list[StepView]
@@ -124,6 +127,7 @@ class TrialView(BaseModel):
     matters: float
     hunch: str
     pieces: int
+    food_class: str
     varied: list[str]
     simulated: bool
     updated_at: datetime
@@ -161,7 +165,8 @@ def method_view(m: Method) -> MethodView:
     """A method."""
     return MethodView(
         id=str(m.id), name=m.name, technique=m.technique, tag=m.tag, mark=mark_view(m.mark), batch_kg=m.batch_kg,
-        pieces_per_batch=m.pieces_per_batch, piece_kg=m.piece_kg, start_c=m.start_c, gear=m.gear, hazards=m.hazards,
+        pieces_per_batch=m.pieces_per_batch, piece_kg=m.piece_kg, start_c=m.start_c, piece_shape=m.piece_shape,
+        piece_thickness_m=m.piece_thickness_m, piece_food=m.piece_food, gear=m.gear, hazards=m.hazards,
         steps=[step_view(s) for s in m.steps],
         amounts=[AmountView(ingredient_id=str(a.ingredient_id), mass_kg=a.mass_kg) for a in m.amounts],
     )  # fmt: skip
@@ -183,7 +188,7 @@ def trial_view(t: Trial) -> TrialView:
     return TrialView(
         id=str(t.id), title=t.title, question=t.question, dish=t.dish, aliases=t.aliases, kind=TrialKind(t.kind),
         fairness=Fairness(t.fairness), done_rule=DoneRule(t.done_rule), answer_rule=t.answer_rule, matters=t.matters,
-        hunch=t.hunch, pieces=t.pieces, varied=t.varied, simulated=t.simulated, updated_at=t.updated_at,
+        hunch=t.hunch, pieces=t.pieces, food_class=t.food_class, varied=t.varied, simulated=t.simulated, updated_at=t.updated_at,
         version=t.version,
         attributes=[attribute_view(a) for a in t.attributes],
         methods=[method_view(m) for m in t.methods],

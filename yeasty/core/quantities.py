@@ -6,9 +6,11 @@ person's choice; it decides what a bare number means and how a value is written,
 
 import re
 import unicodedata
+from collections.abc import Callable, Mapping
 from enum import StrEnum
 from fractions import Fraction
 from functools import cache
+from math import isfinite
 from typing import Any
 
 from yeasty.core.errors import BadQuantity
@@ -303,6 +305,15 @@ def say_temperature_both(celsius: float) -> str:
     return f"{celsius:g} °C ({f:g} °F)"
 
 
+def say_length(metres: float, system: System = System.METRIC) -> str:
+    """A length in the person's units.
+
+    >>> say_length(0.025), say_length(0.0254, System.US)
+    ('25 mm', '1 in')
+    """
+    return f"{metres / 0.0254:.3g} in" if system is System.US else f"{metres * 1000:.3g} mm"
+
+
 def say_mass_both(kg: float) -> str:
     """A mass for readers of either system.
 
@@ -310,3 +321,34 @@ def say_mass_both(kg: float) -> str:
     '454 g (1 lb)'
     """
     return f"{say_mass(kg)} ({say_mass(kg, System.US)})"
+
+
+PARSERS: Mapping[str, Callable[[str, str, System], float]] = {
+    "mass": parse_mass, "volume": parse_volume, "duration": parse_duration, "temperature": parse_temperature,
+    "power": parse_power, "energy": parse_energy, "length": parse_length, "pressure": parse_pressure,
+}  # fmt: skip
+
+
+def read_quantity(kind: str, text: str, field: str, system: System = System.METRIC) -> float:
+    """What a cook typed, in SI: a kind of `PARSERS`, "number" or "percent" (a share).
+
+    Raises
+    ------
+    BadQuantity : names the field
+
+    >>> read_quantity("percent", "12 %", "water"), read_quantity("length", "2 cm", "thickness")
+    (0.12, 0.02)
+    """
+    if not text.strip():
+        raise BadQuantity(field, "is empty", "Type a value.")
+    if kind in PARSERS:
+        return PARSERS[kind](text, field, system)
+    if kind not in ("number", "percent"):
+        raise BadQuantity(field, f"{kind} is no kind of quantity", "Reload the page and try again.")
+    try:
+        value = float(text.strip().rstrip("%").strip().replace(",", ".").replace("−", "-"))
+    except ValueError:
+        raise BadQuantity(field, f"“{text[:40]}” is not a number", "Type a number.") from None
+    if not isfinite(value):
+        raise BadQuantity(field, "is not a finite number", "Type a number.")
+    return value / 100 if kind == "percent" else value

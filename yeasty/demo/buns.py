@@ -13,11 +13,11 @@ from yeasty.core.cook.entries import EntryKind as K
 from yeasty.core.setup.differences import differences
 from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun
 from yeasty.store import designs, panels
-from yeasty.store.bench import Batch, Shift
+from yeasty.store.bench import Shift
 from yeasty.store.kitchen import Appliance
 from yeasty.store.pages import draft_of, publish
 from yeasty.store.people import Account
-from yeasty.store.shifts import replan, step_record
+from yeasty.store.shifts import batch_of, replan
 from yeasty.store.tastings import AnswerRow
 from yeasty.store.trials import AcceptedDifference, Method, Trial, appliances_of
 from yeasty.worker.analyse import analyse
@@ -66,7 +66,7 @@ def _trial(db: Session, appliances: dict[str, Appliance]) -> Trial:
     trial.aliases = "stuffed buns, mushroom and leek buns, steamed buns, baked buns"
     trial.answer_rule = "Best weighted score for crust, crumb and liking, among those on the table within 60 min for 12."
     trial.hunch = "The oven, by a little; the fryer for the crust."
-    trial.matters, trial.pieces = 0.3, 12
+    trial.matters, trial.pieces, trial.food_class = 0.3, 12, "plant"
     designs.set_attributes(
         db, trial,
         [
@@ -86,6 +86,7 @@ def _trial(db: Session, appliances: dict[str, Appliance]) -> Trial:
     ):  # fmt: skip
         method = designs.add_method(db, trial, techniques()[technique], name, [appliances[appliance]])
         method.tag, method.piece_kg, method.batch_kg, method.start_c = tag, 0.060, 0.360, 24.0
+        method.piece_shape, method.piece_thickness_m, method.piece_food = "sphere", 0.05, "enriched_dough"
         method.hazards = [*method.hazards, "raw_dough", "stuffed_food"]
         _tune(method)
     db.flush()
@@ -172,12 +173,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     by_tag = {m.tag: m for m in trial.methods}
     for position, (tag, replicate) in enumerate([("OV", 1), ("AF", 1), ("DF", 1), ("PS", 1), ("MW", 1), ("MW", 2)]):
         method = by_tag[tag]
-        batch = Batch(
-            shift_id=shift.id, method_id=method.id, position=position, replicate=replicate,
-            steps=[step_record(s, method, used) for s in method.steps],
-        )  # fmt: skip
-        batch.method = method
-        shift.batches.append(batch)
+        shift.batches.append(batch_of(trial, method, shift, position, replicate, used))
     db.flush()
     plan = replan(db, shift.id, (serve - timedelta(hours=3)).timestamp()).planned()
     tints = {"OV": ("#b9742f", "#f0dfb4"), "AF": ("#c07f33", "#f2e3bb"), "DF": ("#8a4a1c", "#ecd6a4"),

@@ -10,10 +10,10 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook.entries import EntryKind as K
 from yeasty.demo.cooking import Log, Story, cook_batch
 from yeasty.store import designs
-from yeasty.store.bench import Batch, Shift
+from yeasty.store.bench import Shift
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Account
-from yeasty.store.shifts import replan, step_record
+from yeasty.store.shifts import batch_of, replan
 from yeasty.store.trials import appliances_of
 
 SEED = 71_000
@@ -30,7 +30,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     trial.aliases = "garbanzos, hummus base"
     trial.answer_rule = "Creaminess at the same tenderness; the soaked ones must win by a point to be worth a night."
     trial.hunch = "Soaked ones are creamier and split less."
-    trial.matters, trial.pieces = 1.0, 8
+    trial.matters, trial.pieces, trial.food_class = 1.0, 8, "plant"
     trial.varied = ["preparation", "cooking time", "start temperature", "appliance"]
     designs.set_attributes(
         db, trial,
@@ -47,6 +47,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     ):  # fmt: skip
         method = designs.add_method(db, trial, techniques()["pressure_cooker"], name, [appliances[appliance]])
         method.tag, method.batch_kg, method.pieces_per_batch, method.start_c = tag, 0.250, 4, start
+        method.piece_shape, method.piece_thickness_m, method.piece_food = "sphere", 0.012, "chickpeas_cooked"
         method.hazards = [*method.hazards, "pulses_pressure"]
         for step in method.steps:
             if step.phase == "load":
@@ -79,12 +80,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     db.add(shift)
     db.flush()
     for position, method in enumerate(trial.methods):
-        batch = Batch(
-            shift_id=shift.id, method_id=method.id, position=position, replicate=1,
-            steps=[step_record(s, method, used) for s in method.steps],
-        )  # fmt: skip
-        batch.method = method
-        shift.batches.append(batch)
+        shift.batches.append(batch_of(trial, method, shift, position, 1, used))
     db.flush()
     plan = replan(db, shift.id, (moment - timedelta(hours=2)).timestamp()).planned()
     log = Log(shift, lead, SEED)

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from yeasty.api.accounts import hasher
 from yeasty.demo import buns, chickpeas
 from yeasty.store.base import now
-from yeasty.store.kitchen import Appliance, the_kitchen
+from yeasty.store.kitchen import Appliance, Circuit, the_kitchen
 from yeasty.store.people import Role, account_by_login, add_account
 
 LEAD, COOK = ("lead", "flour-water-salt"), ("cook", "proof-shape-bake")
@@ -45,6 +45,7 @@ def lay_out(db: Session) -> None:
         appliances[a.name] = row
     db.flush()
     db.refresh(kitchen)
+    db.add_all(Circuit(name=n, breaker_a=a, voltage_v=230, base_w=b) for n, a, b in (("A", 20, 100), ("B", 20, 0), ("C", 16, 150), ("D", 32, 0)))
     moment = now()
     buns.lay_out(db, appliances, lead, moment)
     chickpeas.lay_out(db, appliances, lead, moment)

@@ -9,6 +9,7 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -22,6 +23,7 @@ WEB_THREADS = 56
 LEAST_FREE_MB = 200
 # A part that ends is started again, at most this often.
 RESTART_AFTER_S = 2.0
+PARTS = ("web server", "worker", "reckoner")
 
 
 class CannotStart(RuntimeError):
@@ -142,7 +144,7 @@ def _shown_host(host: str) -> str:
 def _parts(
     environment: dict[str, str], options: Options, crt: Path | None, key: Path | None
 ) -> list[Callable[[], "subprocess.Popen[bytes]"]]:
-    """How to start each part: the web server, the worker."""
+    """How to start each part, in the order of `PARTS`."""
     bind = f"[{options.host}]:{options.port}" if ":" in options.host else f"{options.host}:{options.port}"
     web = [sys.executable, "-m", "gunicorn", "--worker-class", "gthread", "--workers", str(WEB_WORKERS), "--threads",
            str(WEB_THREADS), "--bind", bind, "--graceful-timeout", "3", "--timeout", "60", "--keep-alive", "30",
@@ -153,7 +155,8 @@ def _parts(
     def start(command: list[str]) -> "subprocess.Popen[bytes]":
         return subprocess.Popen(command, cwd=ROOT, env=environment, stdin=subprocess.DEVNULL, start_new_session=True)
 
-    return [lambda: start(web), lambda: start([sys.executable, "-m", "yeasty.worker"])]
+    reckoner = [sys.executable, "-m", "yeasty.worker.reckoner", environment["YEASTY_RECKONER"]]
+    return [lambda: start(web), lambda: start([sys.executable, "-m", "yeasty.worker"]), lambda: start(reckoner)]
 
 
 def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
@@ -172,11 +175,11 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
         signal.signal(number, ask)
     scheme = "https" if crt else "http"
     address = options.public_address or f"{scheme}://{_shown_host(options.host)}:{options.port}"
-    with database(options) as url:
+    with database(options) as url, tempfile.TemporaryDirectory(prefix="yeasty-") as sockets:
         lines = prepare(url)
         environment = {
             **os.environ, "DATABASE_URL": url, "YEASTY_TLS": "1" if crt else "", "YEASTY_AUTHORITY": authority,
-            "YEASTY_PUBLIC_ADDRESS": address, "PYTHONUNBUFFERED": "1", "OPENBLAS_NUM_THREADS": "1", "MALLOC_ARENA_MAX": "2",
+            "YEASTY_PUBLIC_ADDRESS": address, "YEASTY_RECKONER": f"{sockets}/reckoner", "PYTHONUNBUFFERED": "1", "OPENBLAS_NUM_THREADS": "1", "MALLOC_ARENA_MAX": "2",
         }  # fmt: skip
         parts = _parts(environment, options, crt, key)
         children = [part() for part in parts]
@@ -221,7 +224,7 @@ def _watch(
             if child.poll() is None or time.monotonic() - began[n] < RESTART_AFTER_S:
                 continue
             print(
-                f"  The {('web server', 'worker')[n]} ended with code {child.returncode}; starting it again.",
+                f"  The {PARTS[n]} ended with code {child.returncode}; starting it again.",
                 file=sys.stderr,
                 flush=True,
             )

@@ -24,5 +24,6 @@ app = create_app(
         tls=bool(os.environ.get("YEASTY_TLS")),
         authority=os.environ.get("YEASTY_AUTHORITY", ""),
         public_address=os.environ.get("YEASTY_PUBLIC_ADDRESS", ""),
+        reckoner=os.environ.get("YEASTY_RECKONER", ""),
     )
 )

@@ -2,6 +2,8 @@
 
 import uuid
 from collections.abc import Mapping, Sequence
+from dataclasses import asdict
+from enum import StrEnum
 from typing import Any
 
 from sqlalchemy import select
@@ -11,13 +13,14 @@ from yeasty.core.ask.marks import next_mark, next_tag
 from yeasty.core.ask.techniques import Technique, techniques
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.cook.steps import check_steps, step_from_record
-from yeasty.core.errors import Refused, RuleError
+from yeasty.core.errors import Refused, RuleError, check_range
+from yeasty.core.safety.cautions import cautions
 from yeasty.core.setup.differences import VARIED_BY_KIND, MethodFacts
 from yeasty.store.base import now
 from yeasty.store.bench import Batch
-from yeasty.store.kitchen import Appliance
+from yeasty.store.kitchen import MEASUREMENTS, Appliance, newest_measurements, records_of, the_kitchen
 from yeasty.store.tastings import AnswerRow, Tasting
-from yeasty.store.trials import Attribute, Control, Ingredient, Method, MethodAmount, Step, Trial
+from yeasty.store.trials import Attribute, Control, Ingredient, Method, MethodAmount, Step, Trial, appliances_of
 
 
 def touch(trial: Trial) -> None:
@@ -76,6 +79,9 @@ def add_method(db: Session, trial: Trial, technique: Technique, name: str, appli
         piece_kg=first.piece_kg if first else None,
         batch_kg=first.batch_kg if first else None,
         start_c=first.start_c if first else None,
+        piece_shape=first.piece_shape if first else "",
+        piece_thickness_m=first.piece_thickness_m if first else None,
+        piece_food=first.piece_food if first else "",
         gear=list(technique.gear),
         hazards=list(technique.hazards),
     )
@@ -95,6 +101,20 @@ def add_method(db: Session, trial: Trial, technique: Technique, name: str, appli
     touch(trial)
     db.flush()
     return method
+
+
+PIECE_SHAPES = ("", "sphere", "cylinder", "slab")
+
+
+def check_piece(shape: str | None, thickness_m: float | None, hazards: Sequence[str] | None) -> None:
+    """Raise where a piece or a hazard is none that the rules know."""
+    if shape is not None and shape not in PIECE_SHAPES:
+        raise RuleError("shape of a piece", f"{shape} is not known", "Use sphere, cylinder or slab.")
+    if thickness_m is not None:
+        check_range("thickness of a piece", thickness_m, 0.001, 0.5, "m")
+    for hazard in hazards or ():
+        if hazard not in cautions():
+            raise RuleError("hazard", f"{hazard} is not in the table of cautions", "Use one of: " + ", ".join(cautions()) + ".")
 
 
 def set_steps(trial: Trial, method: Method, rows: Sequence[Mapping[str, Any]]) -> None:
@@ -184,7 +204,30 @@ def method_facts(trial: Trial, appliances: Mapping[uuid.UUID, Appliance]) -> lis
     return [
         MethodFacts(
             m.tag, techniques()[m.technique].name if m.technique in techniques() else m.technique, m.batch_kg, m.piece_kg, m.start_c,
-            {names[a.ingredient_id]: a.mass_kg for a in m.amounts}, [s.core() for s in m.steps], known,
+            {names[a.ingredient_id]: a.mass_kg for a in m.amounts}, [s.core() for s in m.steps], known, m.piece_thickness_m,
         )
         for m in trial.methods
     ]  # fmt: skip
+
+
+def offer_question(db: Session, trial: Trial) -> dict[str, Any]:
+    """What the reckoner is asked for a trial's conversions: steps on appliances, what was measured, own records."""
+    used = appliances_of(db, trial)
+    newest = newest_measurements(db, list(used))
+    records: dict[str, list[list[Any]]] = {}
+    for r in records_of(db):
+        records.setdefault(r.rule, []).append([r.predicted, r.observed, r.simulated])
+    pairs = []
+    for method in trial.methods:
+        for step in method.steps:
+            a = used.get(step.appliance_id) if step.appliance_id else None
+            if a is None:
+                continue
+            measured = {k: newest[a.id, k].result.get("measured") for k in MEASUREMENTS if (a.id, k) in newest}
+            pairs.append({"step": _plain_step(step), "appliance": asdict(a.profile()), "measured": measured})
+    return {"pairs": pairs, "altitude_m": the_kitchen(db).altitude_m, "records": records}
+
+
+def _plain_step(step: Step) -> dict[str, Any]:
+    record = asdict(step.core())
+    return {k: (v.value if isinstance(v, StrEnum) else v) for k, v in record.items()}

@@ -1,7 +1,7 @@
 """The kitchen and its appliances."""
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from decimal import Decimal
 from typing import Any
@@ -108,6 +108,14 @@ def the_kitchen(db: Session) -> Kitchen:
 def all_appliances(db: Session) -> list[Appliance]:
     """All profiles, by name."""
     return list(db.scalars(select(Appliance).order_by(Appliance.name, Appliance.id)))
+
+
+def take_over(appliance: Appliance, kind: str, measured: Mapping[str, Any]) -> None:
+    """Put what a measurement found into the profile; nothing where no measurement stands any more."""
+    if kind == "water-test":
+        appliance.measured_w = measured.get("power_w")
+    elif kind == "offset":
+        appliance.offset_k = measured.get("offset_k")
 
 
 def circuits(db: Session) -> list[Circuit]:

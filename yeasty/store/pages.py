@@ -13,6 +13,7 @@ from yeasty.core.cook.measures import BatchMeasures, Standing
 from yeasty.core.errors import Refused
 from yeasty.core.publish.document import MethodPage, as_record, check_page, ingredients, step_texts
 from yeasty.core.publish.html import Edition
+from yeasty.core.safety.cautions import keeps_from_publishing
 from yeasty.core.setup.differences import differences
 from yeasty.store import designs
 from yeasty.store.base import now
@@ -20,10 +21,11 @@ from yeasty.store.bench import Batch, shifts_of
 from yeasty.store.decisions import kept_analysis
 from yeasty.store.panels import allergens_of
 from yeasty.store.publications import Draft, Publication, free_slug, versions_of
-from yeasty.store.shifts import trial_measures
+from yeasty.store.safety import laxer_for
+from yeasty.store.shifts import hazards_of_method, trial_measures
 from yeasty.store.trials import Method, Trial, appliances_of
 
-TEXTS = ("title", "intro", "normal", "serving", "keeping", "disclosure")
+TEXTS = ("title", "intro", "normal", "serving", "keeping", "disclosure", "process")
 
 
 def slug_of(title: str) -> str:
@@ -93,12 +95,12 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
             {i.name: i.allergens for i in trial.ingredients}, 1.0,
         ),
         allergens=allergens_of(trial), gear=tuple(dict.fromkeys([*gear, *method.gear])),
-        steps=step_texts(steps, method.hazards), cues=tuple(mine["notes"][:8]) if mine else (), why=tuple(why),
+        steps=step_texts(steps, hazards_of_method(trial, method)), cues=tuple(mine["notes"][:8]) if mine else (), why=tuple(why),
         choose_another=tuple((names[c["method"]], c["when"]) for c in outcome["choose_another"] if c["method"] != str(method.id))
         if outcome else (),
         how_sure=sure, evidence=tuple(_evidence(trial, measured, outcome, len(shifts_of(db, trial.id)))),
         not_equal=tuple(unequal),
-        **{name: draft.texts.get(name, "") for name in ("intro", "normal", "serving", "keeping", "disclosure")},
+        **{name: draft.texts.get(name, "") for name in ("intro", "normal", "serving", "keeping", "disclosure", "process")},
     )  # fmt: skip
 
 
@@ -141,6 +143,12 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
         raise Refused("trial", "was cooked on simulated time", "Cook it for real before publishing.")
     for problem in check_page(page):
         raise problem
+    method = next(m for m in trial.methods if m.name == page.method and m.tag == page.tag)
+    for blocked in keeps_from_publishing(hazards_of_method(trial, method), draft.texts.get("process", "")):
+        raise blocked
+    laxer = laxer_for(db, trial.food_class)
+    if laxer:
+        raise Refused("method", f"was cooked by a figure laxer than its authority's ({laxer[0]})", "Withdraw the laxer figure, cook it again.")
     before = versions_of(db, trial.id)
     if before and not correction.strip():
         raise Refused("correction", "says nothing", f"Version {before[0].version} is out; say what this one corrects.")

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.entries import Entry, EntryKind, effective
+from yeasty.core.cook.measures import BatchMeasures, Standing
 from yeasty.core.cook.plan import PlannedStep
 from yeasty.core.cook.steps import Phase
 from yeasty.core.safety.cautions import Limit, limits
@@ -20,6 +21,7 @@ from yeasty.core.safety.gate import Gate, gate
 from yeasty.store.base import Base, Id
 from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_of_trial, newest_plans_of_trial
 from yeasty.store.kitchen import the_kitchen
+from yeasty.store.shifts import trial_measures
 
 # A probe log is thinned to about this many readings before it is judged; never fewer than one in thirty seconds.
 MOST_READINGS = 2000
@@ -70,6 +72,7 @@ class BatchSafety:
 
     core: CoreResult | None
     zone: ZoneTime | None
+    owned: str
     gate: Gate
 
 
@@ -156,7 +159,9 @@ def safety_of_batches(db: Session, batches: Sequence[Batch], shifts: Mapping[uui
         food = str(batch.facts.get("food_class", ""))
         mine = [e for e in effective(entries.get(batch.shift_id, ())) if e.batch == str(batch.id)]
         if food not in food_classes():
-            found[batch.id] = BatchSafety(None, None, gate(False, None, None, words.get(batch.id, "")))
+            found[batch.id] = BatchSafety(
+                None, None, words.get(batch.id, ""), gate(False, None, None, words.get(batch.id, ""))
+            )
             continue
         readings = core_readings(mine, logs.get(batch.id, []))
         core = judge_core(
@@ -169,7 +174,7 @@ def safety_of_batches(db: Session, batches: Sequence[Batch], shifts: Mapping[uui
             until = min(now_s, shift.ended_at.timestamp()) if shift.ended_at else now_s
             life = life_of(food, mine, readings, out_at)
             time = zone_time(life, max(until, *(r.at for r in life)), zone) if life else None
-        found[batch.id] = BatchSafety(core, time, gate(True, core, time, words.get(batch.id, "")))
+        found[batch.id] = BatchSafety(core, time, words.get(batch.id, ""), gate(True, core, time, words.get(batch.id, "")))
     return found
 
 
@@ -209,3 +214,20 @@ def laxer_for(db: Session, food: str) -> list[str]:
     """Reasons of the kitchen's figures that ask for less than an authority for this food; such a method is not published."""
     mine = food_classes()[food].limits if food in food_classes() else ()
     return [f"{limits()[c.limit_id].authority}: {c.reason}" for c in own_figures(db) if c.limit_id in mine and c.laxer()]
+
+
+def gates_of_trial(db: Session, trial_id: uuid.UUID, now_s: float) -> list[tuple[Batch, BatchMeasures, Gate]]:
+    """Every batch of a trial with its measures and whether it may be tasted: void, target and safety together."""
+    measured = trial_measures(db, trial_id)
+    standing = safety_of_trial(db, trial_id, [b for b, _ in measured], now_s)
+    found = []
+    for batch, m in measured:
+        bars = []
+        if m.standing is Standing.VOID:
+            bars.append(f"Void: {m.why}.")
+        if m.core_met is False:
+            seen = f"highest reading {m.highest_core_c:g} °C" if m.highest_core_c is not None else "no reading"
+            bars.append(f"Its core target of {m.core_target_c:g} °C is not on record, {seen}.")
+        s = standing[batch.id]
+        found.append((batch, m, gate(s.core is not None, s.core, s.zone, s.owned, bars)))
+    return found

@@ -13,7 +13,7 @@ from yeasty.core.cook.entries import Entry
 from yeasty.core.cook.measures import BatchMeasures, measures
 from yeasty.core.cook.plan import Chain, Plan, PlannedStep, Problem, solve
 from yeasty.core.errors import Refused, RuleError
-from yeasty.core.safety.cautions import DEFER, at_phase
+from yeasty.core.safety.cautions import DEFER, at_phase, hazards_of
 from yeasty.store.base import now
 from yeasty.store.bench import (
     Batch,
@@ -32,7 +32,7 @@ from yeasty.store.kitchen import Appliance
 from yeasty.store.trials import Method, Step, Trial
 
 
-def step_record(step: Step, method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> dict[str, Any]:
+def step_record(step: Step, trial: Trial, method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> dict[str, Any]:
     """A step as a batch keeps it: with its cautions and the appliance's name, frozen at the shift's making."""
     core = step.core()
     appliance = appliances.get(step.appliance_id) if step.appliance_id else None
@@ -43,9 +43,34 @@ def step_record(step: Step, method: Method, appliances: Mapping[uuid.UUID, Appli
         "appliance_name": appliance.name if appliance else "", "set_point_c": core.set_point_c, "power_w": core.power_w,
         "cautions": [
             {"text": c.text, "source": c.source, "recalled": bool(c.limit and c.limit.status == "recalled"), "defer": DEFER}
-            for c in at_phase(method.hazards, core.phase)
+            for c in at_phase(hazards_of_method(trial, method), core.phase)
         ],
     }  # fmt: skip
+
+
+def facts_of(trial: Trial, method: Method) -> dict[str, Any]:
+    """What is known of a method's food and piece, as a batch keeps it."""
+    return {
+        "food_class": trial.food_class, "technique": method.technique, "shape": method.piece_shape,
+        "thickness_m": method.piece_thickness_m, "food": method.piece_food, "start_c": method.start_c,
+    }  # fmt: skip
+
+
+def batch_of(trial: Trial, method: Method, shift: Shift, position: int, replicate: int, appliances: Mapping[uuid.UUID, Appliance]) -> Batch:  # fmt: skip
+    """A batch with its own copy of the method as it is now."""
+    batch = Batch(
+        shift_id=shift.id, method_id=method.id, position=position, replicate=replicate,
+        steps=[step_record(s, trial, method, appliances) for s in method.steps], facts=facts_of(trial, method),
+    )  # fmt: skip
+    batch.method = method
+    return batch
+
+
+def hazards_of_method(trial: Trial, method: Method) -> tuple[str, ...]:
+    """Hazards of technique, food, ingredients and gear together."""
+    names = {i.id: i.name for i in trial.ingredients}
+    words = [*(names.get(a.ingredient_id, "") for a in method.amounts), *method.gear]
+    return hazards_of(method.hazards, trial.food_class, words)
 
 
 def make_shift(
@@ -65,10 +90,7 @@ def make_shift(
     for number in range(max(replicates.values())):
         for method in trial.methods:
             if replicates.get(method.id, 0) > number:
-                steps = [step_record(s, method, appliances) for s in method.steps]
-                batch = Batch(shift_id=shift.id, method_id=method.id, position=position, replicate=number + 1, steps=steps)
-                batch.method = method
-                shift.batches.append(batch)
+                shift.batches.append(batch_of(trial, method, shift, position, number + 1, appliances))
                 position += 1
     db.flush()
     solve(problem_of(db, shift, not_before=None))

@@ -2,7 +2,7 @@
 
 import uuid
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from decimal import Decimal
 from statistics import fmean
@@ -16,12 +16,14 @@ from yeasty.core.decide.chance import batch_spread
 from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
 from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
 from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribute
+from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.store.base import now
 from yeasty.store.bench import Batch, Shift
 from yeasty.store.decisions import VERDICT, basis
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.panels import opened_answers
 from yeasty.store.publications import Analysis
+from yeasty.store.safety import BatchSafety, safety_of_trial
 from yeasty.store.shifts import trial_measures
 from yeasty.store.trials import Trial, appliances_of, whole_trial
 
@@ -41,7 +43,9 @@ def analyse(db: Session, trial_id: uuid.UUID) -> dict[str, Any]:
     return result
 
 
-def _arms(trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], simulated: set[uuid.UUID]) -> list[Arm]:
+def _arms(
+    trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], simulated: set[uuid.UUID], standing: Mapping[uuid.UUID, BatchSafety]
+) -> list[Arm]:
     arms = []
     for method in trial.methods:
         mine = [(b, m) for b, m in measured if b.method_id == method.id]
@@ -57,6 +61,12 @@ def _arms(trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], simulat
             for b, m in mine
             if m.core_met is False and m.complete and _counts(b, m, simulated)
         ]
+        failed += [
+            f"{method.tag} batch {b.replicate}: {s.core.sentence}"
+            for b, m in mine
+            if (s := standing[b.id]).core and s.core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW)
+            and not s.owned and m.complete and _counts(b, m, simulated)
+        ]  # fmt: skip
         arms.append(
             Arm(
                 str(method.id), method.tag, method.name,
@@ -94,7 +104,8 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
     counted = {str(b.id) for b, m in measured if _counts(b, m, simulated)}
     answers = [a for a in answers if a.batch in counted]
     attributes = [a.spec() for a in trial.attributes]
-    arms = _arms(trial, measured, simulated)
+    standing = safety_of_trial(db, trial.id, [b for b, _ in measured], now().timestamp())
+    arms = _arms(trial, measured, simulated, standing)
     spread = replicate_spread(answers, attributes, len(arms))
     verdicts = {
         school.value: _verdict(judge(school, arms, answers, attributes, seed=SEED, batch_sd=None if school is School.RANK else spread, matters=trial.matters if school is School.WEIGHTED else 0.0))

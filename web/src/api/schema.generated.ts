@@ -74,6 +74,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/appliances/{appliance_id}/measurements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Measurements of an appliance, newest first; those struck out say why. */
+        get: operations["workbench_list_measurements_appliances__uuid_appliance_id__measurements_get"];
+        put?: never;
+        /** Keep a measurement; the water test and the offset go into the profile, where conversions take them from. */
+        post: operations["workbench_add_measurement_appliances__uuid_appliance_id__measurements_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/appliances/{appliance_id}/measurements/{measurement_id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Strike out a measurement that was wrong; it stays, with the reason, and the one before it counts again. */
+        post: operations["workbench_strike_measurement_appliances__uuid_appliance_id__measurements__uuid_measurement_id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/archives": {
         parameters: {
             query?: never;
@@ -91,6 +126,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{batch_id}/ownerships": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lead lets a batch through to tasting, in writing; kept with name and time. */
+        post: operations["safety_own_batch_batches__uuid_batch_id__ownerships_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{batch_id}/probe-logs": {
         parameters: {
             query?: never;
@@ -102,6 +154,24 @@ export interface paths {
         put?: never;
         /** Read a probe log (CSV as the request's body). Kept once the unit is stated or confirmed. */
         post: operations["evidence_add_probe_log_batches__uuid_batch_id__probe_logs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/circuits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kitchen's circuits. */
+        get: operations["safety_list_circuits_circuits_get"];
+        /** Replace all circuits. */
+        put: operations["safety_set_circuits_circuits_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -175,6 +245,77 @@ export interface paths {
         head?: never;
         /** Choose units, and the bench's dark look. */
         patch: operations["accounts_change_preferences_me_patch"];
+        trace?: never;
+    };
+    "/api/v1/rule-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kitchen's records. */
+        get: operations["workbench_list_records_rule_records_get"];
+        put?: never;
+        /** Keep what was really so; from now on it corrects the rule. */
+        post: operations["workbench_add_record_rule_records_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/safety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every figure with its status, and what this kitchen goes by. */
+        get: operations["safety_get_safety_safety_get"];
+        /** Choose whose figures count. One authority alone may ask for less than the strictest of all. */
+        put: operations["safety_choose_profile_safety_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/safety/figures/{limit_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a figure was compared with the printed edition. */
+        post: operations["safety_check_figure_safety_figures__limit_id__checks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/safety/figures/{limit_id}/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set the kitchen's own core minimum. A laxer one keeps what is cooked by it from being published. */
+        post: operations["safety_set_own_figure_safety_figures__limit_id__own_post"];
+        /** Go back to the figure entered; that there was another stays on record. */
+        delete: operations["safety_withdraw_own_figure_safety_figures__limit_id__own_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/session": {
@@ -258,6 +399,23 @@ export interface paths {
         put?: never;
         /** Append entries. Each is judged by itself: one that is refused keeps none of the others back. */
         post: operations["cook_add_entries_shifts__uuid_shift_id__entries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When cores will be there, when to pull, how long food has been between cold and hot, and what circuits carry. */
+        get: operations["outlook_get_outlook_shifts__uuid_shift_id__outlook_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -675,6 +833,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Steps worked out again for this kitchen's appliances and altitude. */
+        get: operations["setup_get_offers_trials__uuid_trial_id__offers_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/photos/{photo_id}": {
         parameters: {
             query?: never;
@@ -809,6 +984,40 @@ export interface paths {
         put?: never;
         /** Withdraw all versions: only the notice shows. */
         post: operations["publish_withdraw_page_trials__uuid_trial_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workbench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What every calculator asks. */
+        get: operations["workbench_list_calculators_workbench_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workbench/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A calculator's answer. */
+        post: operations["workbench_run_calculator_workbench__key__post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1103,6 +1312,31 @@ export interface components {
             why: string;
         };
         /**
+         * BatchOutlook
+         * @description What lies ahead of a batch, and how it stands: `core` and `zone` in words, `zone_use_by` since 1970.
+         */
+        BatchOutlook: {
+            /** Barred By */
+            barred_by: string[];
+            /** Batch */
+            batch: string;
+            /** Core */
+            core: string;
+            /** Core Standing */
+            core_standing: string;
+            forecast: components["schemas"]["ForecastView"] | null;
+            /** May Taste */
+            may_taste: boolean;
+            /** Owned */
+            owned: string;
+            /** Zone */
+            zone: string;
+            /** Zone Late */
+            zone_late: string;
+            /** Zone Use By */
+            zone_use_by: number | null;
+        };
+        /**
          * BenchBatch
          * @description A column of the bench.
          */
@@ -1182,6 +1416,32 @@ export interface components {
             trial_title: string;
         };
         /**
+         * CalculatorList
+         * @description All calculators, in the order in which they are offered.
+         */
+        CalculatorList: {
+            /** Items */
+            items: components["schemas"]["CalculatorView"][];
+        };
+        /**
+         * CalculatorView
+         * @description A calculator: what it is for, what it asks, where it holds.
+         */
+        CalculatorView: {
+            /** Fields */
+            fields: components["schemas"]["FieldView"][];
+            /** Group */
+            group: string;
+            /** Holds */
+            holds: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+        };
+        /**
          * Candidate
          * @description A batch that may be tasted, or why not.
          */
@@ -1190,6 +1450,12 @@ export interface components {
             batch_id: string;
             /** May */
             may: boolean;
+            /** May Be Owned */
+            may_be_owned: boolean;
+            /** Owned */
+            owned: string;
+            /** Tells */
+            tells: string[];
             /** Why Not */
             why_not: string;
             /** Words */
@@ -1208,6 +1474,85 @@ export interface components {
             source: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ChartView
+         * @description A small chart.
+         */
+        ChartView: {
+            /** Marks */
+            marks: [
+                string,
+                number
+            ][];
+            /** Series */
+            series: components["schemas"]["SeriesView"][];
+            /** X Label */
+            x_label: string;
+            /** Y Label */
+            y_label: string;
+        };
+        /**
+         * CheckIn
+         * @description Edition and page of the printed source that a figure was compared with.
+         */
+        CheckIn: {
+            /** Edition */
+            edition: string;
+            /**
+             * Page
+             * @default
+             */
+            page?: string;
+        };
+        /**
+         * CircuitIn
+         * @description A circuit.
+         */
+        CircuitIn: {
+            /**
+             * Base W
+             * @default 0
+             */
+            base_w?: number;
+            /** Breaker A */
+            breaker_a: number;
+            /** Name */
+            name: string;
+            /** Voltage V */
+            voltage_v: number;
+        };
+        /**
+         * CircuitList
+         * @description All circuits, with the advice that belongs to them.
+         */
+        CircuitList: {
+            /** Codes First */
+            codes_first: string;
+            /** Items */
+            items: components["schemas"]["CircuitIn"][];
+        };
+        /**
+         * CircuitView
+         * @description The heaviest moment of a circuit.
+         */
+        CircuitView: {
+            /** Circuit */
+            circuit: string;
+            /** Over */
+            over: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Unknown */
+            unknown: boolean;
+        };
+        /**
+         * CircuitsIn
+         * @description All circuits.
+         */
+        CircuitsIn: {
+            /** Items */
+            items: components["schemas"]["CircuitIn"][];
         };
         /**
          * Clock
@@ -1454,7 +1799,7 @@ export interface components {
          * @description What an entry says happened.
          * @enum {string}
          */
-        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "undone";
+        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "undone";
         /**
          * EntryView
          * @description An entry of the log; `at` is corrected device time [s since 1970].
@@ -1488,13 +1833,11 @@ export interface components {
         Fairness: "same_recipe" | "each_at_its_best";
         /**
          * FairnessView
-         * @description What differs, what of it is open, and conversions offered.
+         * @description What differs, and what of it is open.
          */
         FairnessView: {
             /** Differences */
             differences: components["schemas"]["DifferenceView"][];
-            /** Offers */
-            offers: components["schemas"]["OfferView"][];
             /** Open Count */
             open_count: number;
             /** Sentence */
@@ -1516,6 +1859,56 @@ export interface components {
             todo?: string;
         };
         /**
+         * FieldView
+         * @description One thing a calculator asks; see `yeasty.core.workbench.spec.Field`.
+         */
+        FieldView: {
+            /** Choices */
+            choices: string[][];
+            /** Columns */
+            columns: string[][];
+            /** Default */
+            default: unknown;
+            /** Help */
+            help: string;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Only For */
+            only_for: unknown[] | null;
+            /** Optional */
+            optional: boolean;
+        };
+        /**
+         * FigureView
+         * @description A figure of the table with its status; `own` and `own_reason` where the kitchen has its own.
+         */
+        FigureView: {
+            /** Applies To */
+            applies_to: string;
+            /** Authority */
+            authority: string;
+            /** Core Minimum */
+            core_minimum: boolean;
+            /** Figure */
+            figure: string;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Laxer */
+            laxer: boolean;
+            /** Own */
+            own: string;
+            /** Own Reason */
+            own_reason: string;
+            /** Status */
+            status: string;
+        };
+        /**
          * FirstLead
          * @description The lead of a new kitchen, and its name.
          */
@@ -1528,6 +1921,79 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /**
+         * FoodClassView
+         * @description A kind of food.
+         */
+        FoodClassView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Perishable */
+            perishable: boolean;
+        };
+        /**
+         * ForecastView
+         * @description A batch's core ahead of now; moments in seconds since 1970, curve as [time, low, middle, high] in °C.
+         */
+        ForecastView: {
+            /** Basis */
+            basis: string;
+            /** Core C */
+            core_c: number | null;
+            /** Curve */
+            curve: number[][];
+            /** Pull */
+            pull: string;
+            /** Pull At */
+            pull_at: number | null;
+            /** Pull C */
+            pull_c: number | null;
+            /** Ready At */
+            ready_at: number | null;
+            /** Ready High */
+            ready_high: number | null;
+            /** Ready Low */
+            ready_low: number | null;
+            /** Sentence */
+            sentence: string;
+            /** Target C */
+            target_c: number | null;
+            /** Why Not */
+            why_not: string;
+        };
+        /**
+         * Given
+         * @description What was filled in, as typed.
+         */
+        Given: {
+            /**
+             * Given
+             * @default {}
+             */
+            given?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * HazardView
+         * @description A hazard that can be put on a method.
+         */
+        HazardView: {
+            /** Key */
+            key: string;
+            /** Publishing */
+            publishing: string;
+            /** Severity */
+            severity: string;
+            /** Source */
+            source: string;
+            /** Text */
+            text: string;
         };
         /**
          * Imported
@@ -1648,6 +2114,11 @@ export interface components {
          * @description The kitchen's settings. `public_address` is what taster links carry; empty for as served.
          */
         KitchenIn: {
+            /**
+             * Altitude M
+             * @default 0
+             */
+            altitude_m?: number;
             /** Currency */
             currency: string;
             /** Name */
@@ -1664,6 +2135,18 @@ export interface components {
             public_address?: string;
             /** Time Zone */
             time_zone: string;
+        };
+        /**
+         * LineView
+         * @description One answer, with its source.
+         */
+        LineView: {
+            /** Label */
+            label: string;
+            /** Source */
+            source: string;
+            /** Text */
+            text: string;
         };
         /**
          * MarkView
@@ -1698,6 +2181,36 @@ export interface components {
             units: components["schemas"]["System"];
         };
         /**
+         * MeasurementList
+         * @description Measurements of an appliance, newest first.
+         */
+        MeasurementList: {
+            /** Items */
+            items: components["schemas"]["MeasurementView"][];
+        };
+        /**
+         * MeasurementView
+         * @description A measurement, as given and as worked out.
+         */
+        MeasurementView: {
+            /** Given */
+            given: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            result: components["schemas"]["ResultView"];
+            /** Struck Why */
+            struck_why: string;
+            /**
+             * Taken At
+             * Format: date-time
+             */
+            taken_at: string;
+        };
+        /**
          * MethodChange
          * @description Words and weights of a method; what is left out stays.
          */
@@ -1713,15 +2226,35 @@ export interface components {
              */
             gear?: string[] | null;
             /**
+             * Hazards
+             * @default null
+             */
+            hazards?: string[] | null;
+            /**
              * Name
              * @default null
              */
             name?: string | null;
             /**
+             * Piece Food
+             * @default null
+             */
+            piece_food?: string | null;
+            /**
              * Piece Kg
              * @default null
              */
             piece_kg?: (string | number) | null;
+            /**
+             * Piece Shape
+             * @default null
+             */
+            piece_shape?: string | null;
+            /**
+             * Piece Thickness M
+             * @default null
+             */
+            piece_thickness_m?: (string | number) | null;
             /**
              * Pieces Per Batch
              * @default null
@@ -1773,8 +2306,14 @@ export interface components {
             mark: components["schemas"]["MarkView"];
             /** Name */
             name: string;
+            /** Piece Food */
+            piece_food: string;
             /** Piece Kg */
             piece_kg: number | null;
+            /** Piece Shape */
+            piece_shape: string;
+            /** Piece Thickness M */
+            piece_thickness_m: number | null;
             /** Pieces Per Batch */
             pieces_per_batch: number;
             /** Start C */
@@ -1801,6 +2340,21 @@ export interface components {
             role?: components["schemas"]["Role"];
         };
         /**
+         * NewMeasurement
+         * @description A measurement of an appliance: which calculator works it out, and what was read.
+         */
+        NewMeasurement: {
+            /**
+             * Given
+             * @default {}
+             */
+            given?: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+        };
+        /**
          * NewMethod
          * @description A method from a technique.
          */
@@ -1812,6 +2366,25 @@ export interface components {
             name?: string;
             /** Technique */
             technique: string;
+        };
+        /**
+         * NewRecord
+         * @description What was really so, as typed, beside what a rule said.
+         */
+        NewRecord: {
+            /** Kind */
+            kind: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Observed */
+            observed: string;
+            /** Predicted */
+            predicted: number;
+            /** Rule */
+            rule: string;
         };
         /**
          * NewShift
@@ -1878,6 +2451,11 @@ export interface components {
         NewTrial: {
             /** Dish */
             dish: string;
+            /**
+             * Food Class
+             * @default
+             */
+            food_class?: string;
             /** @default side_by_side */
             kind?: components["schemas"]["TrialKind"];
             /** Question */
@@ -1889,28 +2467,42 @@ export interface components {
             title?: string;
         };
         /**
+         * OfferList
+         * @description Conversions offered to a trial's steps.
+         */
+        OfferList: {
+            /** Items */
+            items: components["schemas"]["OfferView"][];
+        };
+        /**
          * OfferView
-         * @description A microwave time worked out again for the power the appliance gives.
+         * @description A step worked out again for this kitchen; `source` says by which rule, from what, with how many own records.
          */
         OfferView: {
-            /** From S */
-            from_s: number;
-            /** How */
-            how: string;
-            /** Measured */
-            measured: boolean;
+            /** Field */
+            field: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
             /** Method Id */
             method_id: string;
-            /** Real W */
-            real_w: number;
+            /** Offered */
+            offered: number;
+            /** Power W */
+            power_w: number | null;
+            /** Records */
+            records: number;
+            /** Rule */
+            rule: string;
+            /** Source */
+            source: string;
             /** Step Id */
             step_id: string;
-            /** To S */
-            to_s: number;
             /** What */
             what: string;
-            /** Written W */
-            written_w: number;
+            /** Written */
+            written: number;
         };
         /**
          * OtherChoice
@@ -1953,6 +2545,53 @@ export interface components {
             verdicts: {
                 [key: string]: components["schemas"]["VerdictView"];
             };
+        };
+        /**
+         * OutlookView
+         * @description What lies ahead of a shift.
+         */
+        OutlookView: {
+            /** Batches */
+            batches: components["schemas"]["BatchOutlook"][];
+            /** Carrying */
+            carrying: string[];
+            /** Codes First */
+            codes_first: string;
+            /** Made At */
+            made_at: number;
+            /** Planned */
+            planned: components["schemas"]["CircuitView"][];
+            /** Reckoning */
+            reckoning: boolean;
+            /** Running */
+            running: components["schemas"]["CircuitView"][];
+        };
+        /**
+         * OwnFigure
+         * @description A kitchen's own core minimum, as typed, with the reason that is kept with it.
+         */
+        OwnFigure: {
+            /**
+             * Hold S
+             * @description duration: as a cook writes it, or a number in SI
+             * @default 0
+             */
+            hold_s?: string | number;
+            /** Reason */
+            reason: string;
+            /**
+             * Temperature C
+             * @description temperature: as a cook writes it, or a number in SI
+             */
+            temperature_c: string | number;
+        };
+        /**
+         * Owning
+         * @description Why the lead lets a batch through to tasting.
+         */
+        Owning: {
+            /** Why */
+            why: string;
         };
         /**
          * Phase
@@ -2038,6 +2677,29 @@ export interface components {
             why_unit: string;
         };
         /**
+         * ProfileIn
+         * @description Which authority's figures count, and a shorter time between cold and hot.
+         */
+        ProfileIn: {
+            /** Profile */
+            profile: string;
+            /**
+             * Zone Use S
+             * @default null
+             */
+            zone_use_s?: (string | number) | null;
+        };
+        /**
+         * ProfileView
+         * @description A profile that can be chosen.
+         */
+        ProfileView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * PublishIn
          * @description What a later version corrects.
          */
@@ -2071,6 +2733,33 @@ export interface components {
             versions: components["schemas"]["VersionView"][];
         };
         /**
+         * RecordList
+         * @description Records of all rules, oldest first.
+         */
+        RecordList: {
+            /** Items */
+            items: components["schemas"]["RecordView"][];
+        };
+        /**
+         * RecordView
+         * @description A record.
+         */
+        RecordView: {
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /** Note */
+            note: string;
+            /** Observed */
+            observed: number;
+            /** Predicted */
+            predicted: number;
+            /** Rule */
+            rule: string;
+        };
+        /**
          * RefusedEntry
          * @description An entry that is not stored, and why; the device keeps it and shows this.
          */
@@ -2080,11 +2769,58 @@ export interface components {
             problem: components["schemas"]["FieldProblem"];
         };
         /**
+         * ResultView
+         * @description A calculator's answer.
+         */
+        ResultView: {
+            /** Charts */
+            charts: components["schemas"]["ChartView"][];
+            /** Headline */
+            headline: string;
+            /** Lines */
+            lines: components["schemas"]["LineView"][];
+            /** Notes */
+            notes: string[];
+            /** Predicted */
+            predicted: number | null;
+            /** Predicted Kind */
+            predicted_kind: string;
+            /**
+             * Records
+             * @default 0
+             */
+            records?: number;
+            /** Rule */
+            rule: string;
+        };
+        /**
          * Role
          * @description What an account may do: a lead all, a cook set up and log.
          * @enum {string}
          */
         Role: "lead" | "cook";
+        /**
+         * SafetyView
+         * @description Figures, kinds of food, hazards, profiles, and what the kitchen has chosen.
+         */
+        SafetyView: {
+            /** Defer */
+            defer: string;
+            /** Figures */
+            figures: components["schemas"]["FigureView"][];
+            /** Foods */
+            foods: components["schemas"]["FoodClassView"][];
+            /** Hazards */
+            hazards: components["schemas"]["HazardView"][];
+            /** Profile */
+            profile: string;
+            /** Profiles */
+            profiles: components["schemas"]["ProfileView"][];
+            /** Zone */
+            zone: string;
+            /** Zone Use S */
+            zone_use_s: number | null;
+        };
         /**
          * Scale
          * @description How an attribute is answered.
@@ -2120,6 +2856,18 @@ export interface components {
             stands_on: string;
             /** Text */
             text: string;
+        };
+        /**
+         * SeriesView
+         * @description A curve or points.
+         */
+        SeriesView: {
+            /** Dots */
+            dots: boolean;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
         };
         /**
          * ServingsView
@@ -2311,6 +3059,14 @@ export interface components {
         StepsIn: {
             /** Items */
             items: components["schemas"]["StepIn"][];
+        };
+        /**
+         * Strike
+         * @description Why a measurement does not stand.
+         */
+        Strike: {
+            /** Why */
+            why: string;
         };
         /**
          * System
@@ -2506,6 +3262,11 @@ export interface components {
             /** @default null */
             fairness?: components["schemas"]["Fairness"] | null;
             /**
+             * Food Class
+             * @default null
+             */
+            food_class?: string | null;
+            /**
              * Hunch
              * @default null
              */
@@ -2573,6 +3334,8 @@ export interface components {
             dish: string;
             done_rule: components["schemas"]["DoneRule"];
             fairness: components["schemas"]["Fairness"];
+            /** Food Class */
+            food_class: string;
             /** Hunch */
             hunch: string;
             /** Id */
@@ -2916,6 +3679,108 @@ export interface operations {
             };
         };
     };
+    workbench_list_measurements_appliances__uuid_appliance_id__measurements_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appliance_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    workbench_add_measurement_appliances__uuid_appliance_id__measurements_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appliance_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeasurement"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    workbench_strike_measurement_appliances__uuid_appliance_id__measurements__uuid_measurement_id__strike_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appliance_id: string;
+                measurement_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Strike"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     inout_add_archive_archives_post: {
         parameters: {
             query?: never;
@@ -2933,6 +3798,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Imported"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_own_batch_batches__uuid_batch_id__ownerships_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Owning"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -2968,6 +3866,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProbePreview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_list_circuits_circuits_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_set_circuits_circuits_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3125,6 +4085,231 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    workbench_list_records_rule_records_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    workbench_add_record_rule_records_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecord"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_get_safety_safety_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_choose_profile_safety_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_check_figure_safety_figures__limit_id__checks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                limit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_set_own_figure_safety_figures__limit_id__own_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                limit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFigure"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_withdraw_own_figure_safety_figures__limit_id__own_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                limit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3342,6 +4527,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntriesAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    outlook_get_outlook_shifts__uuid_shift_id__outlook_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4234,6 +5450,37 @@ export interface operations {
             };
         };
     };
+    setup_get_offers_trials__uuid_trial_id__offers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     evidence_get_photo_trials__uuid_trial_id__photos__uuid_photo_id__get: {
         parameters: {
             query?: {
@@ -4612,6 +5859,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PublishView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    workbench_list_calculators_workbench_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalculatorList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    workbench_run_calculator_workbench__key__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Given"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultView"];
                 };
             };
             /** @description Unprocessable Entity */

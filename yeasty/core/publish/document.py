@@ -49,7 +49,7 @@ class StepText:
 
 @dataclass(frozen=True)
 class MethodPage:
-    """What is published. Texts the lead writes: intro, normal, serving, keeping, disclosure."""
+    """What is published. Texts the lead writes: intro, normal, serving, keeping, disclosure, process (where a hazard asks for one)."""
 
     title: str
     dish: str
@@ -75,6 +75,7 @@ class MethodPage:
     serving: str = ""
     keeping: str = ""
     disclosure: str = ""
+    process: str = ""
     defer: str = DEFER
     version: int = field(default=DOCUMENT_VERSION)
 
@@ -173,6 +174,8 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
     out += ["", "## How sure", "", _md(record["how_sure"]), ""] + [f"- {_md(e)}" for e in record["evidence"]]
     if record["not_equal"]:
         out += ["", "Not equal between methods:", ""] + [f"- {_md(e)}" for e in record["not_equal"]]
+    if record.get("process"):
+        out += ["", f"Process: {_md(record['process'])}"]
     if record["disclosure"]:
         out += ["", f"Disclosure: {_md(record['disclosure'])}"]
     return "\n".join([*out, "", f"*{_md(record['defer'])}*", ""])

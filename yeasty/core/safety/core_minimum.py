@@ -43,6 +43,20 @@ def food_classes() -> dict[str, FoodClass]:
     }
 
 
+def food_class(key: str) -> FoodClass:
+    """One kind of food.
+
+    Raises
+    ------
+    RuleError : a kind that is not known
+    """
+    if key not in food_classes():
+        raise RuleError(
+            "kind of food", f"{key or 'nothing'} is not known", "Choose one of: " + ", ".join(food_classes()) + "."
+        )
+    return food_classes()[key]
+
+
 @dataclass(frozen=True)
 class Changed:
     """A kitchen's own figure for a limit: temperature [°C] and hold [s], the reason, and whether it is laxer."""
@@ -123,17 +137,15 @@ def requirements(food: str, profile: str = STRICTEST, own: Sequence[Changed] = (
     >>> requirements("plant")
     ()
     """
-    classes = food_classes()
-    if food not in classes:
-        raise RuleError("kind of food", f"{food or 'nothing'} is not known", "Choose one of: " + ", ".join(classes) + ".")
+    kind = food_class(food)
     if profile not in authorities():
         raise RuleError("safety profile", f"{profile} is not known", "Choose one of: " + ", ".join(authorities()) + ".")
-    if classes[food].limits and profile not in {_authority(limits()[i]) for i in classes[food].limits}:
+    if kind.limits and profile not in {_authority(limits()[i]) for i in kind.limits}:
         profile = STRICTEST
     changed = {c.limit_id: check_change(c) for c in own}
     found = []
     tabled = False
-    for row in (limits()[i] for i in classes[food].limits):
+    for row in (limits()[i] for i in kind.limits):
         if profile not in (STRICTEST, _authority(row)):
             continue
         if row.kind == "core_equivalent":

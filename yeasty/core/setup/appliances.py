@@ -3,9 +3,7 @@
 from dataclasses import dataclass
 from math import ceil
 
-from yeasty.core.cook.steps import Step
 from yeasty.core.errors import RuleError, check_range
-from yeasty.core.setup.conversions import microwave_time
 
 
 @dataclass(frozen=True)
@@ -51,37 +49,6 @@ def check_appliance(a: Appliance) -> list[RuleError]:
     if a.capacity_pieces is not None and a.capacity_pieces < 1:
         found.append(RuleError("capacity", f"{a.capacity_pieces} pieces", "Give how many pieces fit at once, 1 or more."))
     return found
-
-
-@dataclass(frozen=True)
-class PowerOffer:
-    """A step's time, worked out again for the power the appliance really gives."""
-
-    step_key: str
-    from_s: float
-    to_s: float
-    written_w: float
-    real_w: float
-    measured: bool
-    how: str
-
-
-def power_offer(step: Step, appliance: Appliance) -> PowerOffer | None:
-    """The conversion to offer where a microwave step is written for another power; None where it fits.
-
-    Differences under 2 % are left alone: no kitchen measures output better than that.
-    """
-    real = appliance.measured_w or appliance.rated_w
-    if appliance.kind != "microwave" or step.power_w is None or real is None:
-        return None
-    if abs(step.power_w - real) / real < 0.02:
-        return None
-    to_s = microwave_time(step.duration_s, rated_w=step.power_w, actual_w=real)
-    source = "measured" if appliance.measured_w else "its label, not measured"
-    return PowerOffer(
-        step.key, step.duration_s, to_s, step.power_w, real, appliance.measured_w is not None,
-        f"{step.duration_s:g} s × {step.power_w:g} W ÷ {real:g} W ({source}): the same energy",
-    )  # fmt: skip
 
 
 def rounds_needed(pieces: int, capacity: int | None) -> int:

@@ -10,7 +10,7 @@ from hashlib import sha256
 
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook.steps import EndRule, Phase, Step, chain_of
-from yeasty.core.quantities import System, say_duration, say_mass, say_temperature
+from yeasty.core.quantities import System, say_duration, say_length, say_mass, say_temperature
 
 # Two masses are one when a scale cannot tell: 0.5 g, or 0.5 % of a larger one.
 MASS_STEP_KG = 0.0005
@@ -38,6 +38,7 @@ class MethodFacts:
     amounts : ingredient to mass per batch [kg]
     steps : its chain
     appliances : appliance key to name
+    thickness_m : thickness of a piece [m], or None
     """
 
     tag: str
@@ -48,6 +49,7 @@ class MethodFacts:
     amounts: Mapping[str, float] = field(default_factory=dict)
     steps: Sequence[Step] = ()
     appliances: Mapping[str, str] = field(default_factory=dict)
+    thickness_m: float | None = None
 
 
 @dataclass(frozen=True)
@@ -88,6 +90,8 @@ def facts(method: MethodFacts, system: System = System.METRIC) -> dict[str, Fact
         "weight of a piece": _mass(method.piece_kg, system),
         "start temperature": NOT_WRITTEN if method.start_c is None else (method.start_c, say_temperature(method.start_c, system)),
     }
+    if method.thickness_m is not None:
+        found["thickness of a piece"] = (method.thickness_m, say_length(method.thickness_m, system))
     for name, kg in method.amounts.items():
         found[f"amount of {name}"] = _mass(kg, system)
     by_phase = {

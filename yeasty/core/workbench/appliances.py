@@ -10,12 +10,17 @@ from yeasty.core.workbench.spec import Asked, Calculator, Chart, Field, Line, Re
 VESSELS = tuple((k, k) for k in microwave.VESSEL_J_KGK)
 
 
+def power_of(asked: Asked) -> microwave.RealPower:
+    """Real output from the runs that were filled in."""
+    vessel_kg, vessel, room = asked.maybe("vessel_kg") or 0.0, asked.choice("vessel"), asked.number("room")
+    return microwave.real_power(
+        [microwave.WaterRun(r[0], r[1], r[2], r[3], vessel_kg, vessel, room) for r in asked.full_rows("runs")]
+    )
+
+
 def water_test(asked: Asked) -> Result:
     """Real output of a microwave from runs of the water test."""
-    vessel_kg, vessel = asked.maybe("vessel_kg") or 0.0, asked.choice("vessel")
-    room = asked.number("room")
-    runs = [microwave.WaterRun(r[0], r[1], r[2], r[3], vessel_kg, vessel, room) for r in asked.full_rows("runs")]
-    real = microwave.real_power(runs)
+    real = power_of(asked)
     lines = [Line(f"Run {n}", f"{w:.0f} W") for n, w in enumerate(real.runs_w, 1)]
     mains = asked.maybe("mains")
     if mains:

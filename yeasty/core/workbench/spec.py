@@ -5,15 +5,10 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from yeasty.core import quantities as q
-from yeasty.core.errors import BadQuantity, RuleError
+from yeasty.core.errors import RuleError
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.quantities import System
 from yeasty.core.setup.own_records import Record
-
-PARSERS: Mapping[str, Callable[[str, str, System], float]] = {
-    "mass": q.parse_mass, "volume": q.parse_volume, "duration": q.parse_duration, "temperature": q.parse_temperature,
-    "power": q.parse_power, "energy": q.parse_energy, "length": q.parse_length, "pressure": q.parse_pressure,
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -22,7 +17,7 @@ class Field:
 
     Attributes
     ----------
-    kind : a key of `PARSERS`, "number", "percent", "choice", "table" (rows of numbers) or "check"
+    kind : a key of `quantities.PARSERS`, "number", "percent", "choice", "table" (rows of numbers) or "check"
     default : as a cook would type it; of a choice a key, of a table rows of text
     choices : (key, words) of a choice; columns : (kind, words) of a table
     optional : may be left empty
@@ -113,7 +108,7 @@ class Asked:
         ------
         BadQuantity : names the field
         """
-        return _read(self.fields[key].kind, self._text(key), self.fields[key].label, self.system)
+        return q.read_quantity(self.fields[key].kind, self._text(key), self.fields[key].label, self.system)
 
     def choice(self, key: str) -> str:
         """The key that was chosen."""
@@ -150,7 +145,7 @@ class Asked:
             if len(cells) != len(spec.columns):
                 raise RuleError(f"{spec.label}, row {n}", f"has {len(cells)} cells", f"It takes {len(spec.columns)}.")
             found.append([
-                _read(kind, cell, f"{spec.label}, row {n}, {words}", self.system) if cell else None
+                q.read_quantity(kind, cell, f"{spec.label}, row {n}, {words}", self.system) if cell else None
                 for (kind, words), cell in zip(spec.columns, cells, strict=True)
             ])  # fmt: skip
         return found
@@ -164,20 +159,6 @@ class Asked:
                 raise RuleError(f"{self.fields[key].label}, row {n}", "has an empty cell", "Fill it in or clear the row.")
             found.append(full)
         return found
-
-
-def _read(kind: str, text: str, label: str, system: System) -> float:
-    if not text:
-        raise BadQuantity(label, "is empty", "Type a value.")
-    if kind in PARSERS:
-        return PARSERS[kind](text, label, system)
-    try:
-        value = float(text.rstrip("%").strip().replace(",", ".").replace("−", "-"))
-    except ValueError:
-        raise BadQuantity(label, f"“{text[:40]}” is not a number", "Type a number.") from None
-    if value != value or value in (float("inf"), float("-inf")):
-        raise BadQuantity(label, "is not a finite number", "Type a number.")
-    return value / 100 if kind == "percent" else value
 
 
 @dataclass(frozen=True)
@@ -236,5 +217,5 @@ def sayer(kind: str, system: System) -> Callable[[float], str]:
     if kind == "pressure":
         return lambda v: f"{v / 1000:.0f} kPa ({v / 6894.757:.1f} psi)"
     if kind == "length":
-        return lambda v: f"{v / 0.0254:.2f} in" if system is System.US else f"{v * 1000:.0f} mm"
+        return lambda v: q.say_length(v, system)
     return lambda v: f"{v:.3g}"

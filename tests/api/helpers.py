@@ -1,0 +1,96 @@
+"""What tests of the API share: a browser's manners, and a trial brought as far as is needed."""
+
+import json
+import time
+import uuid
+from typing import Any
+
+from flask.testing import FlaskClient
+from werkzeug.test import TestResponse
+
+from tests.conftest import run_worker_once
+
+
+class Client:
+    """A browser's manners: carries the token, remembers versions."""
+
+    def __init__(self, client: FlaskClient) -> None:
+        self.http = client
+        self.csrf = self.get("/session").json["csrf"]
+
+    def get(self, path: str, **kw: Any) -> TestResponse:
+        return self.http.get("/api/v1" + path, **kw)
+
+    def send(self, method: str, path: str, body: Any = None, version: int | None = None, **kw: Any) -> TestResponse:
+        headers = {"X-CSRFToken": self.csrf, **({"If-Match": f'"{version}"'} if version is not None else {})}
+        return self.http.open("/api/v1" + path, method=method, json=body, headers=headers, **kw)
+
+    def sign_in(self, login: str, password: str) -> "Client":
+        assert self.send("POST", "/session", {"login": login, "password": password}).status_code == 200
+        return self
+
+
+def trial_id(client: Client, word: str = "buns") -> str:
+    return str(client.get(f"/trials?search={word}").json["items"][0]["id"])
+
+
+def new_trial(lead: Client, techniques: tuple[str, ...] = ("oven", "microwave")) -> dict[str, Any]:
+    t = lead.send(
+        "POST", "/trials", {"question": "Which is moister?", "dish": "cauliflower florets", "food_class": "plant"}
+    ).json
+    for technique in techniques:
+        t = lead.send("POST", f"/trials/{t['id']}/methods", {"technique": technique}, t["version"]).json
+    attributes = {"items": [{"name": "Moist", "scale": "intensity", "weight": 1, "low_words": "dry", "high_words": "moist"}]}
+    return dict(lead.send("PUT", f"/trials/{t['id']}/attributes", attributes, t["version"]).json)
+
+
+def make_shift(lead: Client, t: dict[str, Any]) -> dict[str, Any]:
+    serve = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 2 * 3600))
+    made = lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": serve, "window_s": 300})
+    assert made.status_code == 201, made.json
+    return dict(made.json)
+
+
+def an_entry(
+    batch: str, kind: str, payload: dict[str, Any], n: int = 1, at: float | None = None, **other: Any
+) -> dict[str, Any]:
+    return {
+        "id": str(uuid.uuid4()), "batch": batch, "kind": kind, "device": str(uuid.uuid4()), "counter": n,
+        "device_time": at or time.time(), "offset_ms": 0, "payload": payload, **other,
+    }  # fmt: skip
+
+
+def cook_all(lead: Client, shift: str, demo_url: str) -> dict[str, Any]:
+    """Log every step as planned, with a core reading."""
+    run_worker_once(demo_url)
+    bench = lead.get(f"/shifts/{shift}/bench").json
+    entries = []
+    steps = {(b["id"], s["key"]): s for b in bench["batches"] for s in b["steps"]}
+    for i in bench["plan"]["items"]:
+        step = steps[i["batch"], i["step"]]
+        kind = "done" if step["attention"] == "hands" else "started" if step["phase"] == "come_up" else None
+        if kind:
+            entries.append(
+                an_entry(
+                    i["batch"], kind, {"step": i["step"], "at": i["end"] if kind == "done" else i["start"]}, len(entries)
+                )
+            )
+    for b in bench["batches"]:
+        entries.append(an_entry(b["id"], "temperature", {"celsius": 96, "where": "core"}, len(entries)))
+    got = lead.send("POST", f"/shifts/{shift}/entries", {"entries": entries})
+    assert len(got.json["written"]) == len(entries), got.json
+    return dict(bench)
+
+
+def whole_run(lead: Client, demo_url: str) -> dict[str, Any]:
+    t = new_trial(lead)
+    cook_all(lead, make_shift(lead, t)["id"], demo_url)
+    return t
+
+
+def seat_out(view: dict[str, Any]) -> dict[str, Any]:
+    """A taster's answer without what the codes are tied to: ids of the questions."""
+    text = json.dumps(view)
+    for n, a in enumerate(view["attributes"]):
+        text = text.replace(a["id"], f"question-{n}")
+    return dict(json.loads(text))

@@ -1,0 +1,61 @@
+"""Shifts, entries, probe logs."""
+
+import uuid
+
+from tests.api.helpers import Client, an_entry, make_shift, new_trial, trial_id
+from tests.conftest import run_worker_once
+
+
+def test_entries_are_judged_one_by_one_and_twice_is_once(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead)
+    shift = make_shift(lead, t)["id"]
+    batch = lead.get(f"/shifts/{shift}/bench").json["batches"][0]["id"]
+    good, bad = (
+        an_entry(batch, "note", {"text": "pale"}),
+        an_entry(batch, "temperature", {"celsius": "hot", "where": "core"}),
+    )
+    other = an_entry(str(uuid.uuid4()), "note", {"text": "elsewhere"})
+    first = lead.send("POST", f"/shifts/{shift}/entries", {"entries": [good, bad, other]}).json
+    assert [w["id"] for w in first["written"]] == [good["id"]]
+    assert {r["id"]: r["problem"]["field"] for r in first["refused"]} == {bad["id"]: "celsius", other["id"]: "batch"}
+    second = lead.send("POST", f"/shifts/{shift}/entries", {"entries": [good]}).json
+    assert second["known"] == [good["id"]]
+    assert len([e for e in lead.get(f"/shifts/{shift}/bench").json["entries"] if e["id"] == good["id"]]) == 1
+    after = lead.get(f"/shifts/{shift}/changes?after=0").json["items"]
+    assert [i["event"] for i in after].count("entry") == 1
+
+
+def test_a_shift_in_the_past_or_with_a_window_turned_round_is_refused(lead: Client) -> None:
+    t = new_trial(lead)
+    past = lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": "2020-01-01T12:00:00Z"})
+    assert past.json["errors"][0]["field"] == "serving time"
+    assert (
+        lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": "2030-01-01T12:00:00Z", "window_s": -5}).status_code
+        == 422
+    )
+
+
+def test_the_worker_plans_and_the_plan_comes_with_a_number(lead: Client, demo_url: str) -> None:
+    shift = make_shift(lead, new_trial(lead))
+    assert lead.get(f"/shifts/{shift['id']}/bench").json["plan"] is None
+    run_worker_once(demo_url)
+    plan = lead.get(f"/shifts/{shift['id']}/bench").json["plan"]
+    assert max(plan["served"].values()) <= shift["serve_until"] + 1e-3
+    assert plan["proof"] == "not proven best"
+
+
+def test_a_probe_log_with_a_guessed_unit_waits_for_confirmation(lead: Client) -> None:
+    t = trial_id(lead)
+    shift = lead.get(f"/trials/{t}/shifts").json["items"][0]["id"]
+    bench = lead.get(f"/shifts/{shift}/bench").json
+    batch, before = bench["batches"][0]["id"], len(bench["curves"])
+    csv = b"time,core\n2026-05-01T17:00:00Z,70\n2026-05-01T17:30:00Z,205\n"
+    headers = {"X-CSRFToken": lead.csrf}
+    path = f"/api/v1/batches/{batch}/probe-logs"
+    read = lead.http.post(path, data=csv, headers=headers).json
+    assert (read["saved"], read["unit"], read["unit_stated"]) == (False, "F", False)
+    assert len(lead.get(f"/shifts/{shift}/bench").json["curves"]) == before
+    assert lead.http.post(path + "?unit=F&confirm=true", data=csv, headers=headers).json["saved"]
+    assert len(lead.get(f"/shifts/{shift}/bench").json["curves"]) == before + 1
+    undated = lead.http.post(path + "?unit=C&confirm=true", data=b"time,core\n0,20\n60,30\n", headers=headers)
+    assert undated.json["errors"][0]["field"] == "starts_at"

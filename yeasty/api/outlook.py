@@ -1,0 +1,140 @@
+"""Cook: what lies ahead of a bench. Ready-times, pull advice, the safety clock, circuits, what touches what."""
+
+import time
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel
+
+from yeasty.api.cook import ShiftPath, open_shift
+from yeasty.api.problems import ApiError
+from yeasty.api.reckon import reckon
+from yeasty.api.request import answer, db, require, system
+from yeasty.core.quantities import say_temperature
+from yeasty.core.safety.circuits import CODES_FIRST
+from yeasty.store import outlook as store
+from yeasty.store.kitchen import the_kitchen
+from yeasty.store.people import Role
+from yeasty.store.safety import BatchSafety
+
+outlook = APIBlueprint("outlook", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
+
+
+class ForecastView(BaseModel):
+    """A batch's core ahead of now; moments in seconds since 1970, curve as [time, low, middle, high] in °C."""
+
+    basis: str
+    ready_at: float | None
+    ready_low: float | None
+    ready_high: float | None
+    core_c: float | None
+    target_c: float | None
+    curve: list[list[float]]
+    pull_c: float | None
+    pull_at: float | None
+    why_not: str
+    sentence: str
+    pull: str
+
+
+class BatchOutlook(BaseModel):
+    """What lies ahead of a batch, and how it stands: `core` and `zone` in words, `zone_use_by` since 1970."""
+
+    batch: str
+    forecast: ForecastView | None
+    core: str
+    core_standing: str
+    zone: str
+    zone_use_by: float | None
+    zone_late: str
+    may_taste: bool
+    barred_by: list[str]
+    owned: str
+
+
+class CircuitView(BaseModel):
+    """The heaviest moment of a circuit."""
+
+    circuit: str
+    sentence: str
+    over: bool
+    unknown: bool
+
+
+class OutlookView(BaseModel):
+    """What lies ahead of a shift."""
+
+    batches: list[BatchOutlook]
+    planned: list[CircuitView]
+    running: list[CircuitView]
+    carrying: list[str]
+    codes_first: str
+    reckoning: bool
+    made_at: float
+
+
+def _forecast(told: dict, tag: str, target: float | None, now: float, zone: ZoneInfo) -> ForecastView:  # type: ignore[type-arg]
+    from yeasty.core.quantities import say_duration
+
+    def clock(at: float) -> str:
+        return f"{datetime.fromtimestamp(at, zone):%H:%M}"
+
+    said = ""
+    if told["ready_at"] is not None and target is not None:
+        spread = say_duration(60 * max(1, round((told["ready_high"] - told["ready_low"]) / 120)))
+        core = f" core {say_temperature(round(told['core_c'], 0), system())}," if told["core_c"] is not None else ""
+        by = "by its probe" if told["basis"] == "probe" else "from its size, no probe yet"
+        said = f"{tag}{core} reaches {say_temperature(target, system())} at {clock(told['ready_at'])} ± {spread}, {by}."
+    elif told["why_not"]:
+        said = f"{tag}: {told['why_not']}"
+    pull = ""
+    if told["pull_at"] is not None and target is not None:
+        pull = (
+            f"{tag}: take it out at {say_temperature(round(told['pull_c'], 0), system())}, about {clock(told['pull_at'])}; "
+            f"it coasts to {say_temperature(target, system())}."
+        )
+    return ForecastView(**told, target_c=target, sentence=said, pull=pull)
+
+
+def _standing(batch_id: str, safety: BatchSafety, forecast: ForecastView | None) -> BatchOutlook:
+    core, zone, gate = safety.core, safety.zone, safety.gate
+    return BatchOutlook(
+        batch=batch_id, forecast=forecast, core=core.sentence if core else "", core_standing=core.standing.value if core else "",
+        zone=zone.sentence if zone and zone.spent_s else "", zone_use_by=zone.use_by if zone else None,
+        zone_late=zone.late if zone else "", may_taste=gate.open, barred_by=list(gate.barred_by), owned=gate.owned,
+    )  # fmt: skip
+
+
+@outlook.get("/shifts/<uuid:shift_id>/outlook", responses={200: OutlookView})
+@require(Role.COOK)
+def get_outlook(path: ShiftPath) -> Response:
+    """When cores will be there, when to pull, how long food has been between cold and hot, and what circuits carry."""
+    shift = open_shift(path.shift_id)
+    now = time.time()
+    found = store.outlook_of(db(), shift, now)
+    zone = ZoneInfo(the_kitchen(db()).time_zone)
+    ids = list(found.questions)
+    told = []
+    reckoning = True
+    if ids:
+        try:
+            told = reckon("forecasts", questions=[found.questions[i] for i in ids])
+        except ApiError:
+            reckoning = False
+    forecasts = dict(zip(ids, told, strict=False))
+    views = []
+    for b in shift.batches:
+        f = forecasts.get(b.id)
+        target = found.questions[b.id]["target_c"] if b.id in found.questions else None
+        tag = b.method.tag + (f" {b.replicate}" if b.replicate > 1 else "")
+        views.append(_standing(str(b.id), found.safety[b.id], _forecast(f, tag, target, now, zone) if f else None))
+    return answer(
+        OutlookView(
+            batches=views,
+            planned=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.planned],
+            running=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.running],
+            carrying=list(found.carrying), codes_first=CODES_FIRST, reckoning=reckoning, made_at=now,
+        )
+    )  # fmt: skip

@@ -1,0 +1,196 @@
+"""What the bench can say of a batch's core: before it is read from its size and technique, then from its probe.
+
+Says when the core will be at its target, with a range; when to take it out so that it coasts there; or why it cannot tell.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yeasty.core.errors import RuleError
+from yeasty.core.heat import changing, fitting
+from yeasty.core.heat.candidates import Known
+from yeasty.core.heat.conduction import Piece, Shape, temperature, time_to_target
+from yeasty.core.heat.properties import ingredients, mean_properties, surface_coefficients
+
+# Techniques in whose air the surface of food gives off vapour.
+IN_AIR = frozenset({"oven", "fan_oven", "air_fryer", "grill"})
+LEAST_FOR_FIT = 15
+CURVE_POINTS = 40
+
+
+@dataclass(frozen=True)
+class CoreQuestion:
+    """What is known of a batch in its heat.
+
+    Attributes
+    ----------
+    in_at, now : when it went in (None while it has not), and now [s on one clock]
+    planned_s : how long the heat is planned for [s]
+    technique, shape, thickness_m, food, start_c : of the piece; "" or None where not known
+    around_c : set point corrected by the appliance's offset, or steam [°C]; chamber_c : mean of a chamber probe
+    target_c : core that ends it, None where it has none
+    readings : (time, core) since it went in [s, °C]
+    """
+
+    in_at: float | None
+    now: float
+    planned_s: float
+    technique: str
+    shape: str
+    thickness_m: float | None
+    food: str
+    start_c: float | None
+    around_c: float | None
+    chamber_c: float | None
+    target_c: float | None
+    readings: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class CoreForecast:
+    """What is foretold.
+
+    Attributes
+    ----------
+    basis : "size", "probe" or "" where nothing can be told
+    ready_at, ready_low, ready_high : when the core is at its target [s], None where not told
+    core_c : smoothed reading of now [°C]
+    curve : (time, low, middle, high) [s, °C]
+    pull_c, pull_at : take it out then so that it coasts to the target, None where it would make no difference
+    why_not : why nothing is told
+    """
+
+    basis: str
+    ready_at: float | None = None
+    ready_low: float | None = None
+    ready_high: float | None = None
+    core_c: float | None = None
+    curve: tuple[tuple[float, float, float, float], ...] = ()
+    pull_c: float | None = None
+    pull_at: float | None = None
+    why_not: str = ""
+
+
+def forecast(q: CoreQuestion) -> CoreForecast:
+    """The forecast for a batch.
+
+    >>> q = CoreQuestion(0.0, 0.0, 900, "deep_fryer", "sphere", 0.04, "meatball_mix", 5, 170, None, 74, ())
+    >>> forecast(q).basis
+    'size'
+    """
+    if q.target_c is None:
+        return CoreForecast("", why_not="It ends by clock or cue: no core target.")
+    since = [(t, c) for t, c in q.readings if q.in_at is not None and t >= q.in_at]
+    if q.in_at is not None and len(since) >= LEAST_FOR_FIT:
+        try:
+            return _from_probe(q, since, q.target_c)
+        except RuleError as cannot:
+            told = _from_size(q, q.target_c)
+            return CoreForecast(
+                told.basis, told.ready_at, told.ready_low, told.ready_high, since[-1][1], told.curve, why_not=str(cannot)
+            )
+    return _from_size(q, q.target_c)
+
+
+def _known_shape(q: CoreQuestion) -> Shape | None:
+    shapes: dict[str, Shape] = {"sphere": "sphere", "cylinder": "cylinder", "slab": "slab"}
+    return shapes.get(q.shape)
+
+
+def _diffusivity(q: CoreQuestion, target: float) -> tuple[float, float]:
+    """Conductivity [W/mK] and diffusivity [m²/s] of the food, those of a watery one where it is not stated."""
+    if q.food in ingredients():
+        p = mean_properties(ingredients()[q.food][1], max(0.0, q.start_c or 10.0), max(30.0, target))
+        return p.conductivity, p.diffusivity
+    return 0.5, 1.4e-7
+
+
+def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
+    shape = _known_shape(q)
+    if shape is None or q.thickness_m is None:
+        return CoreForecast("", why_not="Shape and thickness of a piece are not stated at Set up.")
+    if q.start_c is None or q.around_c is None:
+        return CoreForecast("", why_not="Start temperature or set point is not stated.")
+    if q.technique not in surface_coefficients():
+        return CoreForecast(
+            "", why_not="This technique heats from inside or in a way that size does not tell: read the core."
+        )
+    usual = surface_coefficients()[q.technique]
+    k, alpha = _diffusivity(q, target)
+    piece, around = Piece(shape, q.thickness_m / 2), _felt(q)
+    begin = q.in_at if q.in_at is not None else q.now
+    try:
+        times = [
+            time_to_target(piece, target, q.start_c, a, h, k, alpha)
+            for a, h in ((around[0], usual.low), (around[1], usual.typical), (around[2], usual.high))
+        ]
+    except RuleError as cannot:
+        return CoreForecast("", why_not=str(cannot))
+    at = np.linspace(0.0, times[0] * 1.05, CURVE_POINTS)
+    bands = [
+        temperature(piece, at, q.start_c, a, h, k, alpha)
+        for a, h in ((around[0], usual.low), (around[1], usual.typical), (around[2], usual.high))
+    ]
+    curve = tuple((begin + float(t), float(lo), float(m), float(hi)) for t, lo, m, hi in zip(at, *bands, strict=True))
+    return CoreForecast("size", begin + times[1], begin + times[2], begin + times[0], curve=curve)
+
+
+def _felt(q: CoreQuestion) -> tuple[float, float, float]:
+    """Surroundings as felt: low, usual, high [°C]. Food that gives off vapour in hot air feels far less than the air."""
+    assert q.around_c is not None
+    around = q.chamber_c if q.chamber_c is not None else q.around_c
+    if q.technique not in IN_AIR:
+        return (around - 2, around, around + 2) if q.technique != "deep_fryer" else (100.0, 103.0, around)
+    return (max(85.0, 0.45 * around), max(96.0, 0.6 * around), around)
+
+
+def _from_probe(q: CoreQuestion, since: Sequence[tuple[float, float]], target: float) -> CoreForecast:
+    assert q.in_at is not None
+    seconds = np.array([t - q.in_at for t, _ in since])
+    core = np.array([c for _, c in since])
+    kept = np.concatenate(([True], np.diff(seconds) > 0))
+    seconds, core = seconds[kept], core[kept]
+    k, alpha = _diffusivity(q, target)
+    known = Known(
+        q.chamber_c if q.chamber_c is not None else q.around_c, q.chamber_c is not None, q.technique in IN_AIR,
+        q.thickness_m / 2 if q.thickness_m else None, alpha if q.food else None, _known_shape(q),
+    )  # fmt: skip
+    fit = fitting.fit_log(seconds, core, known)
+    ready = fitting.time_to(fit, target)
+    at = np.linspace(max(1.0, float(seconds[-1]) * 0.02), max(ready.high_s, float(seconds[-1])) * 1.02, CURVE_POINTS)
+    low, middle, high = fitting.curve_of(fit, at)
+    curve = tuple(
+        (q.in_at + float(t), float(a), float(b), float(c)) for t, a, b, c in zip(at, low, middle, high, strict=True)
+    )
+    pull_c, pull_at = (None, None) if ready.reached else _pull(q, fit, ready, target, k)
+    return CoreForecast(
+        "probe", q.in_at + ready.at_s, q.in_at + ready.low_s, q.in_at + ready.high_s, fit.last_c, curve, pull_c,
+        q.in_at + pull_at if pull_at is not None else None,
+    )  # fmt: skip
+
+
+def _pull(
+    q: CoreQuestion, fit: fitting.Fit, ready: fitting.Ready, target: float, conductivity: float
+) -> tuple[float | None, float | None]:
+    """Core and time at which to take it out so that it coasts to the target; None where the rise is under a kelvin."""
+    shape = _known_shape(q)
+    if shape is None or q.thickness_m is None or q.start_c is None:
+        return None, None
+    half = q.thickness_m / 2
+    h = min(max(fit.coefficient(half, conductivity).value, 5.0), 5000.0)
+    alpha = min(max(fit.diffusivity(half).value, 5e-8), 3e-7)
+    around = min(max(fit.ambient_c.value, target + 2), 300.0)
+    rest = changing.Stage(1800, 22.0, surface_coefficients()["rest"].typical)
+    heating = changing.Stage(max(60.0, ready.at_s * 1.5), around, h)
+    try:
+        got = changing.pull_for_peak(Piece(shape, half), heating, rest, target, q.start_c, conductivity, alpha)
+    except RuleError:
+        return None, None
+    rise = got.peak_c - got.pull_c
+    if rise < 1.0:
+        return None, None
+    # The simulated cook and the fitted one differ by a little: the lead in time is carried over, not the clock.
+    full = time_to_target(Piece(shape, half), min(target, around - 1), q.start_c, around, h, conductivity, alpha)
+    return target - rise, max(0.0, ready.at_s - max(0.0, full - got.time_s))
