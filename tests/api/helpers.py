@@ -34,9 +34,9 @@ def trial_id(client: Client, word: str = "buns") -> str:
     return str(client.get(f"/trials?search={word}").json["items"][0]["id"])
 
 
-def new_trial(lead: Client, techniques: tuple[str, ...] = ("oven", "microwave")) -> dict[str, Any]:
+def new_trial(lead: Client, techniques: tuple[str, ...] = ("oven", "microwave"), food: str = "plant") -> dict[str, Any]:
     t = lead.send(
-        "POST", "/trials", {"question": "Which is moister?", "dish": "cauliflower florets", "food_class": "plant"}
+        "POST", "/trials", {"question": "Which is moister?", "dish": "cauliflower florets", "food_class": food}
     ).json
     for technique in techniques:
         t = lead.send("POST", f"/trials/{t['id']}/methods", {"technique": technique}, t["version"]).json
@@ -60,7 +60,7 @@ def an_entry(
     }  # fmt: skip
 
 
-def cook_all(lead: Client, shift: str, demo_url: str) -> dict[str, Any]:
+def cook_all(lead: Client, shift: str, demo_url: str, core: float | None = 96) -> dict[str, Any]:
     """Log every step as planned, with a core reading."""
     run_worker_once(demo_url)
     bench = lead.get(f"/shifts/{shift}/bench").json
@@ -75,8 +75,8 @@ def cook_all(lead: Client, shift: str, demo_url: str) -> dict[str, Any]:
                     i["batch"], kind, {"step": i["step"], "at": i["end"] if kind == "done" else i["start"]}, len(entries)
                 )
             )
-    for b in bench["batches"]:
-        entries.append(an_entry(b["id"], "temperature", {"celsius": 96, "where": "core"}, len(entries)))
+    for b in bench["batches"] if core is not None else ():
+        entries.append(an_entry(b["id"], "temperature", {"celsius": core, "where": "core"}, len(entries)))
     got = lead.send("POST", f"/shifts/{shift}/entries", {"entries": entries})
     assert len(got.json["written"]) == len(entries), got.json
     return dict(bench)

@@ -40,6 +40,7 @@ class DraftIn(BaseModel):
     serving: str | None = Field(default=None, max_length=2000)
     keeping: str | None = Field(default=None, max_length=2000)
     disclosure: str | None = Field(default=None, max_length=1000)
+    process: str | None = Field(default=None, max_length=1000)
 
 
 class VersionView(BaseModel):

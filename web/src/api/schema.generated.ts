@@ -1713,6 +1713,11 @@ export interface components {
              */
             normal?: string | null;
             /**
+             * Process
+             * @default null
+             */
+            process?: string | null;
+            /**
              * Serving
              * @default null
              */

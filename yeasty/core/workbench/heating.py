@@ -4,7 +4,7 @@ import numpy as np
 
 from yeasty.core.heat import changing, fitting, properties
 from yeasty.core.heat.candidates import Known
-from yeasty.core.heat.conduction import Piece, temperature, time_to_target
+from yeasty.core.heat.conduction import Piece, check_target, temperature, time_to_target
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.workbench.spec import Asked, Calculator, Chart, Field, Line, Result, Series, say_range, sayer
 
@@ -38,7 +38,8 @@ def core_time(asked: Asked) -> Result:
     piece, start, target, air = _piece(asked), asked.number("start"), asked.number("target"), asked.number("air")
     food = properties.ingredients()[asked.choice("food")][1]
     usual = properties.surface_coefficients()[asked.choice("technique")]
-    mean = properties.mean_properties(food, max(start, 0.0), max(start, target))
+    check_target(target, start, air)
+    mean = properties.mean_properties(food, start, target)
     say = sayer("duration", asked.system)
     times = {
         h: time_to_target(piece, target, start, air, h, mean.conductivity, mean.diffusivity)
@@ -71,7 +72,8 @@ def pull(asked: Asked) -> Result:
     food = properties.ingredients()[asked.choice("food")][1]
     usual = properties.surface_coefficients()[asked.choice("technique")]
     start, peak = asked.number("start"), asked.number("target")
-    mean = properties.mean_properties(food, max(start, 0.0), max(start, peak))
+    check_target(peak, start, asked.number("air"))
+    mean = properties.mean_properties(food, start, peak)
     heating = changing.Stage(4 * 3600, asked.number("air"), usual.typical)
     rest = changing.Stage(2400, asked.number("room"), properties.surface_coefficients()["rest"].typical)
     got = changing.pull_for_peak(piece, heating, rest, peak, start, mean.conductivity, mean.diffusivity)
