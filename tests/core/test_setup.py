@@ -87,7 +87,10 @@ def test_the_measured_power_is_offered_before_the_label() -> None:
 def test_the_setting_that_gives_what_is_written_is_offered_and_its_own_preheat() -> None:
     bake = Step("b", "Bake", Attention.FREE, Phase.COOK, 900, set_point_c=200)
     oven = Appliance("o", "Oven", "oven", 3000, offset_k=-12)
-    assert offers(bake, oven, Measured(), 0, {})[0].offered.value == 212
+    setting = offers(bake, oven, Measured(), 0, {})[0]
+    assert setting.offered.value == 212
+    taken = replace(bake, set_point_c=212, dial_for_c=setting.also["dial_for_c"])
+    assert offers(taken, oven, Measured(), 0, {}) == []
     points = Measured(offset={"intercept_c": -10, "slope": 0.99, "low_c": 150, "high_c": 230})
     assert offers(bake, oven, points, 0, {})[0].offered.value == pytest.approx(212, abs=1)
     assert offers(bake, replace(oven, offset_k=1.0), Measured(), 0, {}) == []
@@ -104,7 +107,9 @@ def test_altitude_is_offered_to_pressure_cookers_from_where_it_counts() -> None:
     cook = Step("c", "Cook at pressure", Attention.FREE, Phase.COOK, 780)
     pot = Appliance("p", "Pot", "pressure_cooker", 1000)
     assert offers(cook, pot, Measured(), 100, {}) == []
-    assert offers(cook, pot, Measured(), 1600, {})[0].offered.value > 900
+    higher = offers(cook, pot, Measured(), 1600, {})[0]
+    assert higher.offered.value > 900
+    assert offers(replace(cook, duration_s=higher.offered.value, for_altitude_m=1600), pot, Measured(), 1600, {}) == []
 
 
 def test_output_above_input_cannot_be() -> None:

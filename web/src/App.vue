@@ -32,11 +32,12 @@ async function signOut() {
     <span class="grow" />
     <span id="top-right" class="mono meet" />
     <nav v-if="session.me" class="row links" :class="{ intrial: trial }">
+      <router-link to="/workbench">Workbench</router-link>
       <router-link to="/kitchen">Kitchen</router-link>
       <button class="link" :title="`Signed in as ${session.me.name}`" @click="signOut">Sign out</button>
     </nav>
   </header>
-  <router-view :key="route.path.split('/').slice(0, 5).join('/')" />
+  <router-view :key="route.path.startsWith('/workbench') ? 'workbench' : route.path.split('/').slice(0, 5).join('/')" />
   <StationBar v-if="trial && route.meta.station" :trial="trial" :words="words ?? null" :here="String(route.meta.station)" />
 </template>
 

@@ -136,6 +136,8 @@ class StepIn(BaseModel):
     appliance_id: UUID | None = None
     set_point_c: Annotated[Temperature | None, Blank] = None
     power_w: Annotated[Power | None, Blank] = None
+    dial_for_c: Annotated[Temperature | None, Blank] = None
+    for_altitude_m: float | None = Field(default=None, ge=-400, le=6000)
 
 
 class StepsIn(BaseModel):
@@ -201,7 +203,7 @@ def list_techniques() -> Response:
                 StepView(
                     id="", what=s.what, attention=s.attention, phase=s.phase, duration_s=s.duration_s,
                     end_rule=s.end_rule, during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
-                    appliance_id=None, set_point_c=s.set_point_c, power_w=s.power_w,
+                    appliance_id=None, set_point_c=s.set_point_c, power_w=s.power_w, dial_for_c=None, for_altitude_m=None,
                 )
                 for s in t.steps
             ],

@@ -79,7 +79,7 @@ class OfferView(BaseModel):
     offered: float
     low: float
     high: float
-    power_w: float | None
+    also: dict[str, float]
     rule: str
     source: str
     records: int
@@ -279,7 +279,7 @@ def get_offers(path: TrialPath) -> Response:
         OfferView(
             method_id=what[o["step_key"]][0], step_id=o["step_key"], what=what[o["step_key"]][1], field=o["field"],
             written=o["written"], offered=o["offered"]["value"], low=o["offered"]["low"], high=o["offered"]["high"],
-            power_w=o["power_w"], rule=o["rule"], source=o["source"], records=o["records"],
+            also=o["also"], rule=o["rule"], source=o["source"], records=o["records"],
         )
         for o in found
     ]  # fmt: skip

@@ -43,6 +43,8 @@ class StepView(BaseModel):
     appliance_id: str | None
     set_point_c: float | None
     power_w: float | None
+    dial_for_c: float | None
+    for_altitude_m: float | None
 
 
 class AmountView(BaseModel):
@@ -158,6 +160,7 @@ def step_view(s: Step) -> StepView:
         id=str(s.id), what=s.what, attention=Attention(s.attention), phase=Phase(s.phase), duration_s=s.duration_s,
         end_rule=EndRule(s.end_rule), during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
         appliance_id=str(s.appliance_id) if s.appliance_id else None, set_point_c=s.set_point_c, power_w=s.power_w,
+        dial_for_c=s.dial_for_c, for_altitude_m=s.for_altitude_m,
     )  # fmt: skip
 
 

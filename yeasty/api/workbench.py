@@ -68,13 +68,20 @@ class SeriesView(BaseModel):
     dots: bool
 
 
+class ChartMark(BaseModel):
+    """A horizontal line with a name."""
+
+    name: str
+    value: float
+
+
 class ChartView(BaseModel):
     """A small chart."""
 
     x_label: str
     y_label: str
     series: list[SeriesView]
-    marks: list[tuple[str, float]]
+    marks: list[ChartMark]
 
 
 class ResultView(BaseModel):

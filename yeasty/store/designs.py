@@ -129,7 +129,7 @@ def set_steps(trial: Trial, method: Method, rows: Sequence[Mapping[str, Any]]) -
         if step is None:
             step = Step(method_id=method.id)
         for name in ("what", "attention", "phase", "duration_s", "end_rule", "during_offset_s", "end_core_c", "end_cue",
-                     "appliance_id", "set_point_c", "power_w"):  # fmt: skip
+                     "appliance_id", "set_point_c", "power_w", "dial_for_c", "for_altitude_m"):  # fmt: skip
             setattr(step, name, row[name])
         step.position = position
         kept.append(step)

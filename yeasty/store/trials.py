@@ -119,6 +119,8 @@ class Step(Base):
     appliance_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("appliance.id", ondelete="SET NULL"))
     set_point_c: Mapped[float | None]
     power_w: Mapped[float | None]
+    dial_for_c: Mapped[float | None]
+    for_altitude_m: Mapped[float | None]
     __table_args__ = (
         one_of("attention", core_steps.Attention),
         one_of("phase", core_steps.Phase),
@@ -130,7 +132,8 @@ class Step(Base):
         return core_steps.Step(
             str(self.id), self.what, core_steps.Attention(self.attention), core_steps.Phase(self.phase),
             self.duration_s, core_steps.EndRule(self.end_rule), self.during_offset_s, self.end_core_c, self.end_cue,
-            str(self.appliance_id) if self.appliance_id else None, self.set_point_c, self.power_w,
+            str(self.appliance_id) if self.appliance_id else None, self.set_point_c, self.power_w, self.dial_for_c,
+            self.for_altitude_m,
         )  # fmt: skip
 
 

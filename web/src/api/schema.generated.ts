@@ -1476,15 +1476,22 @@ export interface components {
             text: string;
         };
         /**
+         * ChartMark
+         * @description A horizontal line with a name.
+         */
+        ChartMark: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * ChartView
          * @description A small chart.
          */
         ChartView: {
             /** Marks */
-            marks: [
-                string,
-                number
-            ][];
+            marks: components["schemas"]["ChartMark"][];
             /** Series */
             series: components["schemas"]["SeriesView"][];
             /** X Label */
@@ -2484,6 +2491,10 @@ export interface components {
          * @description A step worked out again for this kitchen; `source` says by which rule, from what, with how many own records.
          */
         OfferView: {
+            /** Also */
+            also: {
+                [key: string]: number;
+            };
             /** Field */
             field: string;
             /** High */
@@ -2494,8 +2505,6 @@ export interface components {
             method_id: string;
             /** Offered */
             offered: number;
-            /** Power W */
-            power_w: number | null;
             /** Records */
             records: number;
             /** Rule */
@@ -2990,6 +2999,11 @@ export interface components {
             appliance_id?: string | null;
             attention: components["schemas"]["Attention"];
             /**
+             * Dial For C
+             * @default null
+             */
+            dial_for_c?: (string | number) | null;
+            /**
              * Duration S
              * @description duration: as a cook writes it, or a number in SI
              */
@@ -3011,6 +3025,11 @@ export interface components {
             end_cue?: string;
             /** @default clock */
             end_rule?: components["schemas"]["EndRule"];
+            /**
+             * For Altitude M
+             * @default null
+             */
+            for_altitude_m?: number | null;
             /**
              * Id
              * @default null
@@ -3038,6 +3057,8 @@ export interface components {
             /** Appliance Id */
             appliance_id: string | null;
             attention: components["schemas"]["Attention"];
+            /** Dial For C */
+            dial_for_c: number | null;
             /** Duration S */
             duration_s: number;
             /** During Offset S */
@@ -3047,6 +3068,8 @@ export interface components {
             /** End Cue */
             end_cue: string;
             end_rule: components["schemas"]["EndRule"];
+            /** For Altitude M */
+            for_altitude_m: number | null;
             /** Id */
             id: string;
             phase: components["schemas"]["Phase"];

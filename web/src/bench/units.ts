@@ -26,6 +26,8 @@ export function durationText(s: number): string {
   if (total % 60) return `${Math.floor(total / 60)}:${String(total % 60).padStart(2, '0')}`
   return total >= 3600 && total % 3600 === 0 ? `${total / 3600} h` : `${total / 60} min`
 }
+/** A length for a text box that the server reads back. */
+export const lengthText = (m: number | null | undefined): string => (m === null || m === undefined ? '' : us() ? `${Number((m / 0.0254).toPrecision(3))} in` : m >= 0.01 ? `${Number((m * 100).toPrecision(3))} cm` : `${Number((m * 1000).toPrecision(3))} mm`)
 export const temperatureText = (c: number | null | undefined): string => (c === null || c === undefined ? '' : temperature(c))
 export const massText = (kg: number | null | undefined): string => (kg === null || kg === undefined ? '' : mass(kg))
 

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, ifMatch, words, type Schemas } from '../api/client'
 import { useSession } from '../session'
+import Circuits from './Circuits.vue'
 
 const session = useSession()
 const client = useQueryClient()
@@ -50,17 +51,17 @@ async function setActive(a: Schemas['AccountView'], active: boolean) {
     accountProblem.value = words(error)
   }
 }
-const settings = reactive({ name: '', time_zone: '', currency: '', price_per_kwh: '', public_address: '' })
+const settings = reactive({ name: '', time_zone: '', currency: '', price_per_kwh: '', public_address: '', altitude_m: '0' })
 const settingsProblem = ref('')
 const settingsSaved = ref(false)
 async function loadSettings() {
   const { data } = await api.GET('/api/v1/kitchen')
-  if (data) Object.assign(settings, { ...data, price_per_kwh: data.price_per_kwh === null || data.price_per_kwh === undefined ? '' : String(Number(data.price_per_kwh)) })
+  if (data) Object.assign(settings, { ...data, altitude_m: String(data.altitude_m ?? 0), price_per_kwh: data.price_per_kwh === null || data.price_per_kwh === undefined ? '' : String(Number(data.price_per_kwh)) })
 }
 void loadSettings()
 async function saveSettings() {
   try {
-    await api.PUT('/api/v1/kitchen', { body: { ...settings, price_per_kwh: settings.price_per_kwh || null } })
+    await api.PUT('/api/v1/kitchen', { body: { ...settings, price_per_kwh: settings.price_per_kwh || null, altitude_m: Number(settings.altitude_m || 0) } })
     settingsProblem.value = ''
     settingsSaved.value = true
     await session.load()
@@ -87,18 +88,22 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
             <td><strong>{{ a.name }}</strong><br /><span class="soft small">{{ kindWords(a.kind) }}{{ a.notes ? ` · ${a.notes}` : '' }}</span></td>
             <td class="mono">{{ w(a.input_w) || '—' }}</td><td class="mono">{{ w(a.rated_w) || '—' }}</td><td class="mono">{{ w(a.measured_w) || 'not measured' }}</td>
             <td class="mono">{{ a.offset_k === null || a.offset_k === undefined ? 'not measured' : `${Number(a.offset_k) > 0 ? '+' : ''}${a.offset_k} K` }}</td><td class="mono">{{ a.capacity_pieces ?? '—' }}</td><td>{{ a.circuit || '—' }}</td>
-            <td><button class="act quiet" @click="open(a)">Edit</button></td>
+            <td class="nobreak"><button class="act quiet" @click="open(a)">Edit</button> <router-link class="act quiet" :to="`/kitchen/appliances/${a.id}`">Measure</router-link></td>
           </tr>
         </tbody>
       </table>
     </div>
+    <hr class="rule" />
+    <p>Core minima, cooling and other figures, with where each comes from: <router-link to="/kitchen/safety">Safety figures</router-link>.</p>
     <template v-if="session.lead">
+      <hr class="rule" /><h2>Circuits</h2><Circuits />
       <hr class="rule" /><h2>This kitchen</h2>
       <form class="row" @submit.prevent="saveSettings" @input="settingsSaved = false">
         <label class="field">Name<el-input v-model="settings.name" name="kitchen-name" /></label>
         <label class="field">Time zone<el-input v-model="settings.time_zone" placeholder="Europe/London" /></label>
         <label class="field narrow">Currency<el-input v-model="settings.currency" maxlength="3" /></label>
         <label class="field narrow">Price a kWh<el-input v-model="settings.price_per_kwh" inputmode="decimal" /></label>
+        <label class="field narrow">Height, m<el-input v-model="settings.altitude_m" inputmode="numeric" /></label>
         <label class="field">Address for taster links<el-input v-model="settings.public_address" placeholder="as served" /></label>
         <button class="act strong end">Save</button><span v-if="settingsSaved" class="soft end">Saved.</span>
       </form>
@@ -140,5 +145,6 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
 .wide { grid-column: 1 / -1; }
 .end { align-self: end; }
 .narrow { width: 110px; }
+.nobreak { white-space: nowrap; }
 @media (max-width: 700px) { .grid { grid-template-columns: 1fr; } }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useInfiniteQuery } from '@tanstack/vue-query'
+import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -17,7 +17,8 @@ const { data, hasNextPage, fetchNextPage, isLoading } = useInfiniteQuery({
 })
 const trials = computed(() => data.value?.pages.flatMap((p) => p.items) ?? [])
 const making = ref(false)
-const form = reactive({ question: '', dish: '', title: '', kind: 'side_by_side' as 'side_by_side' | 'one_change' })
+const form = reactive({ question: '', dish: '', title: '', kind: 'side_by_side' as 'side_by_side' | 'one_change', food_class: '' })
+const { data: safety } = useQuery({ queryKey: ['safety'], enabled: making, queryFn: async () => (await api.GET('/api/v1/safety')).data! })
 const problem = ref('')
 async function make() {
   try {
@@ -69,6 +70,7 @@ const kinds = { side_by_side: 'side by side', one_change: 'one change' }
         <label class="field">What are you finding out?<el-input v-model="form.question" name="question" type="textarea" :rows="2" placeholder="Which way gives a thin crust and a moist crumb within the hour?" /></label>
         <label class="field">Dish<el-input v-model="form.dish" name="dish" placeholder="filled yeast buns" /></label>
         <label class="field">Short title (if other than the dish)<el-input v-model="form.title" name="title" /></label>
+        <label class="field">Kind of food, for safety<el-select v-model="form.food_class" placeholder="not said yet" name="food-class"><el-option v-for="f in safety?.foods" :key="f.key" :value="f.key" :label="f.name" /></el-select></label>
         <el-radio-group v-model="form.kind">
           <el-radio value="side_by_side">Side by side: several ways, one dish</el-radio>
           <el-radio value="one_change">One change: do or skip one thing</el-radio>

@@ -56,6 +56,8 @@ class Step:
     end_core_c, end_cue : what ends it, where the end rule says so
     appliance : key of the appliance used, or None
     set_point_c, power_w : what is set on it; `power_w` is output into the food
+    dial_for_c : temperature in the middle that the set point was chosen to give, None where the two were not told apart
+    for_altitude_m : altitude that the time was worked out for, None for sea level
     """
 
     key: str
@@ -70,6 +72,8 @@ class Step:
     appliance: str | None = None
     set_point_c: float | None = None
     power_w: float | None = None
+    dial_for_c: float | None = None
+    for_altitude_m: float | None = None
 
 
 def step_from_record(record: Mapping[str, Any]) -> Step:
@@ -91,6 +95,8 @@ def step_from_record(record: Mapping[str, Any]) -> Step:
         appliance=record.get("appliance"),
         set_point_c=record.get("set_point_c"),
         power_w=record.get("power_w"),
+        dial_for_c=record.get("dial_for_c"),
+        for_altitude_m=record.get("for_altitude_m"),
     )
 
 

@@ -35,7 +35,7 @@ class Offer:
     Attributes
     ----------
     field : "duration_s" or "set_point_c"; written, offered : in SI, with the range of what is offered
-    power_w : output that the step is then written for, where it is a microwave's
+    also : other fields of the step that change with it, so that it is not offered again
     rule, source : which rule, and what it rests on; records : how many of the kitchen's own corrected it
     """
 
@@ -43,7 +43,7 @@ class Offer:
     field: str
     written: float
     offered: Ranged
-    power_w: float | None
+    also: Mapping[str, float]
     rule: str
     source: str
     records: int
@@ -91,7 +91,9 @@ def _microwave(
     )
     fixed = correct(ranged, records.get("microwave power", ()))
     words = f"{step.duration_s:g} s × {step.power_w:g} W ÷ {real:g} W ({source}): the same energy. {fixed.sentence}"
-    return Offer(step.key, "duration_s", step.duration_s, fixed.value, real, "microwave power", words, fixed.records)
+    return Offer(
+        step.key, "duration_s", step.duration_s, fixed.value, {"power_w": real}, "microwave power", words, fixed.records
+    )
 
 
 def _setting(step: Step, appliance: Appliance, measured: Measured) -> Offer | None:
@@ -101,20 +103,21 @@ def _setting(step: Step, appliance: Appliance, measured: Measured) -> Offer | No
         or appliance.kind in ("microwave", "pressure_cooker")
     ):
         return None
+    wanted = step.dial_for_c if step.dial_for_c is not None else step.set_point_c
     if measured.offset:
         o = measured.offset
         curve = OffsetCurve(o["intercept_c"], o["slope"], o["low_c"], o["high_c"], 2, None)
-        value, words = curve.setting(step.set_point_c), "from its offset points"
+        value, words = curve.setting(wanted), "from its offset points"
     elif appliance.offset_k is not None:
-        value, words = step.set_point_c - appliance.offset_k, f"it runs {appliance.offset_k:+g} K at the middle"
+        value, words = wanted - appliance.offset_k, f"it runs {appliance.offset_k:+g} K at the middle"
     else:
         return None
     value = float(round(value))
     if abs(value - step.set_point_c) < LEAST_K:
         return None
     return Offer(
-        step.key, "set_point_c", step.set_point_c, Ranged(value, value - 3, value + 3, words), None, "offset of the dial",
-        f"To have {step.set_point_c:g} °C in the middle: {words}.", 0,
+        step.key, "set_point_c", step.set_point_c, Ranged(value, value - 3, value + 3, words), {"dial_for_c": wanted}, "offset of the dial",
+        f"To have {wanted:g} °C in the middle: {words}.", 0,
     )  # fmt: skip
 
 
@@ -136,7 +139,7 @@ def _preheat(step: Step, measured: Measured, records: Mapping[str, Sequence[Reco
         "duration_s",
         step.duration_s,
         offered,
-        None,
+        {},
         "preheat",
         f"Its own preheat, fitted. {fixed.sentence}",
         fixed.records,
@@ -144,13 +147,20 @@ def _preheat(step: Step, measured: Measured, records: Mapping[str, Sequence[Reco
 
 
 def _altitude(step: Step, appliance: Appliance, altitude_m: float, records: Mapping[str, Sequence[Record]]) -> Offer | None:
-    if appliance.kind != "pressure_cooker" or step.phase is not Phase.COOK or altitude_m < LEAST_ALTITUDE_M:
+    written_for = step.for_altitude_m or 0.0
+    if (
+        appliance.kind != "pressure_cooker"
+        or step.phase is not Phase.COOK
+        or abs(altitude_m - written_for) < LEAST_ALTITUDE_M
+    ):
         return None
-    fixed = correct(
-        pressure_time(step.duration_s, PRESSURE_USUAL_PA, 0.0, PRESSURE_USUAL_PA, altitude_m),
-        records.get("pressure and altitude", ()),
+    rule = pressure_time(step.duration_s, PRESSURE_USUAL_PA, written_for, PRESSURE_USUAL_PA, altitude_m)
+    fixed = correct(rule, records.get("pressure and altitude", ()))
+    words = (
+        f"At {altitude_m:g} m the steam has another temperature at the same gauge pressure; written for {written_for:g} m. "
+        f"{fixed.sentence}"
     )
-    words = f"At {altitude_m:g} m the steam is cooler at the same gauge pressure; written for sea level. {fixed.sentence}"
     return Offer(
-        step.key, "duration_s", step.duration_s, fixed.value, None, "pressure and altitude", words, fixed.records
+        step.key, "duration_s", step.duration_s, fixed.value, {"for_altitude_m": altitude_m}, "pressure and altitude", words,
+        fixed.records,
     )  # fmt: skip

@@ -5,7 +5,7 @@ import numpy as np
 from yeasty.core.heat import drying, frying, microwave, preheat, steam
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.setup.own_records import correct
-from yeasty.core.workbench.spec import Asked, Calculator, Chart, Field, Line, Result, Series, say_range, sayer
+from yeasty.core.workbench.spec import Asked, Calculator, Chart, Field, Line, Mark, Result, Series, say_range, sayer
 
 VESSELS = tuple((k, k) for k in microwave.VESSEL_J_KGK)
 
@@ -112,7 +112,7 @@ def fat(asked: Asked) -> Result:
         (Line("Lowest", f"{say_t(curve.lowest_c)} after {sayer('duration', asked.system)(curve.lowest_at_s)}", "energy balance"), Line("Back at the thermostat", back),
          Line("Largest load", say_range(most, say_m), most.source)),
         ("Hot oil: someone stays. Dry the food; never above the vessel's fill line.",),
-        (Chart("min", asked.degrees, (Series("fat", points),), (("limit", asked.shown(asked.number("least"))),)),),
+        (Chart("min", asked.degrees, (Series("fat", points),), (Mark("limit", asked.shown(asked.number("least"))),)),),
     )  # fmt: skip
 
 
@@ -131,7 +131,7 @@ def preheat_fit(asked: Asked) -> Result:
         (Line("Time constant", say_range(Ranged(p.tau_s, *p.tau_range_s, ""), say)), Line("Full power would end at", say_t(p.full_c)),
          Line("Residual", f"{p.residual_k:.1f} K")), (),
         (Chart("min", asked.degrees, (Series("read", tuple((x / 60, asked.shown(c)) for x, c in zip(t, y, strict=True)), True),
-         Series("fit", tuple((float(x) / 60, asked.shown(c)) for x, c in zip(at, curve, strict=True)))), (("target", asked.shown(target)),)),),
+         Series("fit", tuple((float(x) / 60, asked.shown(c)) for x, c in zip(at, curve, strict=True)))), (Mark("target", asked.shown(target)),)),),
     )  # fmt: skip
 
 
@@ -169,7 +169,7 @@ def dry(asked: Asked) -> Result:
         (Line("Page's model", f"scale {page.scale_s / 3600:.1f} h, exponent {page.n:.2f}", "fitted to the weighings"), Line("Residual", say_m(max(page.residual_kg, 1e-5)))),
         ("How dry keeps is a matter of water activity and of your local guidance.",),
         (Chart("h", "g", (Series("weighed", tuple((r[0] / 3600, r[1] * 1000) for r in rows), True),
-         Series("fit", tuple((float(t) / 3600, float(w) * 1000) for t, w in zip(at, page.weight(at), strict=True)))), (("goal", goal * 1000),)),),
+         Series("fit", tuple((float(t) / 3600, float(w) * 1000) for t, w in zip(at, page.weight(at), strict=True)))), (Mark("goal", goal * 1000),)),),
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from yeasty.core.heat import changing, fitting, properties
 from yeasty.core.heat.candidates import Known
 from yeasty.core.heat.conduction import Piece, check_target, temperature, time_to_target
 from yeasty.core.heat.ranged import Ranged
-from yeasty.core.workbench.spec import Asked, Calculator, Chart, Field, Line, Result, Series, say_range, sayer
+from yeasty.core.workbench.spec import Asked, Calculator, Chart, Field, Line, Mark, Result, Series, say_range, sayer
 
 SHAPE_CHOICES = (
     ("sphere", "ball"), ("cylinder", "long roll"), ("slab", "flat slab"), ("short cylinder", "short roll or disc"), ("brick", "block"),
@@ -61,7 +61,7 @@ def core_time(asked: Asked) -> Result:
         ),
         ("Constant surroundings and a surface that is not held back by evaporation: in an oven food with a wet surface takes longer.",
          "A reading decides, not the clock: read the core."),
-        (Chart("min", asked.degrees, curves, (("target", asked.shown(target)),)),),
+        (Chart("min", asked.degrees, curves, (Mark("target", asked.shown(target)),)),),
         rule=f"core time, {asked.choice('technique')}", predicted=value, predicted_kind="duration",
     )  # fmt: skip
 
@@ -145,7 +145,7 @@ def probe_log(asked: Asked) -> Result:
     )  # fmt: skip
     return Result(
         headline, tuple(lines), ("The probe's place is what is foretold: the coldest spot may lag behind it.",),
-        (Chart("min", asked.degrees, (Series("read", tuple(drawn), True), *bands), (("target", asked.shown(ready.target_c)),)),),
+        (Chart("min", asked.degrees, (Series("read", tuple(drawn), True), *bands), (Mark("target", asked.shown(ready.target_c)),)),),
     )  # fmt: skip
 
 

@@ -54,13 +54,21 @@ class Series:
 
 
 @dataclass(frozen=True)
+class Mark:
+    """A horizontal line with a name."""
+
+    name: str
+    value: float
+
+
+@dataclass(frozen=True)
 class Chart:
     """A small chart: axes in words, curves, and horizontal marks."""
 
     x_label: str
     y_label: str
     series: tuple[Series, ...]
-    marks: tuple[tuple[str, float], ...] = ()
+    marks: tuple[Mark, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -23,8 +23,15 @@ function move(i: number, by: number) {
   const [row] = rows.value.splice(i, 1)
   rows.value.splice(i + by, 0, row)
 }
+/** A setting or time typed anew is no longer the one that was worked out for this kitchen. */
+function kept(old: Schemas['StepView'] | undefined, r: Row) {
+  if (!old) return {}
+  return { dial_for_c: r.set_point === temperatureText(old.set_point_c) ? old.dial_for_c : null, for_altitude_m: r.duration === durationText(old.duration_s) ? old.for_altitude_m : null }
+}
 async function save() {
+  const before = new Map(props.method.steps.map((s) => [s.id, s] as const))
   const items = rows.value.map((r) => ({
+    ...kept(before.get(r.id ?? ''), r),
     id: r.id, what: r.what, attention: r.attention, phase: r.phase, duration_s: r.duration, end_rule: r.end_rule,
     during_offset_s: r.offset || null, end_core_c: r.end_rule === 'core' ? r.core || null : null, end_cue: r.end_rule === 'cue' ? r.cue : '',
     appliance_id: r.appliance_id || null, set_point_c: r.set_point || null, power_w: r.power || null,

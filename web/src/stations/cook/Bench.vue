@@ -15,6 +15,7 @@ import LogList from './LogList.vue'
 import NextCard from './NextCard.vue'
 import { ring } from './ring'
 import { useBench } from './useBench'
+import { useOutlook } from './useOutlook'
 
 const ProbeCurves = defineAsyncComponent(() => import('./ProbeCurves.vue'))
 const route = useRoute()
@@ -25,6 +26,13 @@ const { bench, state, standing, steps, batches, problem, live, tick, log, undo, 
 const zone = computed(() => session.state?.time_zone)
 const narrow = useMediaQuery('(max-width: 900px)')
 const asRows = computed(() => narrow.value || (bench.value?.batches.length ?? 0) > 6)
+
+const { outlook, byBatch } = useOutlook(shift, standing, computed(() => bench.value?.shift.ended ?? false))
+const ahead = computed(() => (outlook.value?.batches ?? []).filter((b) => !bench.value?.shift.ended && b.forecast?.sentence && b.forecast.basis))
+const unsaid = computed(() => (outlook.value?.batches ?? []).filter((b) => !bench.value?.shift.ended && b.forecast?.target_c && !b.forecast.basis && b.forecast.sentence))
+const circuits = computed(() => (bench.value?.shift.ended ? [] : outlook.value?.planned.filter((c) => c.over || c.unknown || outlook.value?.running.some((r) => r.circuit === c.circuit)) ?? []))
+const zones = computed(() => (outlook.value?.batches ?? []).filter((b) => b.zone && b.zone_use_by && !bench.value?.shift.ended))
+const tagOf = (id: string) => batches.value.get(id)?.tag ?? ''
 
 const later = ref(new Map<string, number>())
 const key = (a: NextAction) => `${a.batch}|${a.step}` as const
@@ -150,6 +158,12 @@ const moved = computed(() => {
         <p v-for="n in bench.plan?.notes" :key="n" class="warn">{{ n }}</p>
         <p v-if="moved" class="warn">By this plan the plates meet at {{ clock(moved, zone) }}.</p>
         <p v-if="bench.plan" class="soft">Longest hold {{ Math.round((bench.plan.longest_hold_s ?? 0) / 60) }} min · plan of {{ clock(bench.plan.made_at, zone) }}, {{ bench.plan.proof }}</p>
+        <p v-for="t in outlook?.carrying" :key="t" class="warn row"><span class="grow">The {{ t }} was on raw food: wash it hot, or take another, before it touches what is ready.</span><button class="act quiet" @click="log(forBatch, 'washed', { thing: t })">Washed</button></p>
+        <template v-for="b in ahead" :key="b.batch"><p>{{ b.forecast!.sentence }}</p><p v-if="b.forecast!.pull">{{ b.forecast!.pull }}</p></template>
+        <p v-for="b in unsaid" :key="`u${b.batch}`" class="soft">{{ b.forecast!.sentence }}</p>
+        <p v-for="b in zones" :key="`z${b.batch}`" :class="{ warn: !!b.zone_late }">{{ tagOf(b.batch) }}: {{ b.zone }}<template v-if="!b.zone_late"> Use or chill by {{ clock(b.zone_use_by!, zone) }}.</template></p>
+        <p v-for="c in circuits" :key="c.circuit" :class="{ warn: c.over, soft: !c.over }">{{ c.sentence }}<template v-if="c.over"> {{ outlook?.codes_first }}</template></p>
+        <p v-if="outlook && !outlook.reckoning" class="soft">Ready-times are being worked out …</p>
         <p v-for="g in bench.gaps" :key="g" class="soft">{{ g }}</p>
       </div>
       <div class="row tools">
@@ -162,7 +176,7 @@ const moved = computed(() => {
     <section class="right">
       <p v-if="!bench.plan" class="soft waiting">The columns come with the plan.</p>
       <BenchRows v-else-if="asRows" :bench="bench" :runs="state.runs" :actions="state.actions" :now="tick" :chosen="forBatch" :standing="standing" :zone="zone" @pick="chosen = $event" />
-      <BenchColumns v-else :bench="bench" :runs="state.runs" :now="tick" :chosen="chosen" :standing="standing" :zone="zone" @pick="chosen = chosen === $event ? null : $event" />
+      <BenchColumns v-else :bench="bench" :runs="state.runs" :now="tick" :chosen="chosen" :standing="standing" :outlook="byBatch" :zone="zone" @pick="chosen = chosen === $event ? null : $event" />
       <LogBar :batches="bench.batches" :batch="forBatch" :follows="!chosen" :live="live" @pick="chosen = $event" @fact="fact" @plus="addMinutes(1)" @open="dialog = $event" />
     </section>
     <EntryDialog v-if="dialog" :kind="dialog" :batch="batches.get(forBatch)!" :now="now()" @close="dialog = null" @log="(k, p, photo) => log(forBatch, k, p, null, photo)" @extend="(s) => addMinutes(s / 60)" />

@@ -5,8 +5,9 @@ import { when, type FoldEntry, type StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, temperature } from '../../bench/units'
 import type { Bench, BenchStep } from './useBench'
+import type { BatchOutlook } from './useOutlook'
 
-const props = defineProps<{ bench: Bench; runs: StepRun[]; now: number; chosen: string | null; standing: FoldEntry[]; zone?: string }>()
+const props = defineProps<{ bench: Bench; runs: StepRun[]; now: number; chosen: string | null; standing: FoldEntry[]; outlook: Map<string, BatchOutlook>; zone?: string }>()
 const emit = defineEmits<{ pick: [batch: string] }>()
 const LEAST_PX_PER_MIN = 7
 const HAND_PX = 19
@@ -44,7 +45,9 @@ const columns = computed(() => props.bench.batches.map((b) => {
   for (const k of blocks) if (!k.look.startsWith('hand')) k.pad = Math.max(0, ...hands.filter((h) => h.top <= k.top + 2 && h.top + h.height > k.top).map((h) => h.top + h.height - k.top))
   const void_ = props.standing.filter((e) => e.batch === b.id && (e.kind === 'void' || e.kind === 'handling_error')).at(-1)
   const facts = props.standing.filter((e) => e.batch === b.id && ['temperature', 'cue', 'photo', 'weight', 'note'].includes(e.kind) && when(e) > from.value)
-  return { batch: b, blocks, flag: void_, facts }
+  const f = props.outlook.get(b.id)?.forecast
+  const ready = f?.basis && f.ready_at && f.target_c !== null && !props.bench.shift.ended ? { at: f.ready_at, low: f.ready_low ?? f.ready_at, high: f.ready_high ?? f.ready_at, probe: f.basis === 'probe', words: `${temperature(f.target_c)} ${clock(f.ready_at, props.zone)}` } : null
+  return { batch: b, blocks, flag: void_, facts, ready }
 }))
 function factWords(e: FoldEntry): string {
   const p = e.payload as Record<string, string | number>
@@ -70,6 +73,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
       <div v-for="c in columns" :key="c.batch.id" class="column" :style="{ '--m': c.batch.mark.colour }" :class="{ chosen: chosen === c.batch.id }">
         <div v-for="b in c.blocks" :key="b.run.step" class="block" :class="b.look" :style="{ top: `${b.top}px`, height: `${b.height}px`, paddingTop: `${b.pad + 1}px` }"><span>{{ b.label }}</span></div>
         <span v-for="e in c.facts" :key="e.id" class="fact" :class="e.kind" :style="{ top: `${y(when(e))}px` }" :title="`${clock(when(e), zone)} ${factWords(e)}`" />
+        <div v-if="c.ready" class="ready" :class="{ probe: c.ready.probe }" :style="{ top: `${y(c.ready.low)}px`, height: `${Math.max(2, y(Math.min(c.ready.high, until)) - y(c.ready.low))}px` }" :title="`core ready between ${clock(c.ready.low, zone)} and ${clock(c.ready.high, zone)}`"><i :style="{ top: `${y(c.ready.at) - y(c.ready.low)}px` }" /><span class="mono" :style="{ top: `${y(c.ready.at) - y(c.ready.low)}px` }">{{ c.ready.words }}</span></div>
         <p v-if="c.flag" class="flag">{{ c.flag.kind === 'void' ? 'void' : 'handling error' }}: {{ c.flag.payload.why }}</p>
       </div>
       <div class="lines"><i v-for="t in lines" :key="t" :style="{ top: `${y(t)}px` }" /></div>
@@ -106,6 +110,10 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 .rest { background: var(--paper); border: 1px dashed var(--line-strong); color: var(--ink-soft); }
 .fact { position: absolute; right: 3px; width: 9px; height: 9px; margin-top: -4px; border-radius: 50%; background: var(--paper); border: 2px solid var(--ink); z-index: 4; }
 .fact.note, .fact.cue { border-radius: 2px; }
+.ready { position: absolute; right: 2px; width: 12px; z-index: 4; border-right: 3px dotted var(--ink); }
+.ready.probe { border-right-style: solid; }
+.ready i { position: absolute; right: -3px; width: 14px; border-top: 3px solid var(--ink); }
+.ready span { position: absolute; right: 14px; transform: translateY(-50%); white-space: nowrap; font-size: 13px; background: var(--paper); color: var(--ink); border: 1px solid var(--ink); border-radius: 4px; padding: 0 4px; }
 .flag { position: absolute; top: 4px; left: 8px; right: 8px; z-index: 4; background: var(--warn-bg); border-left: 5px solid var(--beet); font-size: 14px; padding: 3px 6px; }
 .serve { position: absolute; left: 64px; right: 0; background: var(--serve); border-top: 2px solid var(--herb); border-bottom: 2px solid var(--herb); z-index: 2; pointer-events: none; }
 .serve span { position: absolute; top: 100%; right: 8px; color: var(--herb); font-size: 14px; white-space: nowrap; background: var(--flour); padding: 0 4px; border-radius: 3px; }

@@ -19,12 +19,12 @@ const { data } = useQuery({
 })
 interface Preview { title: string; headline: string; how_sure: string; ingredients: { name: string; text: string }[]; allergens: string[]; steps: { what: string; duration: string; temperature: string; until: string; cautions: { text: string; source: string }[] }[]; choose_another: [string, string][]; evidence: string[]; not_equal: string[]; yield_text: string }
 const preview = computed(() => data.value?.preview as Preview | null | undefined)
-const form = reactive({ method_id: null as string | null, title: '', intro: '', normal: '', serving: '', keeping: '', disclosure: '' })
+const form = reactive({ method_id: null as string | null, title: '', intro: '', normal: '', serving: '', keeping: '', disclosure: '', process: '' })
 const dirty = ref(false)
 watch(data, (d) => {
   if (!d || dirty.value) return
   form.method_id = d.method_id
-  for (const k of ['title', 'intro', 'normal', 'serving', 'keeping', 'disclosure'] as const) form[k] = d.texts[k] ?? ''
+  for (const k of ['title', 'intro', 'normal', 'serving', 'keeping', 'disclosure', 'process'] as const) form[k] = d.texts[k] ?? ''
 }, { immediate: true })
 const problem = ref('')
 const correction = ref('')
@@ -81,6 +81,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
         <label class="field">Looks wrong but is normal<el-input v-model="form.normal" type="textarea" :rows="2" /></label>
         <label class="field">Serving<el-input v-model="form.serving" type="textarea" :rows="2" /></label>
         <label class="field">Keeping<el-input v-model="form.keeping" type="textarea" :rows="2" /></label>
+        <label class="field">Process stated, where a hazard asks for it (freezing, a tested process)<el-input v-model="form.process" /></label>
         <label class="field">Gifts and interests disclosed<el-input v-model="form.disclosure" /></label>
         <div class="row"><button class="act">Save the words</button><span v-if="dirty" class="soft">Not saved yet.</span></div>
         <template v-if="session.lead">

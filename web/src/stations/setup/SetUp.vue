@@ -4,9 +4,10 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, type Schemas } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
-import { minutes } from '../../bench/units'
+import { minutes, temperature } from '../../bench/units'
 import { useTrial } from '../useTrial'
 import Amounts from './Amounts.vue'
+import Pieces from './Pieces.vue'
 
 const id = String(useRoute().params.trial)
 const { trial, problem, busy, edit } = useTrial(id)
@@ -28,10 +29,13 @@ async function accept() {
   }
 }
 const vary = (field: string, on: boolean) => edit((t, headers) => api.PATCH('/api/v1/trials/{trial_id}', { ...path, headers, body: { varied: on ? [...t.varied, field] : t.varied.filter((v) => v !== field) } }))
+const { data: offers } = useQuery({ queryKey: ['fairness', id, 'offers'], queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/offers', path)).data!.items })
+const said = (o: Schemas['OfferView'], v: number) => (o.field === 'set_point_c' ? temperature(v) : minutes(v))
+const tagOf = (method: string) => trial.value?.methods.find((m) => m.id === method)?.tag
 async function takeOffer(o: Schemas['OfferView']) {
   const method = trial.value?.methods.find((m) => m.id === o.method_id)
   if (!method) return
-  const items = method.steps.map((s) => ({ ...s, ...(s.id === o.step_id ? { duration_s: Math.round(o.to_s), power_w: o.real_w } : {}) }))
+  const items = method.steps.map((s) => ({ ...s, ...(s.id === o.step_id ? { [o.field]: Math.round(o.offered), ...o.also } : {}) }))
   await edit((_, headers) => api.PUT('/api/v1/trials/{trial_id}/methods/{method_id}/steps', { params: { path: { trial_id: id, method_id: method.id } }, headers, body: { items } }))
 }
 const controls = ref<{ what: string; held_at: string }[]>([])
@@ -45,12 +49,15 @@ const saveControls = () => edit((_, headers) => api.PUT('/api/v1/trials/{trial_i
     <section class="say"><h1>{{ trial.methods.length < 2 ? 'Add at least two methods at Ask; then what differs between them is shown here.' : fair?.sentence }}</h1></section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
 
-    <section v-if="fair?.offers.length" class="stack">
-      <div v-for="o in fair.offers" :key="o.step_id" class="warn row">
-        <span class="grow"><strong>{{ o.what }}</strong> is written for {{ o.written_w }} W; the appliance gives {{ o.real_w }} W{{ o.measured ? ', measured' : ' by its label' }}. For the same energy: {{ minutes(o.from_s) }} → <strong>{{ minutes(o.to_s) }}</strong>. <span class="small soft">{{ o.how }}</span></span>
-        <button class="act" :disabled="busy" @click="takeOffer(o)">Take {{ minutes(o.to_s) }}</button>
+    <section v-if="offers?.length" class="stack offers">
+      <h2>This kitchen’s appliances</h2>
+      <div v-for="o in offers" :key="o.step_id + o.rule" class="row offer">
+        <span class="grow"><strong>{{ tagOf(o.method_id) }} · {{ o.what }}</strong>: {{ said(o, o.written) }} → <strong>{{ said(o, o.offered) }}</strong> <span class="soft">({{ said(o, o.low) }} to {{ said(o, o.high) }})</span><br /><span class="small soft">{{ o.rule }}: {{ o.source }}</span></span>
+        <button class="act" :disabled="busy" @click="takeOffer(o)">Take {{ said(o, o.offered) }}</button>
       </div>
     </section>
+
+    <Pieces :key="`p${trial.version}`" :trial="trial" :edit="edit" />
 
     <h2>What differs</h2>
     <div class="scroll">
@@ -106,4 +113,6 @@ const saveControls = () => edit((_, headers) => api.PUT('/api/v1/trials/{trial_i
 .acts .act { margin: 2px 4px 2px 0; }
 .half { width: 320px; max-width: 100%; }
 .controls { margin-top: 8px; }
+.offers { margin-bottom: 18px; gap: 4px; }
+.offer { border-bottom: 1px solid var(--line); padding: 6px 0; }
 </style>

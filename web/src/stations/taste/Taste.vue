@@ -55,6 +55,11 @@ const sentence = computed(() => {
   const done = t.seats.filter((s) => s.finished).length
   return `${done} of ${t.seats.length} tasters are done. Answers stay closed to everyone until the codes are opened.`
 })
+const owning = ref<{ id: string; words: string; why: string } | null>(null)
+async function own() {
+  const o = owning.value
+  if (o && (await run(() => api.POST('/api/v1/batches/{batch_id}/ownerships', { params: { path: { batch_id: o.id } }, body: { why: o.why } })))) owning.value = null
+}
 const printLinks = () => window.print()
 const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
 </script>
@@ -65,7 +70,8 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="row no-print"><h2 class="grow">Tastings</h2><button class="act strong" :disabled="may.length < 2" @click="begin">New tasting</button></div>
     <p v-if="data && may.length < 2" class="soft no-print">A tasting needs two finished batches that may be eaten.</p>
-    <ul v-if="data?.candidates.some((c) => !c.may)" class="barred no-print"><li v-for="c in data.candidates.filter((x) => !x.may)" :key="c.batch_id" class="small">{{ c.words }}: not for tasting yet ({{ c.why_not }})</li></ul>
+    <ul v-if="data?.candidates.some((c) => !c.may)" class="barred no-print"><li v-for="c in data.candidates.filter((x) => !x.may)" :key="c.batch_id" class="small">{{ c.words }}: not for tasting yet. {{ c.why_not }} <button v-if="c.may_be_owned && session.lead" class="act quiet" @click="owning = { id: c.batch_id, words: c.words, why: '' }">Own it in writing…</button></li></ul>
+    <ul v-if="data?.candidates.some((c) => c.owned)" class="barred no-print"><li v-for="c in data.candidates.filter((x) => x.owned)" :key="`o${c.batch_id}`" class="small">{{ c.words }}: let through by the lead, “{{ c.owned }}”</li></ul>
     <section v-for="t in data?.items" :key="t.id" class="tasting">
       <div class="row"><h3 class="grow">{{ t.name }}&ensp;<span class="soft">{{ [t.part, t.age].filter(Boolean).join(' · ') }}</span></h3>
         <template v-if="!t.opened_at && session.lead"><button class="act quiet no-print" @click="key.tasting = t.id; key.shown = {}">Key, to plate</button><button class="act no-print" @click="opening = t.id">Open the codes</button></template>
@@ -98,6 +104,7 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
     <el-dialog :model-value="!!qrOf" :title="qrOf?.s.name" width="440" @close="qrOf = null">
       <template v-if="qrOf"><img class="qr" :src="`/api/v1/tastings/${qrOf.t}/seats/${qrOf.s.id}/qr.svg?${qrOf.s.link.slice(-6)}`" alt="QR of this taster’s link" /><p class="small link"><a :href="qrOf.s.link">{{ qrOf.s.link }}</a></p></template>
     </el-dialog>
+    <el-dialog :model-value="!!owning" :title="`Let through: ${owning?.words}`" width="520" @close="owning = null"><form v-if="owning" class="stack" @submit.prevent="own"><p>What is not known counts as not met. If you know better, say how in a sentence: it is kept with your name and the time. Local food-safety rules come first.</p><label class="field">How you know<el-input v-model="owning.why" name="own-why" type="textarea" :rows="2" placeholder="Read with a second probe: 78 °C, on the paper sheet" /></label><p v-if="problem" class="bad" role="alert">{{ problem }}</p><div><button class="act strong">Own it</button></div></form></el-dialog>
     <el-dialog :model-value="!!opening" title="Open the codes?" width="460" @close="opening = null"><p>Answers close for good, and everyone sees which code was which.</p><div class="row acts2"><button class="act strong" @click="openCodes">Open them</button><button class="act quiet" @click="opening = null">Not yet</button></div></el-dialog>
     <el-dialog :model-value="!!key.tasting" title="Look at the key before the codes are opened" width="520" @close="key.tasting = ''">
       <form class="stack" @submit.prevent="viewKey"><p>Whoever plates needs it; whoever tastes must not see it. Your look is recorded with your name.</p>

@@ -33,6 +33,8 @@ def upgrade() -> None:
     op.add_column("method", sa.Column("piece_shape", text(), nullable=False, server_default=""))
     op.add_column("method", sa.Column("piece_thickness_m", number(), nullable=True))
     op.add_column("method", sa.Column("piece_food", text(), nullable=False, server_default=""))
+    op.add_column("step", sa.Column("dial_for_c", number(), nullable=True))
+    op.add_column("step", sa.Column("for_altitude_m", number(), nullable=True))
     op.add_column("batch", sa.Column("facts", postgresql.JSONB(), nullable=False, server_default="{}"))
     op.add_column("kitchen", sa.Column("altitude_m", number(), nullable=False, server_default="0"))
     op.add_column("kitchen", sa.Column("safety_profile", text(), nullable=False, server_default="strictest"))

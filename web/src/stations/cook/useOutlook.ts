@@ -1,0 +1,26 @@
+/** What lies ahead of a shift, asked for now and then and whenever a reading or a step comes in. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, watch, type Ref } from 'vue'
+import { api, type Schemas } from '../../api/client'
+import type { FoldEntry } from '../../bench/fold'
+
+export type Outlook = Schemas['OutlookView']
+export type BatchOutlook = Schemas['BatchOutlook']
+
+export function useOutlook(shift: string, standing: Ref<FoldEntry[]>, ended: Ref<boolean>) {
+  const query = useQuery({
+    queryKey: ['outlook', shift],
+    queryFn: async () => (await api.GET('/api/v1/shifts/{shift_id}/outlook', { params: { path: { shift_id: shift } } })).data!,
+    refetchInterval: () => (ended.value ? false : 20_000),
+    retry: false,
+  })
+  const saved = computed(() => standing.value.filter((e) => !['note', 'photo', 'cue'].includes(e.kind)).length)
+  let waiting = 0
+  watch(saved, () => {
+    window.clearTimeout(waiting)
+    // The tap is sent first; a moment later the server knows it.
+    waiting = window.setTimeout(() => void query.refetch(), 1200)
+  })
+  const byBatch = computed(() => new Map((query.data.value?.batches ?? []).map((b) => [b.batch, b] as const)))
+  return { outlook: query.data, byBatch }
+}
