@@ -27,6 +27,8 @@ class Looks:
 
 
 STEADY_LOOKS = Looks(4, (0, 2, 4), 48, (9, 15, 5))
+# Three shapes are three times the work.
+ANY_SHAPE_LOOKS = Looks(7, (0, 3), 32, (7, 11, 3))
 # With a surface that may dry each candidate is weighed a dozen times over.
 WET_LOOKS = Looks(8, (0, 3), 32, (5, 11, 3))
 # The fine looks reach out to this many standard deviations.

@@ -139,19 +139,24 @@ def unaccomplished(shape: Shape, biot: ArrayLike, fourier: ArrayLike, position: 
         terms = min(MOST_TERMS, 16 * ceil(needed / 16))
     zeta = _roots_of_one(shape, float(bi), terms) if bi.ndim == 0 else roots(shape, bi, terms)
     amplitude = coefficients(shape, zeta)
+    at_centre = not np.any(x)
     bi, fo, x = np.broadcast_arrays(bi, fo, x)
-    total = np.zeros(fo.shape)
+    flat = fo.ndim == 0
+    columns = fo.reshape(1) if flat else fo
+    soonest = columns.reshape(-1, columns.shape[-1]).min(axis=0)
+    total = np.zeros(columns.shape)
     for n in range(terms):
-        root = np.broadcast_to(zeta[..., n], fo.shape)
-        exponent = root**2 * fo
-        counts = exponent < NEGLIGIBLE
-        if not counts.any():
+        root = zeta[..., n]
+        # Times by which this term has died in every piece are left out; later terms die sooner.
+        alive = soonest * float(root.min()) ** 2 < NEGLIGIBLE
+        if not alive.any():
             break
-        level = np.broadcast_to(amplitude[..., n], fo.shape)
-        if counts.all():
-            total += level * _profile(shape, root * x) * np.exp(-exponent)
-        else:
-            total[counts] += level[counts] * _profile(shape, root[counts] * x[counts]) * np.exp(-exponent[counts])
+        root = np.broadcast_to(root, columns.shape)[..., alive]
+        part = np.broadcast_to(amplitude[..., n], columns.shape)[..., alive] * np.exp(-(root**2) * columns[..., alive])
+        total[..., alive] += (
+            part if at_centre else part * _profile(shape, root * np.broadcast_to(x, columns.shape)[..., alive])
+        )
+    total = total.reshape(fo.shape)
     early = fo < FLAT_BELOW
     if early.any():
         total = np.where(early, _flat(x, bi, fo), total)

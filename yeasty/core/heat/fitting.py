@@ -24,6 +24,7 @@ from numpy.typing import ArrayLike
 from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.candidates import (
+    ANY_SHAPE_LOOKS,
     MODEL_SD_K,
     READING_SD_K,
     STEADY_LOOKS,
@@ -180,7 +181,7 @@ def fit_log(times: ArrayLike, core: ArrayLike, known: Known = Known()) -> Fit:
     drift = WET_DRIFT_K * age if known.wet else 0.0 * age
     data = Data(at, mean, count, READING_SD_K**2 / count + MODEL_SD_K**2 + drift**2)
     shapes = [n for n, s in enumerate(SHAPES) if known.shape in (None, s)]
-    looks = WET_LOOKS if known.wet else STEADY_LOOKS
+    looks = WET_LOOKS if known.wet else STEADY_LOOKS if known.shape else ANY_SHAPE_LOOKS
     found = weighed(data, known, *coarse(shapes, float(at[-1]), looks), temper=0.3)
     for temper in (0.5, 1.0):
         found = weighed(data, known, *fine(found, looks.fine), temper=temper)
