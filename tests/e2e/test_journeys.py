@@ -29,6 +29,8 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     page.get_by_role("button", name="New trial").click()
     page.fill("textarea[name=question]", "Which way keeps cauliflower florets moist and browned?")
     page.fill("input[name=dish]", "cauliflower florets")
+    page.get_by_role("dialog").locator(".el-select").click()
+    page.get_by_role("option", name="vegetables, fruit, pulses").click()
     page.get_by_role("button", name="Begin").click()
     page.get_by_text("Before it can be set up").wait_for()
     for technique in ("Oven", "Microwave"):

@@ -40,13 +40,15 @@ class ForecastView(BaseModel):
 
 
 class BatchOutlook(BaseModel):
-    """What lies ahead of a batch, and how it stands: `core` and `zone` in words, `zone_use_by` since 1970."""
+    """What lies ahead of a batch, and how it stands: `core` and `zone` in words, time between cold and hot [s], and until
+    when it may be used [s since 1970]."""
 
     batch: str
     forecast: ForecastView | None
     core: str
     core_standing: str
     zone: str
+    zone_spent_s: float
     zone_use_by: float | None
     zone_late: str
     may_taste: bool
@@ -88,7 +90,8 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
         by = "by its probe" if told["basis"] == "probe" else "from its size, no probe yet"
         said = f"{tag}{core} reaches {say_temperature(target, system())} at {clock(told['ready_at'])} ± {spread}, {by}."
     elif told["why_not"]:
-        said = f"{tag}: {told['why_not']}"
+        core = f" core {say_temperature(round(told['core_c'], 0), system())}" if told["core_c"] is not None else ""
+        said = f"{tag}{core}: {told['why_not']}"
     pull = ""
     if told["pull_at"] is not None and target is not None:
         pull = (
@@ -102,7 +105,7 @@ def _standing(batch_id: str, safety: BatchSafety, forecast: ForecastView | None)
     core, zone, gate = safety.core, safety.zone, safety.gate
     return BatchOutlook(
         batch=batch_id, forecast=forecast, core=core.sentence if core else "", core_standing=core.standing.value if core else "",
-        zone=zone.sentence if zone and zone.spent_s else "", zone_use_by=zone.use_by if zone else None,
+        zone=zone.sentence if zone and zone.spent_s else "", zone_spent_s=zone.spent_s if zone else 0.0, zone_use_by=zone.use_by if zone else None,
         zone_late=zone.late if zone else "", may_taste=gate.open, barred_by=list(gate.barred_by), owned=gate.owned,
     )  # fmt: skip
 

@@ -1,11 +1,11 @@
-"""The demo kitchen: sign-ins, appliances, and its two trials."""
+"""The demo kitchen: sign-ins, appliances, circuits, and its three trials."""
 
 from decimal import Decimal
 
 from sqlalchemy.orm import Session
 
 from yeasty.api.accounts import hasher
-from yeasty.demo import buns, chickpeas
+from yeasty.demo import buns, chickpeas, meatballs
 from yeasty.store.base import now
 from yeasty.store.kitchen import Appliance, Circuit, the_kitchen
 from yeasty.store.people import Role, account_by_login, add_account
@@ -49,6 +49,7 @@ def lay_out(db: Session) -> None:
     moment = now()
     buns.lay_out(db, appliances, lead, moment)
     chickpeas.lay_out(db, appliances, lead, moment)
+    meatballs.lay_out(db, appliances, lead, moment)
 
 
 def sign_ins(db: Session) -> list[str]:

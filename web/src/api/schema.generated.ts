@@ -1313,7 +1313,8 @@ export interface components {
         };
         /**
          * BatchOutlook
-         * @description What lies ahead of a batch, and how it stands: `core` and `zone` in words, `zone_use_by` since 1970.
+         * @description What lies ahead of a batch, and how it stands: `core` and `zone` in words, time between cold and hot [s], and until
+         *     when it may be used [s since 1970].
          */
         BatchOutlook: {
             /** Barred By */
@@ -1333,6 +1334,8 @@ export interface components {
             zone: string;
             /** Zone Late */
             zone_late: string;
+            /** Zone Spent S */
+            zone_spent_s: number;
             /** Zone Use By */
             zone_use_by: number | null;
         };

@@ -15,6 +15,8 @@ const form = ref<Given>(start())
 const result = ref<Schemas['ResultView'] | null>(null)
 const problem = ref('')
 const busy = ref(false)
+const observed = ref('')
+const kept = ref('')
 const asked = computed(() => props.calculator.fields.filter((f) => !f.only_for || (f.only_for[1] as string[]).includes(String(form.value[f.only_for[0] as string]))))
 const rows = (key: string) => form.value[key] as string[][]
 async function run() {
@@ -43,8 +45,6 @@ function paste(event: ClipboardEvent, key: string, row: number, column: number) 
     cells.forEach((c, j) => { const target = rows(key)[row + i]; if (target && column + j < target.length) target[column + j] = c.trim() })
   })
 }
-const observed = ref('')
-const kept = ref('')
 async function keepRecord() {
   const r = result.value
   if (!r?.predicted) return

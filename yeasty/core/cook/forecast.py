@@ -87,10 +87,8 @@ def forecast(q: CoreQuestion) -> CoreForecast:
         try:
             return _from_probe(q, since, q.target_c)
         except RuleError as cannot:
-            told = _from_size(q, q.target_c)
-            return CoreForecast(
-                told.basis, told.ready_at, told.ready_low, told.ready_high, since[-1][1], told.curve, why_not=str(cannot)
-            )
+            # A time from size beside a reading that says otherwise would be one more guess.
+            return CoreForecast("", core_c=since[-1][1], why_not=f"{cannot.message}. {cannot.todo}")
     return _from_size(q, q.target_c)
 
 

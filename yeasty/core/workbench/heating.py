@@ -48,8 +48,8 @@ def core_time(asked: Asked) -> Result:
     value, low, high = times[usual.typical], times[usual.high], times[usual.low]
     at = np.linspace(0, high * 1.05, 80)
     curves = tuple(
-        Series(f"h {h:g} W/m²K", tuple(zip(_x(at), (asked.shown(float(t)) for t in temperature(piece, at, start, air, h, mean.conductivity, mean.diffusivity)), strict=True)))
-        for h in (usual.typical, usual.low, usual.high)
+        Series(f"{words}, {h:g} W/m²K", tuple(zip(_x(at), (asked.shown(float(t)) for t in temperature(piece, at, start, air, h, mean.conductivity, mean.diffusivity)), strict=True)))
+        for words, h in (("usual", usual.typical), ("slow", usual.low), ("fast", usual.high))
     )  # fmt: skip
     matters = properties.composition_matters(food, piece, target, start, air, usual.typical)[:2]
     return Result(

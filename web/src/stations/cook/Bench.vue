@@ -28,10 +28,9 @@ const narrow = useMediaQuery('(max-width: 900px)')
 const asRows = computed(() => narrow.value || (bench.value?.batches.length ?? 0) > 6)
 
 const { outlook, byBatch } = useOutlook(shift, standing, computed(() => bench.value?.shift.ended ?? false))
-const ahead = computed(() => (outlook.value?.batches ?? []).filter((b) => !bench.value?.shift.ended && b.forecast?.sentence && b.forecast.basis))
-const unsaid = computed(() => (outlook.value?.batches ?? []).filter((b) => !bench.value?.shift.ended && b.forecast?.target_c && !b.forecast.basis && b.forecast.sentence))
+const ahead = computed(() => (outlook.value?.batches ?? []).filter((b) => !bench.value?.shift.ended && b.forecast?.sentence && b.forecast.target_c))
 const circuits = computed(() => (bench.value?.shift.ended ? [] : outlook.value?.planned.filter((c) => c.over || c.unknown || outlook.value?.running.some((r) => r.circuit === c.circuit)) ?? []))
-const zones = computed(() => (outlook.value?.batches ?? []).filter((b) => b.zone && b.zone_use_by && !bench.value?.shift.ended))
+const zones = computed(() => (outlook.value?.batches ?? []).filter((b) => b.zone_spent_s >= 60 && (b.zone_use_by || b.zone_late) && !bench.value?.shift.ended))
 const tagOf = (id: string) => batches.value.get(id)?.tag ?? ''
 
 const later = ref(new Map<string, number>())
@@ -152,18 +151,20 @@ const moved = computed(() => {
   <p v-if="problem" class="bad page">{{ problem }}</p>
   <main v-if="bench" class="bench" :class="{ rows: asRows }">
     <section class="left">
-      <NextCard ref="card" :actions="actions" :steps="steps" :batches="batches" :now="tick" :undoable="undoable" :zone="zone" :waiting-for-plan="!bench.plan" @act="doAction" @later="postpone" @undo="takeBack" />
+      <NextCard ref="card" :actions="actions" :steps="steps" :batches="batches" :now="tick" :undoable="undoable" :zone="zone" :waiting-for-plan="!bench.plan" @act="doAction" @later="postpone" @undo="takeBack">
+        <div class="ahead small">
+          <p v-for="t in outlook?.carrying" :key="t" class="warn row"><span class="grow">The {{ t }} was on raw food: wash it hot, or take another, before it touches what is ready.</span><button class="act quiet" @click="log(forBatch, 'washed', { thing: t })">Washed</button></p>
+          <template v-for="b in ahead" :key="b.batch"><p>{{ b.forecast!.sentence }}</p><p v-if="b.forecast!.pull">{{ b.forecast!.pull }}</p></template>
+          <p v-if="zones.length">Between cold and hot: <span v-for="(b, i) in zones" :key="b.batch" :class="{ late: !!b.zone_late }" :title="b.zone">{{ i ? '; ' : '' }}{{ tagOf(b.batch) }} <span class="mono">{{ countdown(b.zone_spent_s) }}</span>{{ b.zone_late ? ', past the figure entered' : `, use or chill by ${clock(b.zone_use_by!, zone)}` }}</span>.</p>
+          <p v-for="c in circuits" :key="c.circuit" :class="{ warn: c.over, soft: !c.over }">{{ c.sentence }}<template v-if="c.over"> {{ outlook?.codes_first }}</template></p>
+          <p v-if="outlook && !outlook.reckoning" class="soft">Ready-times are being worked out …</p>
+        </div>
+      </NextCard>
       <p v-if="undone" class="warn" role="status">{{ undone }}</p>
       <div class="notes small">
         <p v-for="n in bench.plan?.notes" :key="n" class="warn">{{ n }}</p>
         <p v-if="moved" class="warn">By this plan the plates meet at {{ clock(moved, zone) }}.</p>
         <p v-if="bench.plan" class="soft">Longest hold {{ Math.round((bench.plan.longest_hold_s ?? 0) / 60) }} min · plan of {{ clock(bench.plan.made_at, zone) }}, {{ bench.plan.proof }}</p>
-        <p v-for="t in outlook?.carrying" :key="t" class="warn row"><span class="grow">The {{ t }} was on raw food: wash it hot, or take another, before it touches what is ready.</span><button class="act quiet" @click="log(forBatch, 'washed', { thing: t })">Washed</button></p>
-        <template v-for="b in ahead" :key="b.batch"><p>{{ b.forecast!.sentence }}</p><p v-if="b.forecast!.pull">{{ b.forecast!.pull }}</p></template>
-        <p v-for="b in unsaid" :key="`u${b.batch}`" class="soft">{{ b.forecast!.sentence }}</p>
-        <p v-for="b in zones" :key="`z${b.batch}`" :class="{ warn: !!b.zone_late }">{{ tagOf(b.batch) }}: {{ b.zone }}<template v-if="!b.zone_late"> Use or chill by {{ clock(b.zone_use_by!, zone) }}.</template></p>
-        <p v-for="c in circuits" :key="c.circuit" :class="{ warn: c.over, soft: !c.over }">{{ c.sentence }}<template v-if="c.over"> {{ outlook?.codes_first }}</template></p>
-        <p v-if="outlook && !outlook.reckoning" class="soft">Ready-times are being worked out …</p>
         <p v-for="g in bench.gaps" :key="g" class="soft">{{ g }}</p>
       </div>
       <div class="row tools">
@@ -191,7 +192,9 @@ const moved = computed(() => {
 .left { padding: 16px 20px; overflow: auto; border-right: 1px solid var(--line); display: flex; flex-direction: column; gap: 12px; }
 .right { min-width: 0; display: flex; flex-direction: column; }
 .waiting { flex: 1; padding: 30px; }
-.notes { display: grid; gap: 6px; }
+.notes, .ahead { display: grid; gap: 6px; }
+.ahead { margin-bottom: 4px; }
+.late { color: var(--beet); font-weight: 700; }
 .tools { margin-top: auto; gap: 6px; padding-bottom: 6px; }
 .tools .act { padding: 6px 9px; font-size: 14px; }
 .bench.rows { display: block; height: auto; padding-bottom: 190px; }

@@ -52,12 +52,14 @@ defineExpose({ done })
       <ol class="then">
         <li v-for="a in actions.slice(1, 5)" :key="a.batch + a.step"><LoafMark v-if="batches.get(a.batch)" :mark="batches.get(a.batch)!.mark" :size="24" /><span class="grow"><span class="visually-hidden">{{ batches.get(a.batch)?.tag }}: </span>{{ what(a) }}</span><span class="mono">{{ countdown(a.due - now) }}</span></li>
       </ol>
+      <slot />
       <p v-for="c in step.cautions" :key="c.text" class="warn small"><strong>Caution.</strong> {{ c.text }} <span class="soft">{{ c.source }}{{ c.recalled ? '; figure entered from memory, check your authority’s current edition' : '' }}. Local rules come first.</span></p>
     </template>
     <template v-else>
       <h1>{{ waitingForPlan ? 'The plan is being made …' : 'Nothing left for the hands' }}</h1>
       <p v-if="!waitingForPlan" class="soft">Weigh, wash up, note what you saw; then taste.</p>
       <button class="act quiet" :disabled="!undoable" @click="emit('undo')">Undo<kbd>U</kbd></button>
+      <slot />
     </template>
   </div>
 </template>

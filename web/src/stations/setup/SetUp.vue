@@ -32,6 +32,10 @@ const vary = (field: string, on: boolean) => edit((t, headers) => api.PATCH('/ap
 const { data: offers } = useQuery({ queryKey: ['fairness', id, 'offers'], queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/offers', path)).data!.items })
 const said = (o: Schemas['OfferView'], v: number) => (o.field === 'set_point_c' ? temperature(v) : minutes(v))
 const tagOf = (method: string) => trial.value?.methods.find((m) => m.id === method)?.tag
+async function takeAll() {
+  // One after the other: each edit carries the version the one before it made.
+  for (const o of [...(offers.value ?? [])]) await takeOffer(o)
+}
 async function takeOffer(o: Schemas['OfferView']) {
   const method = trial.value?.methods.find((m) => m.id === o.method_id)
   if (!method) return
@@ -48,14 +52,6 @@ const saveControls = () => edit((_, headers) => api.PUT('/api/v1/trials/{trial_i
   <main v-if="trial" class="page">
     <section class="say"><h1>{{ trial.methods.length < 2 ? 'Add at least two methods at Ask; then what differs between them is shown here.' : fair?.sentence }}</h1></section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-
-    <section v-if="offers?.length" class="stack offers">
-      <h2>This kitchen’s appliances</h2>
-      <div v-for="o in offers" :key="o.step_id + o.rule" class="row offer">
-        <span class="grow"><strong>{{ tagOf(o.method_id) }} · {{ o.what }}</strong>: {{ said(o, o.written) }} → <strong>{{ said(o, o.offered) }}</strong> <span class="soft">({{ said(o, o.low) }} to {{ said(o, o.high) }})</span><br /><span class="small soft">{{ o.rule }}: {{ o.source }}</span></span>
-        <button class="act" :disabled="busy" @click="takeOffer(o)">Take {{ said(o, o.offered) }}</button>
-      </div>
-    </section>
 
     <Pieces :key="`p${trial.version}`" :trial="trial" :edit="edit" />
 
@@ -76,6 +72,15 @@ const saveControls = () => edit((_, headers) => api.PUT('/api/v1/trials/{trial_i
         </tbody>
       </table>
     </div>
+
+    <section v-if="offers?.length" class="stack offers">
+      <hr class="rule" />
+      <div class="row"><h2 class="grow">This kitchen’s appliances</h2><button v-if="offers.length > 1" class="act quiet" :disabled="busy" @click="takeAll">Take all {{ offers.length }}</button></div>
+      <div v-for="o in offers" :key="o.step_id + o.rule" class="row offer">
+        <span class="grow"><strong>{{ tagOf(o.method_id) }} · {{ o.what }}</strong>: {{ said(o, o.written) }} → <strong>{{ said(o, o.offered) }}</strong> <span class="soft">({{ said(o, o.low) }} to {{ said(o, o.high) }})</span><br /><span class="small soft">{{ o.rule }}: {{ o.source }}</span></span>
+        <button class="act" :disabled="busy" @click="takeOffer(o)">Take {{ said(o, o.offered) }}</button>
+      </div>
+    </section>
 
     <hr class="rule" />
     <h2>Lots and amounts</h2>
@@ -114,5 +119,5 @@ const saveControls = () => edit((_, headers) => api.PUT('/api/v1/trials/{trial_i
 .half { width: 320px; max-width: 100%; }
 .controls { margin-top: 8px; }
 .offers { margin-bottom: 18px; gap: 4px; }
-.offer { border-bottom: 1px solid var(--line); padding: 6px 0; }
+.offer { border-bottom: 1px solid var(--line); padding: 3px 0; line-height: 1.25; flex-wrap: nowrap; }
 </style>
