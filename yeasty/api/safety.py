@@ -174,7 +174,7 @@ def _view() -> SafetyView:
         ],
         profiles=[ProfileView(key=a, name=n) for a, n in names_of_profiles().items()], profile=k.safety_profile,
         zone_use_s=k.zone_use_s,
-        zone=f"between {zone.cold_c:g} and {zone.hot_c:g} °C no longer than {(zone.use_s or 0) / 60:g} min in all ({zone.authority})",
+        zone=f"between {zone.cold_c:g} and {zone.hot_c:g} °C no longer than {(zone.use_s or 0) / 60:g} min in all",
         defer=DEFER,
     )  # fmt: skip
 

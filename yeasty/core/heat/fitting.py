@@ -246,10 +246,9 @@ def time_to(fit: Fit, target_c: float) -> Ready:
     at = np.clip(at, fit.last_s, 1e7)
     low, ready, high = _quantiles(at, mass / mass.sum(), ((1 - LEVEL) / 2, 0.5, (1 + LEVEL) / 2))
     if high - low > TOO_WIDE * max(ready - fit.last_s, 60.0):
-        until = f"and {(high - fit.last_s) / 60:.0f} min from now" if high < 1e6 else "min from now and never"
-        raise Refused(
-            "probe log", f"cannot tell yet: between {(low - fit.last_s) / 60:.0f} {until}", "Wait for more readings."
-        )
+        soonest = f"{max(1, round((low - fit.last_s) / 60))} min from now at the soonest"
+        latest = f"{(high - fit.last_s) / 60:.0f} min at the latest" if high < 1e6 else "perhaps not at all"
+        raise Refused("probe log", f"cannot tell yet: {soonest}, {latest}", "Wait for more readings.")
     return Ready(target, ready, low, high)
 
 

@@ -193,7 +193,7 @@ const moved = computed(() => {
 .right { min-width: 0; display: flex; flex-direction: column; }
 .waiting { flex: 1; padding: 30px; }
 .notes, .ahead { display: grid; gap: 6px; }
-.ahead { margin-bottom: 4px; }
+.ahead { margin: 10px 0 4px; }
 .late { color: var(--beet); font-weight: 700; }
 .tools { margin-top: auto; gap: 6px; padding-bottom: 6px; }
 .tools .act { padding: 6px 9px; font-size: 14px; }
