@@ -4,6 +4,7 @@ import re
 import unicodedata
 import uuid
 from collections.abc import Mapping
+from functools import partial
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -21,7 +22,7 @@ from yeasty.store.bench import Batch, shifts_of
 from yeasty.store.decisions import kept_analysis
 from yeasty.store.panels import allergens_of
 from yeasty.store.publications import Draft, Publication, free_slug, versions_of
-from yeasty.store.safety import laxer_for
+from yeasty.store.safety import checks, laxer_for, status_of
 from yeasty.store.shifts import hazards_of_method, trial_measures
 from yeasty.store.trials import Method, Trial, appliances_of
 
@@ -95,7 +96,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
             {i.name: i.allergens for i in trial.ingredients}, 1.0,
         ),
         allergens=allergens_of(trial), gear=tuple(dict.fromkeys([*gear, *method.gear])),
-        steps=step_texts(steps, hazards_of_method(trial, method)), cues=tuple(mine["notes"][:8]) if mine else (), why=tuple(why),
+        steps=step_texts(steps, hazards_of_method(trial, method), partial(status_of, checked=checks(db))), cues=tuple(mine["notes"][:8]) if mine else (), why=tuple(why),
         choose_another=tuple((names[c["method"]], c["when"]) for c in outcome["choose_another"] if c["method"] != str(method.id))
         if outcome else (),
         how_sure=sure, evidence=tuple(_evidence(trial, measured, outcome, len(shifts_of(db, trial.id)))),

@@ -4,14 +4,14 @@ The document is plain data (`as_record`), frozen at publication; every writer (p
 starts from that record, so that all say the same.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
 from yeasty.core.cook.steps import EndRule, Phase, Step, chain_of
 from yeasty.core.errors import RuleError
 from yeasty.core.quantities import fahrenheit, say_duration, say_mass_both, say_temperature_both
-from yeasty.core.safety.cautions import DEFER, at_phase
+from yeasty.core.safety.cautions import DEFER, Limit, at_phase
 
 DOCUMENT_VERSION = 1
 
@@ -80,8 +80,10 @@ class MethodPage:
     version: int = field(default=DOCUMENT_VERSION)
 
 
-def step_texts(steps: Sequence[Step], hazards: Sequence[str]) -> tuple[StepText, ...]:
-    """Steps as a reader cooks them, each with the cautions of its phase.
+def step_texts(
+    steps: Sequence[Step], hazards: Sequence[str], status: Callable[[Limit], str] = lambda row: row.status
+) -> tuple[StepText, ...]:
+    """Steps as a reader cooks them, each with the cautions of its phase; `status` says how far a figure was checked.
 
     Washing-up is left out: it is counted in the evidence, not told as a step. A caution is given at every step it
     belongs to, since readers do not read from the top with hot oil before them.
@@ -102,7 +104,7 @@ def step_texts(steps: Sequence[Step], hazards: Sequence[str]) -> tuple[StepText,
                     c.text,
                     c.source
                     + (
-                        f"; figure {c.limit.status}, check the current edition of your authority"
+                        f"; figure {status(c.limit)}"
                         if c.limit is not None
                         else ""
                     ),

@@ -4,6 +4,7 @@ import numpy as np
 
 from yeasty.core.heat import drying, frying, microwave, preheat, steam
 from yeasty.core.heat.ranged import Ranged
+from yeasty.core.safety.cautions import limits
 from yeasty.core.setup.own_records import correct
 from yeasty.core.workbench.spec import Asked, Calculator, Chart, Field, Line, Mark, Result, Series, say_range, sayer
 
@@ -116,6 +117,25 @@ def fat(asked: Asked) -> Result:
     )  # fmt: skip
 
 
+def fill(asked: Asked) -> Result:
+    """Fill of a fryer or pot, with food and foam."""
+    own = asked.maybe("line")
+    limit = own if own is not None else float(limits()["fryer-oil"].value)
+    row = limits()["fryer-oil"]
+    h = frying.headroom(asked.number("vessel"), asked.number("fat"), asked.number("load"), limit_share=limit)
+    source = (
+        "the fryer's own fill line"
+        if own is not None
+        else f"{row.authority}; {row.status}, check your authority's current edition"
+    )
+    return Result(
+        h.sentence,
+        (Line("Fat", f"{h.fat_share:.0%} of the vessel, at most {limit:.0%}", source), Line("With the food in", f"{h.with_food_share:.0%}"),
+         Line("With foam", f"{h.with_foam_share:.0%}", "rise of a third of the fat while water boils out (typical)")),
+        ("Hot oil: someone stays, a lid close by, never water on burning fat.",),
+    )  # fmt: skip
+
+
 def preheat_fit(asked: Asked) -> Result:
     """A preheat log fitted."""
     rows = asked.full_rows("log")
@@ -211,6 +231,12 @@ CALCULATORS = (
         (Field("fat", "Fat", "mass", "2.6 kg"), Field("heater", "Heater", "power", "1700 W"), Field("set", "Thermostat", "temperature", "175 °C"),
          Field("load", "Food", "mass", "360 g"), Field("start", "Food is at", "temperature", "24 °C"), Field("least", "Keep the fat above", "temperature", "160 °C")), fat,
         "Not frozen; a thermostat that swings 4 K.",
+    ),
+    Calculator(
+        "fill", "Appliances", "Fill of a fryer or pot", "How full it is with fat, with the food in it, and when it foams.",
+        (Field("vessel", "Vessel holds to the rim", "volume", "6 l"), Field("fat", "Fat", "volume", "1.8 l"), Field("load", "Food", "mass", "360 g"),
+         Field("line", "Its own fill line", "percent", "", optional=True, help="share of the vessel; a third is taken for a pot on the hob")), fill,
+        "Food that sinks or floats whole in the fat.",
     ),
     Calculator(
         "preheat", "Appliances", "Preheat", "A log from switching on: how long this appliance takes to any temperature.",

@@ -2,6 +2,7 @@
 
 from yeasty.core.cook.yields import Weights, balance, yields
 from yeasty.core.heat.steam import boiled_off
+from yeasty.core.safety.clock import judge_cooling
 from yeasty.core.safety.core_minimum import food_classes, judge_core, requirements
 from yeasty.core.safety.lethality import listeria, log_reductions
 from yeasty.core.setup import rules
@@ -134,6 +135,20 @@ def lethal(asked: Asked) -> Result:
     )  # fmt: skip
 
 
+def cooling(asked: Asked) -> Result:
+    """Cooling in two stages against the figures entered."""
+    rows = asked.full_rows("log")
+    found = judge_cooling([r[0] for r in rows], [r[1] for r in rows])
+    return Result(
+        found.sentence if found.standing != "not met" else f"Not met: {found.sentence}",
+        notes=(
+            "Shallow, uncovered, in the cold. The figures were entered from memory: check your authority's current edition. "
+            "Local rules come first.",
+        ),
+    )
+
+
+_COOLING = (("0 s", "82 °C"), ("30 min", "57 °C"), ("1 h 30 min", "34 °C"), ("2 h 20 min", "21 °C"), ("5 h", "5 °C"))
 _LOG = (("0 s", "62 °C"), ("1:00", "66 °C"), ("2:00", "70 °C"), ("3:00", "73 °C"), ("4:00", "75 °C"))
 _PAN = tuple(
     f
@@ -165,6 +180,11 @@ CALCULATORS = (
                 Field("taken_up", "Taken up by the food", "mass", "", optional=True)), boil_off),
     Calculator("balance", "Yield and safety figures", "Yield and mass balance", "What came out of what went in, and what is unaccounted for.",
                tuple(Field(k, words, "mass", {"prepared": "360 g", "cooked": "324 g", "drip": "8 g"}.get(k, ""), optional=True) for k, words in WEIGHTS), mass_balance),
+    Calculator(
+        "cooling", "Yield and safety figures", "Cooling in two stages", "Readings while it cools, against the marks and times entered.",
+        (Field("log", "Readings", "table", _COOLING, columns=(("duration", "time"), ("temperature", "middle"))),), cooling,
+        "Marks that no reading shows as passed are not known.",
+    ),
     Calculator("core", "Yield and safety figures", "A core log against the figures entered", "Temperature and hold against each authority's figure, and the kill it adds up to.",
                (Field("log", "Core log", "table", _LOG, columns=(("duration", "time"), ("temperature", "core"))), Field("food", "Kind of food", "choice", "poultry", choices=FOODS)), lethal,
                "60 °C and above; gaps over five minutes count as not known."),

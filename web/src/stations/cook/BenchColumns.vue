@@ -47,7 +47,11 @@ const columns = computed(() => props.bench.batches.map((b) => {
   const facts = props.standing.filter((e) => e.batch === b.id && ['temperature', 'cue', 'photo', 'weight', 'note'].includes(e.kind) && when(e) > from.value)
   const f = props.outlook.get(b.id)?.forecast
   const ready = f?.basis && f.ready_at && f.target_c !== null && !props.bench.shift.ended ? { at: f.ready_at, low: f.ready_low ?? f.ready_at, high: f.ready_high ?? f.ready_at, probe: f.basis === 'probe', words: `${temperature(f.target_c)} ${clock(f.ready_at, props.zone)}` } : null
-  return { batch: b, blocks, flag: void_, facts, ready }
+  const points = f?.curve.map(([t, , middle]) => [t ?? 0, middle ?? 0] as const) ?? []
+  const least = Math.min(...points.map((p) => p[1]))
+  const most = Math.max(f?.target_c ?? 0, ...points.map((p) => p[1]))
+  const curve = ready && most > least ? points.filter(([t]) => y(t) <= y(until.value)).map(([t, c]) => `${(6 + (88 * (c - least)) / (most - least)).toFixed(1)},${y(t).toFixed(1)}`).join(' ') : ''
+  return { batch: b, blocks, flag: void_, facts, ready, curve }
 }))
 function factWords(e: FoldEntry): string {
   const p = e.payload as Record<string, string | number>
@@ -73,6 +77,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
       <div v-for="c in columns" :key="c.batch.id" class="column" :style="{ '--m': c.batch.mark.colour }" :class="{ chosen: chosen === c.batch.id }">
         <div v-for="b in c.blocks" :key="b.run.step" class="block" :class="b.look" :style="{ top: `${b.top}px`, height: `${b.height}px`, paddingTop: `${b.pad + 1}px` }"><span>{{ b.label }}</span></div>
         <span v-for="e in c.facts" :key="e.id" class="fact" :class="e.kind" :style="{ top: `${y(when(e))}px` }" :title="`${clock(when(e), zone)} ${factWords(e)}`" />
+        <svg v-if="c.curve" class="curve" :viewBox="`0 0 100 ${y(until)}`" preserveAspectRatio="none" aria-hidden="true"><polyline :points="c.curve" class="under" /><polyline :points="c.curve" /></svg>
         <div v-if="c.ready" class="ready" :class="{ probe: c.ready.probe }" :style="{ top: `${y(c.ready.low)}px`, height: `${Math.max(2, y(Math.min(c.ready.high, until)) - y(c.ready.low))}px` }" :title="`core ready between ${clock(c.ready.low, zone)} and ${clock(c.ready.high, zone)}`"><i :style="{ top: `${y(c.ready.at) - y(c.ready.low)}px` }" /><span class="mono" :style="{ top: `${y(c.ready.at) - y(c.ready.low)}px` }">{{ c.ready.words }}</span></div>
         <p v-if="c.flag" class="flag">{{ c.flag.kind === 'void' ? 'void' : 'handling error' }}: {{ c.flag.payload.why }}</p>
       </div>
@@ -110,6 +115,9 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 .rest { background: var(--paper); border: 1px dashed var(--line-strong); color: var(--ink-soft); }
 .fact { position: absolute; right: 3px; width: 9px; height: 9px; margin-top: -4px; border-radius: 50%; background: var(--paper); border: 2px solid var(--ink); z-index: 4; }
 .fact.note, .fact.cue { border-radius: 2px; }
+.curve { position: absolute; inset: 0; width: 100%; height: 100%; z-index: 2; pointer-events: none; }
+.curve polyline { fill: none; stroke: var(--paper); stroke-width: 2; vector-effect: non-scaling-stroke; }
+.curve .under { stroke: var(--ink); stroke-width: 4.5; }
 .ready { position: absolute; right: 2px; width: 12px; z-index: 4; border-right: 3px dotted var(--ink); }
 .ready.probe { border-right-style: solid; }
 .ready i { position: absolute; right: -3px; width: 14px; border-top: 3px solid var(--ink); }
