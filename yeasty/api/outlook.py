@@ -88,16 +88,20 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
         spread = say_duration(60 * max(1, round((told["ready_high"] - told["ready_low"]) / 120)))
         core = f" core {say_temperature(round(told['core_c'], 0), system())}," if told["core_c"] is not None else ""
         by = "by its probe" if told["basis"] == "probe" else "from its size, no probe yet"
-        said = f"{tag}{core} reaches {say_temperature(target, system())} at {clock(told['ready_at'])} ± {spread}, {by}."
+        goal = say_temperature(target, system())
+        if told["ready_at"] < now - 30:
+            said = f"{tag}{core} should be at {goal} since {clock(told['ready_at'])}: read it."
+        else:
+            said = f"{tag}{core} reaches {goal} at {clock(told['ready_at'])} ± {spread}, {by}."
     elif told["why_not"]:
         core = f" core {say_temperature(round(told['core_c'], 0), system())}" if told["core_c"] is not None else ""
         said = f"{tag}{core}: {told['why_not']}"
     pull = ""
     if told["pull_at"] is not None and target is not None:
-        pull = (
-            f"{tag}: take it out at {say_temperature(round(told['pull_c'], 0), system())}, about {clock(told['pull_at'])}; "
-            f"it coasts to {say_temperature(target, system())}."
-        )
+        goal, at = say_temperature(target, system()), say_temperature(round(told["pull_c"], 0), system())
+        due = (told["core_c"] or -99.0) >= told["pull_c"] or told["pull_at"] <= now
+        when = "take it out now" if due else f"take it out at {at}, about {clock(told['pull_at'])}"
+        pull = f"{tag}: {when}; it coasts to about {goal}. Read it again after the rest."
     return ForecastView(**told, target_c=target, sentence=said, pull=pull)
 
 

@@ -172,7 +172,11 @@ def _from_probe(q: CoreQuestion, since: Sequence[tuple[float, float]], target: f
 def _pull(
     q: CoreQuestion, fit: fitting.Fit, ready: fitting.Ready, target: float, conductivity: float
 ) -> tuple[float | None, float | None]:
-    """Core and time at which to take it out so that it coasts to the target; None where the rise is under a kelvin."""
+    """Core and time at which to take it out so that it coasts to the target; None where the rise is under a kelvin.
+
+    At rest the surface is taken as wet: vapour cools it, so it coasts less than a dry one would. The smaller rise is the
+    careful one, since food pulled too early stays below its target.
+    """
     shape = _known_shape(q)
     if shape is None or q.thickness_m is None or q.start_c is None:
         return None, None
@@ -180,7 +184,7 @@ def _pull(
     h = min(max(fit.coefficient(half, conductivity).value, 5.0), 5000.0)
     alpha = min(max(fit.diffusivity(half).value, 5e-8), 3e-7)
     around = min(max(fit.ambient_c.value, target + 2), 300.0)
-    rest = changing.Stage(1800, 22.0, surface_coefficients()["rest"].typical)
+    rest = changing.Stage(1800, 22.0, surface_coefficients()["rest"].typical, wet=True)
     heating = changing.Stage(max(60.0, ready.at_s * 1.5), around, h)
     try:
         got = changing.pull_for_peak(Piece(shape, half), heating, rest, target, q.start_c, conductivity, alpha)

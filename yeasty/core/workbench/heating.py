@@ -75,14 +75,17 @@ def pull(asked: Asked) -> Result:
     check_target(peak, start, asked.number("air"))
     mean = properties.mean_properties(food, start, peak)
     heating = changing.Stage(4 * 3600, asked.number("air"), usual.typical)
-    rest = changing.Stage(2400, asked.number("room"), properties.surface_coefficients()["rest"].typical)
+    single = len(piece.axes()) == 1
+    calm = properties.surface_coefficients()["rest"].typical
+    rest = changing.Stage(2400, asked.number("room"), calm, wet=single)
     got = changing.pull_for_peak(piece, heating, rest, peak, start, mean.conductivity, mean.diffusivity)
     say_t, say = sayer("temperature", asked.system), sayer("duration", asked.system)
     return Result(
         f"Take it out at {say_t(got.pull_c)}, after about {say(got.time_s)}: it coasts to {say_t(got.peak_c)}.",
         (Line("Rise after pulling", f"{got.peak_c - got.pull_c:.1f} K, its highest {say(got.peak_after_s)} later", "implicit finite volumes"),
          Line("Surface coefficient", f"{usual.typical:g} W/m²K in the heat, {rest.h:g} at rest", f"{usual.note}; {usual.status}")),
-        ("Covered or stacked pieces coast further.", "Where a limit asks for a core temperature, the reading after the rest counts."),
+        ("At rest the surface is taken as wet, which cools it: a dry crust, covered or stacked pieces coast further."
+         if single else "At rest the surface is taken as dry: a wet one coasts less, so pull later.", "Where a limit asks for a core temperature, the reading after the rest counts."),
     )  # fmt: skip
 
 
