@@ -148,6 +148,8 @@ def test_no_core_reading_counts_as_not_reached() -> None:
     reading = entry(1, K.TEMPERATURE, {"celsius": 94.0, "where": "core"})
     assert measures(chain, (), [reading]).core_met is True
     assert measures(chain, (), [replace(reading, payload={"celsius": 180, "where": "chamber"})]).core_met is False
+    assert measures(chain, (), [], probe_core_c=200).core_met is True
+    assert measures(chain, (), [], probe_core_c=20).core_met is False
 
 
 def test_yield_needs_both_weights_and_gaps_are_told() -> None:

@@ -51,5 +51,5 @@ async function signOut() {
 .links a, .link { padding: 12px 8px; min-height: 44px; background: none; border: 0; font: inherit; font-size: 15px; color: var(--ink-soft); text-decoration: none; cursor: pointer; white-space: nowrap; }
 .insecure { display: flex; gap: 14px; align-items: center; }
 .close { margin-left: auto; font-size: 22px; min-width: 44px; min-height: 44px; background: none; border: 0; cursor: pointer; color: inherit; }
-@media (max-width: 800px) { .question { display: none; } .links.intrial { display: none; } .top { padding: 2px 10px; gap: 6px; } .title { white-space: normal; font-size: 16px; line-height: 1.15; } #top-right { font-size: 14px; } }
+@media (max-width: 800px) { .question { display: none; } .links.intrial { display: none; } .top { padding: 2px 10px; gap: 6px; } .title { white-space: normal; font-size: 16px; line-height: 1.15; max-height: 2.3em; overflow: hidden; } .links:not(.intrial) a, .links:not(.intrial) .link { padding: 12px 4px; font-size: 14px; } #top-right { font-size: 14px; } }
 </style>

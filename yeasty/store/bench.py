@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import ARRAY, BigInteger, Double, ForeignKey, Index, LargeBinary, UniqueConstraint, func, select, text
+from sqlalchemy import ARRAY, BigInteger, Double, ForeignKey, Index, LargeBinary, UniqueConstraint, cast, func, select, text
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
@@ -231,6 +231,20 @@ def newest_plans_of_trial(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, P
         .order_by(PlanRow.shift_id, PlanRow.number.desc())
     )  # fmt: skip
     return {row.shift_id: row for row in rows}
+
+
+def highest_cores(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, float]:
+    """Batch to the highest core of its probe logs [°C]; the database looks through them."""
+    reading = func.jsonb_array_elements_text(ProbeLogRow.channels["core"]).column_valued("reading", joins_implicitly=True)
+    rows = db.execute(
+        select(ProbeLogRow.batch_id, func.max(cast(reading, Double)))
+        .select_from(ProbeLogRow)
+        .join(Batch, Batch.id == ProbeLogRow.batch_id)
+        .join(Shift, Shift.id == Batch.shift_id)
+        .where(Shift.trial_id == trial_id, ProbeLogRow.channels.has_key("core"))
+        .group_by(ProbeLogRow.batch_id)
+    )
+    return {batch: float(highest) for batch, highest in rows if highest is not None}
 
 
 def moment(seconds: float) -> datetime:

@@ -8,7 +8,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.measures import FOLD_VERSION
-from yeasty.store.bench import PlanRow, Shift
+from yeasty.store.bench import Batch, PlanRow, ProbeLogRow, Shift
 from yeasty.store.kitchen import Appliance, the_kitchen
 from yeasty.store.publications import Analysis
 from yeasty.store.tastings import AnswerRow, Seat, Tasting
@@ -26,6 +26,7 @@ def basis(db: Session, trial_id: uuid.UUID) -> str:
         db.scalar(select(Trial.version).where(Trial.id == trial_id)),
         db.scalar(select(func.coalesce(func.sum(Shift.last_number), 0)).where(Shift.trial_id == trial_id)),
         db.scalar(select(func.count()).select_from(PlanRow).join(Shift).where(Shift.trial_id == trial_id)),
+        db.scalar(select(func.count()).select_from(ProbeLogRow).join(Batch).join(Shift).where(Shift.trial_id == trial_id)),
         db.scalar(select(func.count()).select_from(AnswerRow).join(Seat).join(Tasting).where(Tasting.trial_id == trial_id)),
         db.scalar(select(func.count()).where(Tasting.trial_id == trial_id, Tasting.opened_at.is_not(None))),
         db.scalar(select(func.coalesce(func.sum(Appliance.version), 0))),

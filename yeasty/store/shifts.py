@@ -22,6 +22,7 @@ from yeasty.store.bench import (
     batches_of_trial,
     entries_after,
     entries_of_trial,
+    highest_cores,
     new_shift,
     newest_plan,
     newest_plans_of_trial,
@@ -155,15 +156,16 @@ def replan(db: Session, shift_id: uuid.UUID, at: float) -> PlanRow:
 
 
 def trial_measures(db: Session, trial_id: uuid.UUID) -> list[tuple[Batch, BatchMeasures]]:
-    """Every batch of a trial with its measures, folded from the log; four queries whatever its size."""
+    """Every batch of a trial with its measures, folded from the log; five queries whatever its size."""
     plans = newest_plans_of_trial(db, trial_id)
     by_batch: dict[str, list[Entry]] = {}
     for row in entries_of_trial(db, trial_id):
         by_batch.setdefault(str(row.batch_id), []).append(row.core())
+    probes = highest_cores(db, trial_id)
     found = []
     for batch in batches_of_trial(db, trial_id):
         plan = plans[batch.shift_id].planned() if batch.shift_id in plans else []
-        found.append((batch, measures(batch.chain(), plan, by_batch.get(str(batch.id), []))))
+        found.append((batch, measures(batch.chain(), plan, by_batch.get(str(batch.id), []), probes.get(batch.id))))
     return found
 
 

@@ -63,7 +63,7 @@ async function keepRecord() {
   <div class="calculator">
     <form class="ask" @submit.prevent="run">
       <template v-for="f in asked" :key="f.key">
-        <div v-if="f.kind === 'table'" class="wide">
+        <div v-if="f.kind === 'table'" class="wide rows">
           <p class="soft small">{{ f.label }}</p>
           <table class="plain"><thead><tr><th v-for="c in f.columns" :key="c[1]">{{ c[1] }}</th><th /></tr></thead>
             <tbody><tr v-for="(r, i) in rows(f.key)" :key="i"><td v-for="(c, j) in f.columns" :key="j"><el-input v-model="r[j]" class="cell" :aria-label="`${c[1]}, row ${i + 1}`" @paste="paste($event, f.key, i, j)" /></td><td><button type="button" class="act quiet" :aria-label="`Remove row ${i + 1}`" @click="rows(f.key).splice(i, 1)">×</button></td></tr></tbody></table>
@@ -99,8 +99,10 @@ async function keepRecord() {
 .wide { grid-column: 1 / -1; }
 .told { display: grid; gap: 12px; min-width: 0; }
 .told .say { margin: 0; }
-.cell { min-width: 90px; }
+.cell { min-width: 74px; }
+.rows { overflow-x: auto; }
+.ask > * { min-width: 0; }
 .end { align-self: end; }
-@media (max-width: 900px) { .calculator { grid-template-columns: 1fr; } }
+@media (max-width: 900px) { .calculator { grid-template-columns: minmax(0, 1fr); } }
 @media (max-width: 480px) { .ask { grid-template-columns: 1fr; } }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { useMediaQuery } from '@vueuse/core'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, words } from '../api/client'
@@ -7,6 +8,7 @@ import Calculator from '../bench/Calculator.vue'
 
 const route = useRoute()
 const router = useRouter()
+const narrow = useMediaQuery('(max-width: 900px)')
 const { data, error } = useQuery({ queryKey: ['workbench'], staleTime: Infinity, retry: 2, queryFn: async () => (await api.GET('/api/v1/workbench')).data!.items })
 const chosen = computed(() => data.value?.find((c) => c.key === route.params.key) ?? data.value?.[0])
 const groups = computed(() => [...new Set(data.value?.map((c) => c.group) ?? [])].map((g) => ({ name: g, items: data.value!.filter((c) => c.group === g) })))
@@ -28,7 +30,8 @@ function remember(form: Record<string, string | string[][]>) {
 
 <template>
   <main class="page bench">
-    <nav aria-label="Calculators"><h1>Workbench</h1>
+    <div v-if="narrow"><h1>Workbench</h1><el-select :model-value="chosen?.key" filterable aria-label="Calculator" @change="(k: string) => router.push(`/workbench/${k}`)"><el-option-group v-for="g in groups" :key="g.name" :label="g.name"><el-option v-for="c in g.items" :key="c.key" :value="c.key" :label="c.name" /></el-option-group></el-select></div>
+    <nav v-else aria-label="Calculators"><h1>Workbench</h1>
       <template v-for="g in groups" :key="g.name"><h3>{{ g.name }}</h3><router-link v-for="c in g.items" :key="c.key" :to="`/workbench/${c.key}`" :class="{ here: c.key === chosen?.key }" :aria-current="c.key === chosen?.key ? 'page' : undefined">{{ c.name }}</router-link></template>
     </nav>
     <section v-if="chosen" class="stack">
@@ -45,5 +48,5 @@ nav { display: grid; align-content: start; gap: 2px; position: sticky; top: 14px
 nav h3 { margin: 14px 0 2px; font-size: 15px; color: var(--ink-soft); font-weight: 400; }
 nav a { padding: 7px 10px; min-height: 38px; text-decoration: none; border-left: 4px solid transparent; }
 nav a.here { border-left-color: var(--ink); background: var(--paper); font-weight: 700; }
-@media (max-width: 900px) { .bench { grid-template-columns: 1fr; } nav { position: static; grid-template-columns: 1fr 1fr; } nav h1, nav h3 { grid-column: 1 / -1; } nav a { min-height: 48px; } }
+@media (max-width: 900px) { .bench { grid-template-columns: minmax(0, 1fr); gap: 18px; } }
 </style>

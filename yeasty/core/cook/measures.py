@@ -79,8 +79,12 @@ class BatchMeasures:
     entry_ids: tuple[str, ...]
 
 
-def measures(chain: Chain, plan: Sequence[PlannedStep], entries: Sequence[Entry]) -> BatchMeasures:
+def measures(
+    chain: Chain, plan: Sequence[PlannedStep], entries: Sequence[Entry], probe_core_c: float | None = None
+) -> BatchMeasures:
     """Fold a batch's entries into its measures; the order in which they arrived does not matter.
+
+    `probe_core_c` is the highest core of its probe logs [°C], which counts like a reading that was typed.
 
     Hand work inside a cooking (a turn) counts as hands and not as cooking time taken away from it: the
     cooking clock runs on. A hands step's time is that between its due start and its tap, at most three
@@ -115,7 +119,7 @@ def measures(chain: Chain, plan: Sequence[PlannedStep], entries: Sequence[Entry]
     nuisance: list[str] = []
     weights: dict[str, float] = {}
     energy: float | None = None
-    cores: list[float] = []
+    cores: list[float] = [] if probe_core_c is None else [probe_core_c]
     notes: list[str] = []
     cues: list[str] = []
     standing, why = Standing.JUDGED, ""
