@@ -1,6 +1,6 @@
 """Chickpeas, soaked overnight or not, in the pressure cooker: one change, in the middle of cooking."""
 
-from datetime import datetime, timedelta
+from datetime import datetime
 from decimal import Decimal
 
 from sqlalchemy.orm import Session
@@ -8,13 +8,10 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook.entries import EntryKind as K
-from yeasty.demo.cooking import Log, Story, cook_batch
+from yeasty.demo.cooking import Log, Story, cook_batch, running_shift
 from yeasty.store import designs
-from yeasty.store.bench import Shift
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Account
-from yeasty.store.shifts import batch_of, replan
-from yeasty.store.trials import appliances_of
 
 SEED = 71_000
 SERVE_IN_MIN = 24
@@ -71,18 +68,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     )  # fmt: skip
     designs.set_controls(trial, [("pressure", "dial 2 on both, read 68 and 70 kPa gauge"), ("salt", "0.5 % of the water"),
                                  ("end", "crushes between two fingers, same tester")])  # fmt: skip
-    used = appliances_of(db, trial)
-    serve = (moment + timedelta(minutes=SERVE_IN_MIN)).replace(second=0, microsecond=0)
-    shift = Shift(
-        trial_id=trial.id, name="Tonight", serve_from=serve, serve_until=serve + timedelta(minutes=4), people=1,
-        created_at=moment - timedelta(hours=2),
-    )  # fmt: skip
-    db.add(shift)
-    db.flush()
-    for position, method in enumerate(trial.methods):
-        shift.batches.append(batch_of(trial, method, shift, position, 1, used))
-    db.flush()
-    plan = replan(db, shift.id, (moment - timedelta(hours=2)).timestamp()).planned()
+    shift, plan = running_shift(db, trial, "Tonight", moment, SERVE_IN_MIN)
     log = Log(shift, lead, SEED)
     weigh = (-200.0, K.WEIGHT, {"kg": 0.250, "of": "raw"})
     stories = {

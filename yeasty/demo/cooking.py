@@ -3,7 +3,7 @@
 import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from io import BytesIO
 from random import Random
 from typing import Any
@@ -18,6 +18,8 @@ from yeasty.core.heat.conduction import centre_temperature
 from yeasty.store.bench import Batch, EntryRow, ProbeLogRow, Shift, append_entries, moment
 from yeasty.store.people import Account
 from yeasty.store.pictures import store_photo
+from yeasty.store.shifts import batch_of, replan
+from yeasty.store.trials import Trial, appliances_of
 
 ENDS = {Phase.LOAD: EntryKind.IN, Phase.TURN: EntryKind.TURNED, Phase.OUT: EntryKind.OUT}
 
@@ -67,6 +69,22 @@ class Log:
             if at <= until
         ]  # fmt: skip
         append_entries(db, self._shift.id, rows)
+
+
+def running_shift(db: Session, trial: Trial, name: str, at: datetime, serve_in_min: int) -> tuple[Shift, list[PlannedStep]]:
+    """A shift laid around a moment, one batch a method, planned from two hours before."""
+    used = appliances_of(db, trial)
+    serve = (at + timedelta(minutes=serve_in_min)).replace(second=0, microsecond=0)
+    before = at - timedelta(hours=2)
+    shift = Shift(
+        trial_id=trial.id, name=name, serve_from=serve, serve_until=serve + timedelta(minutes=4), people=1, created_at=before
+    )
+    db.add(shift)
+    db.flush()
+    for position, method in enumerate(trial.methods):
+        shift.batches.append(batch_of(trial, method, shift, position, 1, used))
+    db.flush()
+    return shift, replan(db, shift.id, before.timestamp()).planned()
 
 
 def core_curve(story: Story, seconds: np.ndarray) -> np.ndarray:

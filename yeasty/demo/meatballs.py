@@ -1,6 +1,6 @@
 """Turkey meatballs by three ways, in the middle of cooking: cores on the probe, one of them not read yet."""
 
-from datetime import datetime, timedelta
+from datetime import datetime
 from decimal import Decimal
 
 import numpy as np
@@ -12,14 +12,13 @@ from yeasty.core.cook.entries import EntryKind as K
 from yeasty.core.cook.steps import Phase
 from yeasty.core.heat.changing import Stage, heat_through
 from yeasty.core.heat.conduction import Piece
-from yeasty.demo.cooking import ENDS, Log
+from yeasty.demo.cooking import ENDS, Log, running_shift
 from yeasty.store import designs
-from yeasty.store.bench import ProbeLogRow, Shift
+from yeasty.store.bench import ProbeLogRow
 from yeasty.store.bench import moment as at_moment
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Account
-from yeasty.store.shifts import batch_of, replan
-from yeasty.store.trials import Method, appliances_of
+from yeasty.store.trials import Method
 
 SEED = 82_000
 SERVE_IN_MIN = 9
@@ -73,18 +72,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
                                   ("whole milk", 0.022, "1.15", ("milk",), ""), ("onion, grated", 0.008, "1.40", (), ""), ("salt", 0.002, "0.60", (), ""))],
     )  # fmt: skip
     designs.set_controls(trial, [("mixture", "one bowl, rolled in one go"), ("core at the end", "74 °C, read in the middle of one piece")])
-    used = appliances_of(db, trial)
-    serve = (moment + timedelta(minutes=SERVE_IN_MIN)).replace(second=0, microsecond=0)
-    shift = Shift(
-        trial_id=trial.id, name="This evening", serve_from=serve, serve_until=serve + timedelta(minutes=4), people=1,
-        created_at=moment - timedelta(hours=2),
-    )  # fmt: skip
-    db.add(shift)
-    db.flush()
-    for position, method in enumerate(trial.methods):
-        shift.batches.append(batch_of(trial, method, shift, position, 1, used))
-    db.flush()
-    plan = replan(db, shift.id, (moment - timedelta(hours=2)).timestamp()).planned()
+    shift, plan = running_shift(db, trial, "This evening", moment, SERVE_IN_MIN)
     log, until = Log(shift, lead, SEED), moment.timestamp()
     rng = np.random.default_rng(SEED)
     for batch in shift.batches:

@@ -17,6 +17,8 @@ from yeasty.core.heat.properties import ingredients, mean_properties, surface_co
 # Techniques in whose air the surface of food gives off vapour.
 IN_AIR = frozenset({"oven", "fan_oven", "air_fryer", "grill"})
 LEAST_FOR_FIT = 15
+# Pulling early is never advised by more than this, whatever the model says of a steep piece [K].
+MOST_RISE_K = 8.0
 CURVE_POINTS = 40
 
 
@@ -190,9 +192,11 @@ def _pull(
         got = changing.pull_for_peak(Piece(shape, half), heating, rest, target, q.start_c, conductivity, alpha)
     except RuleError:
         return None, None
-    rise = got.peak_c - got.pull_c
-    if rise < 1.0:
+    full_rise = got.peak_c - got.pull_c
+    if full_rise < 1.0:
         return None, None
+    rise = min(full_rise, MOST_RISE_K)
     # The simulated cook and the fitted one differ by a little: the lead in time is carried over, not the clock.
     full = time_to_target(Piece(shape, half), min(target, around - 1), q.start_c, around, h, conductivity, alpha)
-    return target - rise, max(0.0, ready.at_s - max(0.0, full - got.time_s))
+    lead = max(0.0, full - got.time_s) * rise / full_rise
+    return target - rise, max(0.0, ready.at_s - lead)
