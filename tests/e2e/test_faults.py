@@ -30,10 +30,10 @@ class Hands:
         self.ask("POST", "/session", {"login": "lead", "password": "flour-water-salt"})
         self.csrf = self.ask("GET", "/session")["csrf"]
 
-    def ask(self, method: str, path: str, body: Any = None) -> Any:
+    def ask(self, method: str, path: str, body: Any = None, patience_s: float = 30) -> Any:
         headers = {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "csrf", "")}
         data = json.dumps(body).encode() if body is not None else None
-        with self.http.open(Request(self.address + "/api/v1" + path, data, headers, method=method), timeout=5) as answer:
+        with self.http.open(Request(self.address + "/api/v1" + path, data, headers, method=method), timeout=patience_s) as answer:
             return json.loads(answer.read() or b"null")
 
 
@@ -48,7 +48,7 @@ def write(hands: Hands, shift: str, batch: str, done: threading.Event, acknowled
             waiting.append(entry)
             sent.add(entry["id"])
         try:
-            answer = hands.ask("POST", f"/shifts/{shift}/entries", {"entries": waiting[:200]})
+            answer = hands.ask("POST", f"/shifts/{shift}/entries", {"entries": waiting[:200]}, 5)
         except (OSError, HTTPError, ValueError):
             time.sleep(0.05)
             continue

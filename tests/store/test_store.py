@@ -34,6 +34,11 @@ def session(url: str) -> Session:
     return session_factory(make_engine(url, pool=2))()
 
 
+def running_shift(db: Session) -> Shift:
+    """The shift of the chickpeas, in the middle of cooking."""
+    return db.scalars(select(Shift).join(Trial).where(Shift.ended_at.is_(None), Trial.dish == "chickpeas")).one()
+
+
 def a_note(shift: Shift, batch: Batch, counter: int, device: uuid.UUID | None = None, **other: Any) -> EntryRow:
     values: dict[str, Any] = {
         "id": uuid.uuid4(), "shift_id": shift.id, "batch_id": batch.id, "kind": EntryKind.NOTE.value,
@@ -117,7 +122,7 @@ def test_what_is_fixed_cannot_be_changed_or_deleted(demo_url: str, table: str) -
 
 def test_sending_entries_twice_changes_nothing_and_numbers_have_no_gap(demo_url: str) -> None:
     with session(demo_url) as db:
-        shift = db.scalars(select(Shift).where(Shift.ended_at.is_(None))).one()
+        shift = running_shift(db)
         before = shift.last_number
         rows = [a_note(shift, shift.batches[0], n) for n in range(5)]
         written, known = append_entries(db, shift.id, rows)
@@ -135,7 +140,7 @@ def test_sending_entries_twice_changes_nothing_and_numbers_have_no_gap(demo_url:
 def test_writers_at_once_get_numbers_of_their_own(demo_url: str) -> None:
     sessions = session_factory(make_engine(demo_url, pool=8))
     with sessions() as db:
-        shift = db.scalars(select(Shift).where(Shift.ended_at.is_(None))).one()
+        shift = running_shift(db)
         shift_id, batch = shift.id, shift.batches[0]
         before = shift.last_number
 
@@ -194,7 +199,7 @@ def test_the_demo_is_what_its_records_say(demo_url: str) -> None:
 
 def test_a_new_plan_never_moves_what_has_begun(demo_url: str) -> None:
     with session(demo_url) as db:
-        shift = db.scalars(select(Shift).where(Shift.ended_at.is_(None))).one()
+        shift = running_shift(db)
         first = replan(db, shift.id, datetime.now(UTC).timestamp())
         entries = {
             e.payload.get("step"): e.device_time.timestamp()

@@ -3,10 +3,12 @@
 import contextlib
 import errno
 import hashlib
+import http.client
 import os
 import shutil
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import tempfile
@@ -23,6 +25,7 @@ WEB_THREADS = 56
 LEAST_FREE_MB = 200
 # A part that ends is started again, at most this often.
 RESTART_AFTER_S = 2.0
+READY_WITHIN_S = 180.0
 PARTS = ("web server", "worker", "reckoner")
 
 
@@ -203,15 +206,24 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
 
 
 def _wait_ready(options: Options, secure: bool, children: list["subprocess.Popen[bytes]"]) -> None:
-    host = "127.0.0.1" if options.host in ("0.0.0.0", "") else options.host
-    until = time.monotonic() + 40
+    """Wait until the web server answers: it listens before it can."""
+    host = "127.0.0.1" if options.host in ("0.0.0.0", "") else "::1" if options.host == "::" else options.host
+    until = time.monotonic() + READY_WITHIN_S
     while time.monotonic() < until:
         if any(c.poll() is not None for c in children):
             raise CannotStart("A part of the program stopped at once; its reason is printed above.")
-        with contextlib.suppress(OSError), socket.create_connection((host, options.port), 1):
+        with contextlib.suppress(OSError, http.client.HTTPException):
+            # Our own certificate may be for another name than the one we ask ourselves by.
+            asked: http.client.HTTPConnection = http.client.HTTPConnection(host, options.port, timeout=10)
+            if secure:
+                context = ssl._create_unverified_context()
+                asked = http.client.HTTPSConnection(host, options.port, timeout=10, context=context)
+            asked.request("GET", "/api/v1/clock")
+            asked.getresponse().read()
+            asked.close()
             return
-        time.sleep(0.1)
-    raise CannotStart("The web server did not come up within 40 s.")
+        time.sleep(0.2)
+    raise CannotStart(f"The web server did not answer within {READY_WITHIN_S:g} s.")
 
 
 def _watch(
