@@ -59,7 +59,7 @@ def stop(served: Served) -> None:
     if served.process.poll() is None:
         served.process.send_signal(signal.SIGINT)
     with contextlib.suppress(subprocess.TimeoutExpired):
-        served.process.wait(25)
+        served.process.wait(60)
     assert served.process.poll() is not None
 
 
