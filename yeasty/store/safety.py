@@ -226,7 +226,7 @@ def gates_of_trial(db: Session, trial_id: uuid.UUID, now_s: float) -> list[tuple
         if m.standing is Standing.VOID:
             bars.append(f"Void: {m.why}.")
         if m.core_met is False:
-            seen = f"highest reading {m.highest_core_c:g} °C" if m.highest_core_c is not None else "no reading"
+            seen = f"highest reading {m.highest_core_c:.1f} °C" if m.highest_core_c is not None else "no reading"
             bars.append(f"Its core target of {m.core_target_c:g} °C is not on record, {seen}.")
         s = standing[batch.id]
         found.append((batch, m, gate(s.core is not None, s.core, s.zone, s.owned, bars)))
