@@ -258,7 +258,7 @@ def add_measurement(path: AppliancePath, body: NewMeasurement) -> Response:
     result = _run(body.kind, body.given)
     measured = reckon("measured", kind=body.kind, given=body.given, system=system().value)
     row = Measurement(
-        appliance_id=appliance.id, kind=body.kind, given=body.given, result=result.model_dump() | {"measured": measured},
+        appliance_id=appliance.id, kind=body.kind, given=body.given, result=result.model_dump() | {"measured": measured, "before": kitchen.profile_part(appliance, body.kind)},
         taken_at=now(), taken_by=me().person_id,
     )  # fmt: skip
     db().add(row)
@@ -267,16 +267,17 @@ def add_measurement(path: AppliancePath, body: NewMeasurement) -> Response:
     return answer(_measurement(row), 201)
 
 
-@workbench.post("/appliances/<uuid:appliance_id>/measurements/<uuid:measurement_id>/strike", responses={200: MeasurementView})
+@workbench.post(
+    "/appliances/<uuid:appliance_id>/measurements/<uuid:measurement_id>/strike", responses={200: MeasurementView}
+)
 @require(Role.COOK)
 def strike_measurement(path: MeasurementPath, body: Strike) -> Response:
-    """Strike out a measurement that was wrong; it stays, with the reason, and the one before it counts again."""
+    """Strike out a measurement that was wrong; it stays, with the reason, and what stood before it counts again."""
     appliance = _appliance(path.appliance_id)
     row = db().get(Measurement, path.measurement_id)
     if row is None or row.appliance_id != appliance.id:
         raise not_found("measurement")
     row.struck_at, row.struck_why = row.struck_at or now(), body.why.strip()
     db().flush()
-    standing = kitchen.newest_measurements(db(), [appliance.id]).get((appliance.id, row.kind))
-    kitchen.take_over(appliance, row.kind, standing.result["measured"] if standing else {})
+    kitchen.take_over(appliance, row.kind, kitchen.what_stands(db(), appliance, row.kind))
     return answer(_measurement(row))

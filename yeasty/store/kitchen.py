@@ -118,6 +118,20 @@ def take_over(appliance: Appliance, kind: str, measured: Mapping[str, Any]) -> N
         appliance.offset_k = measured.get("offset_k")
 
 
+def profile_part(appliance: Appliance, kind: str) -> dict[str, Any]:
+    """What a profile holds of a kind of measurement, in the shape `take_over` puts in."""
+    return {"water-test": {"power_w": appliance.measured_w}, "offset": {"offset_k": appliance.offset_k}}.get(kind, {})
+
+
+def what_stands(db: Session, appliance: Appliance, kind: str) -> Mapping[str, Any]:
+    """The newest measurement that is not struck out; without one, what the profile held before the first."""
+    rows = [m for m in measurements_of(db, [appliance.id]) if m.kind == kind]
+    standing = next((m for m in rows if m.struck_at is None), None)
+    if standing is not None:
+        return dict(standing.result["measured"])
+    return dict(rows[-1].result.get("before", {})) if rows else {}
+
+
 def circuits(db: Session) -> list[Circuit]:
     """All circuits, by name."""
     return list(db.scalars(select(Circuit).order_by(Circuit.name)))
