@@ -30,6 +30,11 @@ const asRows = computed(() => narrow.value || (bench.value?.batches.length ?? 0)
 const { outlook, byBatch } = useOutlook(shift, standing, computed(() => bench.value?.shift.ended ?? false))
 const ahead = computed(() => (outlook.value?.batches ?? []).filter((b) => !bench.value?.shift.ended && b.forecast?.sentence && b.forecast.target_c))
 const circuits = computed(() => (bench.value?.shift.ended ? [] : outlook.value?.planned.filter((c) => c.over || c.unknown || outlook.value?.running.some((r) => r.circuit === c.circuit)) ?? []))
+/** What a circuit carries as it is now, where that is other than the heaviest moment of the plan. */
+const asIs = (c: { circuit: string; sentence: string }) => {
+  const is = outlook.value?.running.find((r) => r.circuit === c.circuit)?.sentence
+  return is && is !== c.sentence ? ` As it is: ${is.replace(/^Circuit [^:]+: /, '')}` : ''
+}
 const zones = computed(() => (outlook.value?.batches ?? []).filter((b) => b.zone_spent_s >= 60 && (b.zone_use_by || b.zone_late) && !bench.value?.shift.ended))
 const tagOf = (id: string) => batches.value.get(id)?.tag ?? ''
 
@@ -156,7 +161,7 @@ const moved = computed(() => {
           <p v-for="t in outlook?.carrying" :key="t" class="warn row"><span class="grow">The {{ t }} was on raw food: wash it hot, or take another, before it touches what is ready.</span><button class="act quiet" @click="log(forBatch, 'washed', { thing: t })">Washed</button></p>
           <template v-for="b in ahead" :key="b.batch"><p>{{ b.forecast!.sentence }}</p><p v-if="b.forecast!.pull">{{ b.forecast!.pull }}</p></template>
           <p v-if="zones.length">Between cold and hot: <span v-for="(b, i) in zones" :key="b.batch" :class="{ late: !!b.zone_late }" :title="b.zone">{{ i ? '; ' : '' }}{{ tagOf(b.batch) }} <span class="mono">{{ countdown(b.zone_spent_s) }}</span>{{ b.zone_late ? ', past the figure entered' : `, use or chill by ${clock(b.zone_use_by!, zone)}` }}</span>.</p>
-          <p v-for="c in circuits" :key="c.circuit" :class="{ warn: c.over, soft: !c.over }">{{ c.sentence }}<template v-if="c.over"> {{ outlook?.codes_first }}</template></p>
+          <p v-for="c in circuits" :key="c.circuit" :class="{ warn: c.over, soft: !c.over }">{{ c.sentence }}{{ asIs(c) }}<template v-if="c.over"> {{ outlook?.codes_first }}</template></p>
           <p v-if="outlook && !outlook.reckoning" class="soft">Ready-times are being worked out …</p>
         </div>
       </NextCard>
