@@ -14,12 +14,14 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from tests.conftest import ROOT, copy_of
 from yeasty.process import cluster
 
 CHROMIUM = "/usr/bin/chromium"
+# Machines are shared: what is waited for is waited for long, and passes as soon as it is there.
+expect.set_options(timeout=30_000)
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
              "--disable-component-update", "--disable-sync"]  # fmt: skip
 
@@ -98,7 +100,7 @@ def context(browser: Browser) -> Iterator[Callable[..., BrowserContext]]:
 
     def new(**options: Any) -> BrowserContext:
         c = browser.new_context(**{"viewport": {"width": 1280, "height": 800}, **options})
-        c.set_default_timeout(15_000)
+        c.set_default_timeout(60_000)
         c.on("weberror", lambda e: wrong.append(str(e.error)))
         c.on("console", lambda m: wrong.append(m.text) if "Content Security Policy" in m.text else None)
         made.append(c)

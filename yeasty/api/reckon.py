@@ -9,7 +9,7 @@ from flask import current_app
 from yeasty.api.problems import ApiError
 from yeasty.core.errors import Refused, RuleError
 
-PATIENCE_S = 20.0
+PATIENCE_S = 60.0
 
 
 def reckon(ask: str, **given: Any) -> Any:
