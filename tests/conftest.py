@@ -104,4 +104,4 @@ def run_worker_once(url: str) -> None:
         "app = make_app(os.environ['DATABASE_URL'])\n"
         "with app.open(): app.run_worker(wait=False, install_signal_handlers=False, delete_jobs='always')\n"
     )
-    subprocess.run([sys.executable, "-c", code], env={**os.environ, "DATABASE_URL": url}, cwd=ROOT, check=True, timeout=120)
+    subprocess.run([sys.executable, "-c", code], env={**os.environ, "DATABASE_URL": url}, cwd=ROOT, check=True, timeout=400)

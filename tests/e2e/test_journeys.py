@@ -79,7 +79,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     station(page, "Cook")
     page.get_by_role("button", name="Plan it").click()
     page.wait_for_url("**/cook/*")
-    expect(page.locator(".card h1")).to_have_text("Start: preheat the oven", timeout=20_000)
+    expect(page.locator(".card h1")).to_have_text("Start: preheat the oven", timeout=90_000)
     page.keyboard.press("1")
     page.keyboard.press("t")
     page.fill("input[name=number]", "21.5")
@@ -130,7 +130,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
 
     # Decide and Publish
     station(page, "Decide")
-    expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("cannot be told apart|leaning"), timeout=20_000)
+    expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("cannot be told apart|leaning"), timeout=90_000)
     expect(page.get_by_text("cooked once").first).to_be_visible()
     station(page, "Publish")
     page.fill("input[name=page-title]", "Cauliflower florets")
@@ -141,7 +141,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     reader = opened.value
     expect(reader.get_by_role("heading", name="Cauliflower florets")).to_be_visible()
     expect(reader.get_by_text("454 g (1 lb)")).to_be_visible()
-    expect(page.get_by_role("link", name="PDF")).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("link", name="PDF")).to_be_visible(timeout=90_000)
 
 
 def test_two_browsers_at_one_bench_see_each_other(served: Served, context: Context) -> None:
