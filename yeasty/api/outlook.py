@@ -97,10 +97,14 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
         core = f" core {say_temperature(round(told['core_c'], 0), system())}" if told["core_c"] is not None else ""
         said = f"{tag}{core}: {told['why_not']}"
     pull = ""
-    if told["pull_at"] is not None and target is not None:
+    # Once the target's own time is past, the next thing is a reading, not advice on one that is old.
+    if told["pull_at"] is not None and target is not None and told["ready_at"] > now:
         goal, at = say_temperature(target, system()), say_temperature(round(told["pull_c"], 0), system())
-        due = (told["core_c"] or -99.0) >= told["pull_c"] or told["pull_at"] <= now
-        when = "take it out now" if due else f"take it out at {at}, about {clock(told['pull_at'])}"
+        when = f"take it out at {at}, about {clock(told['pull_at'])}"
+        if (told["core_c"] or -99.0) >= told["pull_c"]:
+            when = "take it out now"
+        elif told["pull_at"] <= now:
+            when = f"by now it should be at {at}: read it, and take it out if it is"
         pull = f"{tag}: {when}; it coasts to about {goal}. Read it again after the rest."
     return ForecastView(**told, target_c=target, sentence=said, pull=pull)
 
