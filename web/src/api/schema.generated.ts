@@ -101,7 +101,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Strike out a measurement that was wrong; it stays, with the reason, and the one before it counts again. */
+        /** Strike out a measurement that was wrong; it stays, with the reason, and what stood before it counts again. */
         post: operations["workbench_strike_measurement_appliances__uuid_appliance_id__measurements__uuid_measurement_id__strike_post"];
         delete?: never;
         options?: never;
