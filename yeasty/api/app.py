@@ -84,6 +84,8 @@ def create_app(settings: Settings) -> OpenAPI:
     csrf = CSRFProtect(app)
     for name in ("told_allergens", "give_answer", "finish"):  # a taster's link is its own proof; there is no cookie
         csrf.exempt(app.view_functions[f"taste.{name}"])
+    for name in ("public_guess", "reader_asks"):  # open to everyone: there is nothing to borrow
+        csrf.exempt(app.view_functions[f"promises.{name}"])
     login = LoginManager(app)
     login.anonymous_user = Anonymous
     login.user_loader(load_user)
@@ -126,7 +128,7 @@ def _requests(app: Flask, log: Any) -> None:
 
 def _quiet(path: str) -> str:
     """A path for the log, without a taster's link."""
-    for prefix in ("/t/", "/api/v1/taste/"):
+    for prefix in ("/t/", "/g/", "/api/v1/taste/", "/api/v1/guess-pages/"):
         if path.startswith(prefix):
             return prefix + "…" + path.removeprefix(prefix).partition("/")[1]
     return path

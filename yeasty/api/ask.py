@@ -12,13 +12,12 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import Blank, Duration, Length, Mass, Power, Temperature, answer, check_if_match, db, require
-from yeasty.api.views import MarkView, StepView, TrialPath, TrialView, mark_view, trial_view
-from yeasty.core.ask.techniques import techniques
+from yeasty.api.views import MarkView, TrialPath, TrialView, mark_view, trial_view
+from yeasty.core.ask.kinds import KINDS, varied_by
 from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
 from yeasty.core.cook.steps import Attention, EndRule, Phase
 from yeasty.core.safety.core_minimum import food_class
-from yeasty.core.setup.differences import VARIED_BY_KIND
-from yeasty.store import designs, kitchen, trials
+from yeasty.store import designs, kitchen, library, trials
 from yeasty.store.people import Role
 from yeasty.store.trials import Method, Trial
 
@@ -78,6 +77,14 @@ class TrialChange(BaseModel):
     pieces: int | None = Field(default=None, ge=1, le=10000)
     food_class: str | None = Field(default=None, max_length=40)
     varied: list[str] | None = None
+    matches: str | None = Field(default=None, max_length=200)
+    room_c: Annotated[Temperature | None, Blank] = None
+    weather: str | None = Field(default=None, max_length=200)
+    batches_each: int | None = Field(default=None, ge=1, le=12)
+    serving_kg: Annotated[Mass | None, Blank] = None
+    eaters: int | None = Field(default=None, ge=0, le=1000)
+    leftover_use: str | None = Field(default=None, max_length=500)
+    credited: str | None = Field(default=None, max_length=100)
 
 
 class AttributeIn(BaseModel):
@@ -119,6 +126,16 @@ class MethodChange(BaseModel):
     piece_food: str | None = Field(default=None, max_length=40)
     hazards: list[str] | None = Field(default=None, max_length=40)
     gear: list[str] | None = None
+    vessel: str | None = Field(default=None, max_length=100)
+    lid: str | None = Field(default=None, max_length=60)
+    place: str | None = Field(default=None, max_length=100)
+    operator: str | None = Field(default=None, max_length=100)
+    checks: list[Annotated[str, Field(max_length=200)]] | None = Field(default=None, max_length=30)
+    change: str | None = Field(default=None, max_length=300)
+    aimed_defect: str | None = Field(default=None, max_length=300)
+    outcome: str | None = Field(default=None, max_length=1000)
+    verdict_word: str | None = Field(default=None, max_length=60)
+    verdict_note: str | None = Field(default=None, max_length=1000)
 
 
 class StepIn(BaseModel):
@@ -138,6 +155,8 @@ class StepIn(BaseModel):
     power_w: Annotated[Power | None, Blank] = None
     dial_for_c: Annotated[Temperature | None, Blank] = None
     for_altitude_m: float | None = Field(default=None, ge=-400, le=6000)
+    end_kg: Annotated[Mass | None, Blank] = None
+    days_before: int = Field(default=0, ge=0, le=30)
 
 
 class StepsIn(BaseModel):
@@ -152,20 +171,21 @@ class MethodPath(TrialPath):
     method_id: UUID
 
 
-class TechniqueView(BaseModel):
-    """A technique template."""
+class KindView(BaseModel):
+    """A kind of trial: what it is called, when to choose it, what it asks of the later stations."""
 
-    key: str
+    kind: TrialKind
     name: str
-    appliance_kind: str
-    gear: list[str]
-    steps: list[StepView]
+    what: str
+    least: int
+    most: int
+    asks: dict[str, str]
 
 
-class TechniqueList(BaseModel):
-    """All technique templates."""
+class KindList(BaseModel):
+    """All kinds."""
 
-    items: list[TechniqueView]
+    items: list[KindView]
 
 
 def open_trial(trial_id: UUID, *, edit: bool = False) -> Trial:
@@ -192,25 +212,14 @@ def whole(trial: Trial, status: int = 200) -> Response:
     return answer(trial_view(trial), status, trial.version)
 
 
-@ask.get("/techniques", responses={200: TechniqueList})
+@ask.get("/kinds-of-trial", responses={200: KindList})
 @require(Role.COOK)
-def list_techniques() -> Response:
-    """The templates methods start from."""
+def list_kinds() -> Response:
+    """The nine kinds of trial."""
     items = [
-        TechniqueView(
-            key=t.key, name=t.name, appliance_kind=t.appliance_kind, gear=list(t.gear),
-            steps=[
-                StepView(
-                    id="", what=s.what, attention=s.attention, phase=s.phase, duration_s=s.duration_s,
-                    end_rule=s.end_rule, during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
-                    appliance_id=None, set_point_c=s.set_point_c, power_w=s.power_w, dial_for_c=None, for_altitude_m=None,
-                )
-                for s in t.steps
-            ],
-        )
-        for t in techniques().values()
-    ]  # fmt: skip
-    return answer(TechniqueList(items=items))
+        KindView(kind=k, name=v.name, what=v.what, least=v.least, most=v.most, asks=dict(v.asks)) for k, v in KINDS.items()
+    ]
+    return answer(KindList(items=items))
 
 
 @ask.get("/trials", responses={200: TrialList})
@@ -260,8 +269,16 @@ def change_trial(path: TrialPath, body: TrialChange) -> Response:
     """Change words and rules."""
     trial = open_trial(path.trial_id, edit=True)
     given = body.model_dump(exclude_unset=True, exclude_none=True, mode="json")
-    if body.kind is not None and body.kind != trial.kind and body.varied is None:
-        given["varied"] = list(VARIED_BY_KIND[body.kind])
+    if body.kind is not None and body.kind != trial.kind:
+        trial.layout = {}
+        if body.varied is None:
+            given["varied"] = list(varied_by(body.kind, {}))
+    credited = given.pop("credited", None)
+    if credited is not None:
+        trial.layout = {**trial.layout, "credited": credited}
+    for name in ("room_c", "serving_kg"):
+        if name in body.model_fields_set:
+            given[name] = getattr(body, name)
     if given.get("food_class"):
         food_class(given["food_class"])
     for name, value in given.items():
@@ -284,7 +301,7 @@ def set_attributes(path: TrialPath, body: AttributesIn) -> Response:
 def add_method(path: TrialPath, body: NewMethod) -> Response:
     """Add a method from a technique; it gets mark, tag and colour at once."""
     trial = open_trial(path.trial_id, edit=True)
-    technique = techniques().get(body.technique)
+    technique = library.known_techniques(db()).get(body.technique)
     if technique is None:
         raise not_found("technique")
     designs.add_method(db(), trial, technique, body.name, kitchen.all_appliances(db()))

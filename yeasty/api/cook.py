@@ -85,7 +85,17 @@ class BenchStep(BaseModel):
     appliance_name: str
     set_point_c: float | None
     power_w: float | None
+    end_kg: float | None = None
+    days_before: int = 0
     cautions: list[CautionView]
+
+
+class CheckView(BaseModel):
+    """One thing to tick or waive before a batch starts."""
+
+    key: str
+    text: str
+    why: str
 
 
 class BenchBatch(BaseModel):
@@ -98,6 +108,7 @@ class BenchBatch(BaseModel):
     replicate: int
     mark: MarkView
     steps: list[BenchStep]
+    checklist: list[CheckView]
 
 
 class PlanItem(BaseModel):
@@ -320,6 +331,7 @@ def get_bench(path: ShiftPath) -> Response:
                 BenchBatch(
                     id=str(b.id), method_id=str(b.method_id), tag=b.method.tag, name=b.method.name,
                     replicate=b.replicate, mark=mark_view(b.method.mark), steps=[BenchStep(**s) for s in b.steps],
+                    checklist=[CheckView(**c) for c in b.facts.get("checklist", [])],
                 )
                 for b in shift.batches
             ],

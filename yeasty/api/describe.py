@@ -10,8 +10,15 @@ from yeasty.api.ask import ask
 from yeasty.api.cook import cook
 from yeasty.api.decide import decide
 from yeasty.api.evidence import evidence
+from yeasty.api.fairness import fairness
+from yeasty.api.family import family
 from yeasty.api.inout import inout
+from yeasty.api.kitchen import kitchen_views
+from yeasty.api.layout import layout
+from yeasty.api.library import library
 from yeasty.api.outlook import outlook
+from yeasty.api.pieces import pieces
+from yeasty.api.promises import promises
 from yeasty.api.publish import publish
 from yeasty.api.safety import safety
 from yeasty.api.setup import setup
@@ -19,7 +26,9 @@ from yeasty.api.stations import stations
 from yeasty.api.taste import taste
 from yeasty.api.workbench import workbench
 
-BLUEPRINTS = (accounts, stations, ask, setup, safety, workbench, cook, outlook, evidence, taste, decide, publish, inout)
+BLUEPRINTS = (
+    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, safety, workbench, cook, outlook, evidence, taste, decide, publish, inout,
+)  # fmt: skip
 
 
 def description() -> dict[str, Any]:

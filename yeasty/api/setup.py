@@ -1,9 +1,8 @@
-"""Set up: ingredients, controls, fairness, appliances."""
+"""Set up: lots and amounts, controls, the whole job, readiness, whether it is worth it, what a substitution does."""
 
 from decimal import Decimal
 from typing import Annotated
 from uuid import UUID
-from zoneinfo import available_timezones
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
@@ -11,31 +10,38 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.ask import open_trial, whole
 from yeasty.api.problems import not_found
-from yeasty.api.reckon import reckon
-from yeasty.api.request import Blank, Mass, Power, answer, check_if_match, db, require, system
+from yeasty.api.request import Blank, Mass, answer, db, require
 from yeasty.api.views import TrialPath, TrialView
-from yeasty.core.errors import RuleError
-from yeasty.core.setup.allergens import ALLERGENS
-from yeasty.core.setup.appliances import check_appliance
-from yeasty.core.setup.differences import differences, sentence
-from yeasty.store import designs, kitchen, trials
-from yeasty.store.base import now
-from yeasty.store.kitchen import Appliance
+from yeasty.core.ask.worth import worth
+from yeasty.core.cook.steps import Step
+from yeasty.core.setup.job import Job, job, sentence
+from yeasty.core.setup.substitution import LotFacts, effects
+from yeasty.store import designs, trials
 from yeasty.store.people import Role
-from yeasty.store.trials import AcceptedDifference, Trial
+from yeasty.store.readiness import checklists
+from yeasty.store.trials import Ingredient, Trial
 
 setup = APIBlueprint("setup", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="set up")])
 
 
-class IngredientIn(BaseModel):
+class LotIn(BaseModel):
+    """What a lot is: where from, how good, how old, what is in it (shares of its weight)."""
+
+    lot: str = Field(default="", max_length=200)
+    source: str = Field(default="", max_length=200)
+    grade: str = Field(default="", max_length=100)
+    age_days: Annotated[float | None, Blank] = Field(default=None, ge=0, le=3650)
+    price_per_kg: Annotated[Decimal | None, Blank] = Field(default=None, ge=0, le=100000)
+    pack_kg: Annotated[Mass | None, Blank] = None
+    composition: dict[str, float] = {}
+    allergens: list[str] = []
+
+
+class IngredientIn(LotIn):
     """An ingredient with its amount per batch of each method."""
 
     id: UUID | None = None
     name: str = Field(min_length=1, max_length=100)
-    lot: str = Field(default="", max_length=200)
-    source: str = Field(default="", max_length=200)
-    price_per_kg: Annotated[Decimal | None, Blank] = Field(default=None, ge=0, le=100000)
-    allergens: list[str] = []
     amounts: dict[UUID, Annotated[Mass | None, Blank]] = {}
 
 
@@ -58,171 +64,112 @@ class ControlsIn(BaseModel):
     items: list[ControlIn] = Field(max_length=50)
 
 
-class DifferenceView(BaseModel):
-    """A field that differs, and how that stands."""
+class StretchView(BaseModel):
+    """A stretch of a job, from the job's own start [s]."""
 
-    field: str
-    values: dict[str, str]
-    varied: bool
-    signature: str
-    accepted: str | None
+    what: str
+    kind: str
+    start_s: float
+    length_s: float
+    days_before: int
+    appliance: str
 
 
-class OfferView(BaseModel):
-    """A step worked out again for this kitchen; `source` says by which rule, from what, with how many own records."""
+class JobView(BaseModel):
+    """A method's whole job [s]."""
 
     method_id: str
-    step_id: str
-    what: str
-    field: str
-    written: float
-    offered: float
-    low: float
-    high: float
-    also: dict[str, float]
-    rule: str
-    source: str
-    records: int
+    rounds: int
+    stretches: list[StretchView]
+    ahead_s: float
+    ahead_hands_s: float
+    hands_s: float
+    watched_s: float
+    heat_s: float
+    waiting_s: float
+    wash_up_s: float
+    total_s: float
+    called: int
 
 
-class OfferList(BaseModel):
-    """Conversions offered to a trial's steps."""
-
-    items: list[OfferView]
-
-
-class FairnessView(BaseModel):
-    """What differs, and what of it is open."""
+class JobList(BaseModel):
+    """The jobs of all methods on one scale."""
 
     sentence: str
-    open_count: int
-    differences: list[DifferenceView]
+    longest_s: float
+    items: list[JobView]
 
 
-class Acceptance(BaseModel):
-    """A difference accepted in writing, as it stands now."""
+class ItemView(BaseModel):
+    """One thing to tick before the start."""
 
-    field: str
-    signature: str
-    reason: str = Field(min_length=3, max_length=500)
+    key: str
+    text: str
+    why: str
 
 
-class ApplianceIn(BaseModel):
-    """An appliance profile; the three powers are kept apart."""
+class ChecklistView(BaseModel):
+    """What is ticked or waived before a method starts."""
+
+    method_id: str
+    items: list[ItemView]
+
+
+class ReadinessView(BaseModel):
+    """Checklists of all methods."""
+
+    items: list[ChecklistView]
+
+
+class BuyView(BaseModel):
+    """An ingredient to buy."""
+
+    name: str
+    kg: float
+    packs: int | None
+    pack_kg: float | None
+    cost: Decimal | None
+    used_by: list[str]
+
+
+class WorthView(BaseModel):
+    """What a trial takes and leaves."""
+
+    sentence: str
+    buy: list[BuyView]
+    cost: Decimal
+    priced: bool
+    food_kg: float
+    servings: int | None
+    left_servings: int | None
+
+
+class IngredientPath(TrialPath):
+    """Which ingredient of which trial."""
+
+    ingredient_id: UUID
+
+
+class SubstitutionIn(LotIn):
+    """The lot that was bought in place of the planned one; `take` puts it in."""
 
     name: str = Field(min_length=1, max_length=100)
-    kind: str = Field(min_length=1, max_length=50)
-    input_w: Annotated[Power | None, Blank] = None
-    rated_w: Annotated[Power | None, Blank] = None
-    measured_w: Annotated[Power | None, Blank] = None
-    offset_k: Annotated[float | None, Blank] = None
-    capacity_pieces: Annotated[int | None, Blank] = None
-    circuit: str = Field(default="", max_length=50)
-    spot: str = Field(default="", max_length=50)
-    notes: str = Field(default="", max_length=1000)
+    method_ids: list[UUID] | None = None
+    take: bool = False
 
 
-class ApplianceView(ApplianceIn):
-    """An appliance with its identity and version."""
+class EffectView(BaseModel):
+    """A consequence, and how hard it bears: note, check, redo."""
 
-    id: str
-    version: int
-
-
-class ApplianceList(BaseModel):
-    """All appliances, and the words that may be used."""
-
-    items: list[ApplianceView]
-    kinds: list[str]
-    allergens: list[str]
+    text: str
+    weight: str
 
 
-class AppliancePath(BaseModel):
-    """Which appliance."""
+class SubstitutionView(BaseModel):
+    """What a substituted lot does to the design."""
 
-    appliance_id: UUID
-
-
-KINDS = ["oven", "microwave", "pressure_cooker", "air_fryer", "deep_fryer", "steamer", "slow_cooker", "hob",
-         "water_bath", "griddle"]  # fmt: skip
-
-
-def _appliance(a: Appliance) -> ApplianceView:
-    return ApplianceView(
-        id=str(a.id), version=a.version, name=a.name, kind=a.kind, input_w=a.input_w, rated_w=a.rated_w,
-        measured_w=a.measured_w, offset_k=a.offset_k, capacity_pieces=a.capacity_pieces, circuit=a.circuit,
-        spot=a.spot, notes=a.notes,
-    )  # fmt: skip
-
-
-def _fill(row: Appliance, body: ApplianceIn) -> None:
-    for name, value in body.model_dump().items():
-        setattr(row, name, value)
-    for wrong in check_appliance(row.profile()):
-        raise wrong
-
-
-@setup.get("/appliances", responses={200: ApplianceList})
-@require(Role.COOK)
-def list_appliances() -> Response:
-    """The kitchen's appliances."""
-    items = [_appliance(a) for a in kitchen.all_appliances(db())]
-    return answer(ApplianceList(items=items, kinds=KINDS, allergens=list(ALLERGENS)))
-
-
-@setup.post("/appliances", responses={201: ApplianceView})
-@require(Role.COOK)
-def add_appliance(body: ApplianceIn) -> Response:
-    """A new appliance."""
-    row = Appliance()
-    _fill(row, body)
-    db().add(row)
-    db().flush()
-    return answer(_appliance(row), 201, row.version)
-
-
-@setup.put("/appliances/<uuid:appliance_id>", responses={200: ApplianceView})
-@require(Role.COOK)
-def change_appliance(path: AppliancePath, body: ApplianceIn) -> Response:
-    """Change a profile."""
-    row = db().get(Appliance, path.appliance_id)
-    if row is None:
-        raise not_found("appliance")
-    check_if_match(row.version)
-    _fill(row, body)
-    db().flush()
-    return answer(_appliance(row), 200, row.version)
-
-
-class KitchenIn(BaseModel):
-    """The kitchen's settings. `public_address` is what taster links carry; empty for as served."""
-
-    name: str = Field(min_length=1, max_length=200)
-    time_zone: str = Field(max_length=60)
-    currency: str = Field(pattern="^[A-Z]{3}$")
-    price_per_kwh: Annotated[Decimal | None, Blank] = Field(default=None, ge=0, le=1000)
-    public_address: str = Field(default="", max_length=200, pattern="^(https?://[^/ ]+)?$")
-    altitude_m: float = Field(default=0, ge=-400, le=6000)
-
-
-@setup.get("/kitchen", responses={200: KitchenIn})
-@require(Role.COOK)
-def get_kitchen() -> Response:
-    """The kitchen's settings."""
-    k = kitchen.the_kitchen(db())
-    return answer(KitchenIn(**{name: getattr(k, name) for name in KitchenIn.model_fields}))
-
-
-@setup.put("/kitchen", responses={200: KitchenIn})
-@require(Role.LEAD)
-def change_kitchen(body: KitchenIn) -> Response:
-    """Change name, time zone, currency, price of energy and public address."""
-    if body.time_zone not in available_timezones():
-        raise RuleError("time zone", f"{body.time_zone} is not known", "Write it as Europe/London or America/New_York.")
-    k = kitchen.the_kitchen(db())
-    for name, value in body.model_dump().items():
-        setattr(k, name, value)
-    return answer(body)
+    effects: list[EffectView]
+    taken: bool
 
 
 @setup.put("/trials/<uuid:trial_id>/ingredients", responses={200: TrialView})
@@ -243,58 +190,90 @@ def set_controls(path: TrialPath, body: ControlsIn) -> Response:
     return whole(trial)
 
 
-@setup.get("/trials/<uuid:trial_id>/fairness", responses={200: FairnessView})
+@setup.get("/trials/<uuid:trial_id>/jobs", responses={200: JobList})
 @require(Role.COOK)
-def get_fairness(path: TrialPath) -> Response:
-    """What differs between the methods, and what of it is neither meant nor accepted."""
-    return answer(fairness_view(open_trial(path.trial_id)))
-
-
-def fairness_view(trial: Trial) -> FairnessView:
-    """Differences, how each stands, and the sentence."""
-    used = trials.appliances_of(db(), trial)
-    accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
-    found = differences(designs.method_facts(trial, used), trial.varied, system())
-    views = [
-        DifferenceView(
-            field=d.field, values=dict(d.values), varied=d.varied, signature=d.signature,
-            accepted=accepted.get((d.field, d.signature)),
-        )
-        for d in found
-    ]  # fmt: skip
-    still = [v.field for v in views if not v.varied and v.accepted is None]
-    settled = sum(1 for v in views if v.accepted is not None and not v.varied)
-    words = sentence(still, settled, sum(1 for v in views if v.varied))
-    return FairnessView(sentence=words, open_count=len(still), differences=views)
-
-
-@setup.get("/trials/<uuid:trial_id>/offers", responses={200: OfferList})
-@require(Role.COOK)
-def get_offers(path: TrialPath) -> Response:
-    """Steps worked out again for this kitchen's appliances and altitude."""
+def get_jobs(path: TrialPath) -> Response:
+    """The whole job of each method, before anything is hot."""
     trial = open_trial(path.trial_id)
-    what = {str(s.id): (str(m.id), s.what) for m in trial.methods for s in m.steps}
-    found = reckon("step_offers", **designs.offer_question(db(), trial))
+    used = trials.appliances_of(db(), trial)
+    names = {str(a.id): a.name for a in used.values()}
+    laid: dict[str, tuple[Job, int, str]] = {}
+    for m in trial.methods:
+        steps: list[Step] = [s.core() for s in m.steps]
+        rounds = designs.rounds_of(m, used)
+        laid[str(m.id)] = (job(steps, rounds), rounds, m.tag)
     items = [
-        OfferView(
-            method_id=what[o["step_key"]][0], step_id=o["step_key"], what=what[o["step_key"]][1], field=o["field"],
-            written=o["written"], offered=o["offered"]["value"], low=o["offered"]["low"], high=o["offered"]["high"],
-            also=o["also"], rule=o["rule"], source=o["source"], records=o["records"],
+        JobView(
+            method_id=key, rounds=rounds, ahead_s=j.ahead_s, ahead_hands_s=j.ahead_hands_s, hands_s=j.hands_s, watched_s=j.watched_s, heat_s=j.heat_s,
+            waiting_s=j.waiting_s, wash_up_s=j.wash_up_s, total_s=j.total_s, called=j.called,
+            stretches=[
+                StretchView(what=s.what, kind=s.kind, start_s=s.start_s, length_s=s.length_s, days_before=s.days_before, appliance=names.get(s.appliance or "", ""))
+                for s in j.stretches
+            ],
         )
-        for o in found
+        for key, (j, rounds, _) in laid.items()
     ]  # fmt: skip
-    return answer(OfferList(items=items))
+    words = sentence({tag: j for j, _, tag in laid.values()})
+    return answer(JobList(sentence=words, longest_s=max((j.total_s for j, _, _ in laid.values()), default=0.0), items=items))
 
 
-@setup.post("/trials/<uuid:trial_id>/accepted-differences", responses={200: TrialView})
+@setup.get("/trials/<uuid:trial_id>/readiness", responses={200: ReadinessView})
 @require(Role.COOK)
-def accept_difference(path: TrialPath, body: Acceptance) -> Response:
-    """Accept a difference in writing, for the values it has now."""
-    trial = open_trial(path.trial_id, edit=True)
-    trial.accepted[:] = [a for a in trial.accepted if a.field != body.field]
-    db().flush()
-    trial.accepted.append(
-        AcceptedDifference(field=body.field, signature=body.signature, reason=body.reason.strip(), accepted_at=now())
+def get_readiness(path: TrialPath) -> Response:
+    """What must be ticked or waived at the bench before each method starts."""
+    trial = open_trial(path.trial_id)
+    found = checklists(db(), trial)
+    return answer(
+        ReadinessView(
+            items=[
+                ChecklistView(method_id=str(m.id), items=[ItemView(key=i.key, text=i.text, why=i.why) for i in found[m.id]]) for m in trial.methods
+            ]
+        )
+    )  # fmt: skip
+
+
+@setup.get("/trials/<uuid:trial_id>/worth", responses={200: WorthView})
+@require(Role.COOK)
+def get_worth(path: TrialPath) -> Response:
+    """Shopping list for all methods together, servings made, what is left over."""
+    trial = open_trial(path.trial_id)
+    names = {i.id: i for i in trial.ingredients}
+    found = worth(
+        {m.tag: {names[a.ingredient_id].name: a.mass_kg for a in m.amounts} for m in trial.methods}, {i.name: i.price_per_kg for i in trial.ingredients},
+        {i.name: i.pack_kg for i in trial.ingredients}, {m.tag: trial.batches_each for m in trial.methods}, {m.tag: m.batch_kg for m in trial.methods},
+        trial.serving_kg, trial.eaters,
+    )  # fmt: skip
+    packs = {i.name: i.pack_kg for i in trial.ingredients}
+    return answer(
+        WorthView(
+            sentence=found.sentence(trial.leftover_use), cost=found.cost, priced=found.priced, food_kg=found.food_kg, servings=found.servings,
+            left_servings=found.left_servings,
+            buy=[BuyView(name=b.name, kg=b.kg, packs=b.packs, pack_kg=packs.get(b.name), cost=b.cost, used_by=list(b.used_by)) for b in found.buy],
+        )
+    )  # fmt: skip
+
+
+def _facts(i: Ingredient) -> LotFacts:
+    price = float(i.price_per_kg) if i.price_per_kg is not None else None
+    return LotFacts(i.name, i.grade, i.source, i.age_days, i.composition, i.allergens, price)
+
+
+@setup.post("/trials/<uuid:trial_id>/ingredients/<uuid:ingredient_id>/substitutions", responses={200: SubstitutionView})
+@require(Role.COOK)
+def substitute(path: IngredientPath, body: SubstitutionIn) -> Response:
+    """Work out what another lot does to the design; put it in where `take` says so. The planned lot stays on record."""
+    trial: Trial = open_trial(path.trial_id, edit=body.take)
+    row = next((i for i in trial.ingredients if i.id == path.ingredient_id), None)
+    if row is None:
+        raise not_found("ingredient")
+    price = float(body.price_per_kg) if body.price_per_kg is not None else None
+    bought = LotFacts(body.name, body.grade, body.source, body.age_days, body.composition, body.allergens, price)
+    takes = {m.id for m in trial.methods} if body.method_ids is None else set(body.method_ids)
+    amounts = {m: a.mass_kg for m in trial.methods for a in m.amounts if a.ingredient_id == row.id}
+    batch = next((m.batch_kg for m in trial.methods if m.batch_kg), None)
+    found = effects(
+        _facts(row), bought, {m.tag: kg for m, kg in amounts.items() if m.id in takes}, [m.tag for m in amounts if m.id not in takes], batch
     )
-    designs.touch(trial)
-    return whole(trial)
+    if body.take:
+        designs.substitute(db(), trial, row, body.model_dump(exclude={"take", "method_ids"}), takes)
+    return answer(SubstitutionView(effects=[EffectView(text=e.text, weight=e.weight) for e in found], taken=body.take), 200, trial.version)

@@ -7,9 +7,10 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
 from yeasty.api.ask import open_trial
+from yeasty.api.fairness import open_doubts
 from yeasty.api.request import answer, db, require
-from yeasty.api.setup import fairness_view
-from yeasty.api.views import TrialPath, trial_view
+from yeasty.api.views import TrialPath, design_of
+from yeasty.core.ask.kinds import check_design
 from yeasty.store import bench, decisions, publications, tastings
 from yeasty.store.people import Role
 
@@ -35,8 +36,8 @@ class StationsView(BaseModel):
 def get_stations(path: TrialPath) -> Response:
     """How far a trial is."""
     trial = open_trial(path.trial_id)
-    missing = len(trial_view(trial).missing)
-    doubts = fairness_view(trial).open_count if len(trial.methods) > 1 else 0
+    missing = len(check_design(design_of(trial)))
+    doubts = open_doubts(trial) if len(trial.methods) > 1 else 0
     shifts = bench.shifts_of(db(), trial.id)
     open_ones = [s for s in shifts if s.ended_at is None]
     current = next(iter(sorted(open_ones, key=lambda s: abs((s.serve_from - datetime.now(UTC)).total_seconds()))), None)

@@ -94,6 +94,8 @@ class ResultView(BaseModel):
     rule: str
     predicted: float | None
     predicted_kind: str
+    take: float | None = None
+    take_kind: str = ""
     records: int = 0
 
 

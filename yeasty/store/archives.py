@@ -15,6 +15,8 @@ from yeasty.store.base import Base
 from yeasty.store.bench import Batch, EntryRow, Photo, PlanRow, ProbeLogRow, Shift
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Person
+from yeasty.store.pieces import Dealing, Piece, PlaceMap
+from yeasty.store.promises import Guess
 from yeasty.store.publications import Draft, Publication
 from yeasty.store.safety import Ownership
 from yeasty.store.tastings import AnswerRow, KeyView, Sample, Seat, Tasting
@@ -22,13 +24,16 @@ from yeasty.store.trials import AcceptedDifference, Attribute, Control, Ingredie
 
 # In the order in which rows can be written: what is referred to comes first.
 TABLES: tuple[type[Base], ...] = (
-    Person, Appliance, Trial, Attribute, Method, Ingredient, MethodAmount, Step, Control, AcceptedDifference, Shift, Batch,
+    Person, Appliance, Trial, Attribute, Method, Ingredient, MethodAmount, Step, Control, AcceptedDifference, Piece, Dealing,
+    PlaceMap, Guess, Shift, Batch,
     PlanRow, EntryRow, ProbeLogRow, Photo, Ownership, Tasting, Sample, Seat, AnswerRow, KeyView, Draft, Publication,
 )  # fmt: skip
 CSV_TABLES = ("entry", "answer", "batch", "method", "step", "ingredient", "method_amount", "plan")
 _SHARED = ("person", "appliance")
 # A published version of another kitchen is told at its address, not here: contacts stay at home too.
-_LEFT_OUT = {"person": {"contact"}}
+_LEFT_OUT = {"person": {"contact"}, "trial": {"guess_token"}}
+# References that may lead out of the trial: an archive stands by itself, so those are dropped; words beside them stay.
+_OUTWARD = {"trial": {"parent_trial_id"}, "method": {"parent_method_id"}, "ingredient": {"from_method_id"}}
 
 
 def _query(model: type[Base], trial_id: uuid.UUID, open_only: bool) -> Select[Any]:
@@ -97,6 +102,12 @@ def export_rows(db: Session, trial_id: uuid.UUID, *, with_closed_codes: bool = F
             continue
         rows = list(db.scalars(_query(model, trial_id, not with_closed_codes)))
         tables[name] = sorted((_record(r) for r in rows), key=lambda r: [str(v) for v in _key(model, r)])
+        if name in _OUTWARD:
+            inside = {r["id"] for r in tables["method" if name != "trial" else "trial"]}
+            for record in tables[name]:
+                for column in _OUTWARD[name]:
+                    if record[column] not in inside:
+                        record[column] = None
         for row in rows:
             for column in ("author_id", "person_id", "added_by", "owned_by", "opened_by", "published_by"):
                 if getattr(row, column, None):
@@ -169,6 +180,8 @@ def import_rows(db: Session, contents: Contents) -> uuid.UUID:
             rows = [r for r in rows if r["id"] not in here]
         if table.name == "person":
             rows = [{**r, "contact": ""} for r in rows]
+        if table.name == "trial":
+            rows = [{**r, "guess_token": ""} for r in rows]
         if table.name == "photo":
             rows = [
                 {**r, "full": contents.photos.get(f"{r['id']}.jpg"), "thumb": contents.photos.get(f"{r['id']}.thumb.jpg")}

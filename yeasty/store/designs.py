@@ -1,7 +1,7 @@
 """Edits of a trial's design. Each raises the trial's version; what was cooked keeps its own copy of the steps."""
 
 import uuid
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict
 from enum import StrEnum
 from typing import Any
@@ -9,13 +9,18 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from yeasty.core.ask.kinds import varied_by
 from yeasty.core.ask.marks import next_mark, next_tag
+from yeasty.core.ask.screening import WORDS
 from yeasty.core.ask.techniques import Technique, techniques
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
+from yeasty.core.cook import steps as core_steps
 from yeasty.core.cook.steps import check_steps, step_from_record
 from yeasty.core.errors import Refused, RuleError, check_range
-from yeasty.core.safety.cautions import cautions
-from yeasty.core.setup.differences import VARIED_BY_KIND, MethodFacts
+from yeasty.core.safety.cautions import cautions, hazards_of
+from yeasty.core.setup.appliances import capacity_for, rounds_needed
+from yeasty.core.setup.composition import check_label
+from yeasty.core.setup.differences import MethodFacts
 from yeasty.store.base import now
 from yeasty.store.bench import Batch
 from yeasty.store.kitchen import MEASUREMENTS, Appliance, newest_measurements, records_of, the_kitchen
@@ -35,7 +40,7 @@ def new_trial(db: Session, *, title: str, question: str, dish: str, kind: TrialK
     trial = Trial(
         title=title.strip() or dish.strip(), question=question.strip(), dish=dish.strip(), kind=kind.value,
         fairness=Fairness.SAME_RECIPE.value, done_rule=DoneRule.BY_STATE.value, created_at=moment, updated_at=moment,
-        varied=list(VARIED_BY_KIND[kind]),
+        varied=list(varied_by(kind, {})), layout={"words": list(WORDS)} if kind is TrialKind.SCREENING else {},
     )  # fmt: skip
     db.add(trial)
     db.flush()
@@ -64,9 +69,31 @@ def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]])
     touch(trial)
 
 
+HEATS = ("come_up", "cook")
+
+
+def fitting_appliance(step: core_steps.Step, kind: str, appliances: Sequence[Appliance]) -> uuid.UUID | None:
+    """The kitchen's first appliance of a kind, for a step that heats."""
+    if step.phase.value not in HEATS or not kind:
+        return None
+    return next((a.id for a in appliances if a.kind == kind), None)
+
+
+def rows_of(steps: Sequence[core_steps.Step], appliance_of: Callable[[core_steps.Step], uuid.UUID | None]) -> list[Step]:
+    """New rows for a chain of steps."""
+    return [
+        Step(
+            position=i, what=s.what, attention=s.attention.value, phase=s.phase.value, duration_s=s.duration_s,
+            end_rule=s.end_rule.value, during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
+            appliance_id=appliance_of(s), set_point_c=s.set_point_c, power_w=s.power_w, dial_for_c=s.dial_for_c,
+            for_altitude_m=s.for_altitude_m, end_kg=s.end_kg, days_before=s.days_before,
+        )
+        for i, s in enumerate(steps)
+    ]  # fmt: skip
+
+
 def add_method(db: Session, trial: Trial, technique: Technique, name: str, appliances: Sequence[Appliance]) -> Method:
     """A method from a technique template, with its mark, tag and colour at once."""
-    fit = next((a for a in appliances if a.kind == technique.appliance_kind), None)
     first = trial.methods[0] if trial.methods else None
     method = Method(
         trial_id=trial.id,
@@ -85,16 +112,7 @@ def add_method(db: Session, trial: Trial, technique: Technique, name: str, appli
         gear=list(technique.gear),
         hazards=list(technique.hazards),
     )
-    heats = {"come_up", "cook"}
-    method.steps = [
-        Step(
-            position=i, what=s.what, attention=s.attention.value, phase=s.phase.value, duration_s=s.duration_s,
-            end_rule=s.end_rule.value, during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
-            appliance_id=fit.id if fit and s.phase.value in heats else None, set_point_c=s.set_point_c,
-            power_w=s.power_w,
-        )
-        for i, s in enumerate(technique.steps)
-    ]  # fmt: skip
+    method.steps = rows_of(technique.steps, lambda step: fitting_appliance(step, technique.appliance_kind, appliances))
     if first:
         method.amounts = [MethodAmount(ingredient_id=a.ingredient_id, mass_kg=a.mass_kg) for a in first.amounts]
     trial.methods.append(method)
@@ -129,8 +147,8 @@ def set_steps(trial: Trial, method: Method, rows: Sequence[Mapping[str, Any]]) -
         if step is None:
             step = Step(method_id=method.id)
         for name in ("what", "attention", "phase", "duration_s", "end_rule", "during_offset_s", "end_core_c", "end_cue",
-                     "appliance_id", "set_point_c", "power_w", "dial_for_c", "for_altitude_m"):  # fmt: skip
-            setattr(step, name, row[name])
+                     "appliance_id", "set_point_c", "power_w", "dial_for_c", "for_altitude_m", "end_kg", "days_before"):  # fmt: skip
+            setattr(step, name, row.get(name, 0 if name == "days_before" else None))
         step.position = position
         kept.append(step)
     method.steps[:] = kept
@@ -168,6 +186,11 @@ def set_ingredients(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]
         ingredient.name, ingredient.position = row["name"].strip(), position
         ingredient.lot, ingredient.source = row["lot"], row["source"]
         ingredient.price_per_kg, ingredient.allergens = row["price_per_kg"], sorted(set(row["allergens"]))
+        ingredient.grade, ingredient.age_days, ingredient.pack_kg = row.get("grade", ""), row.get("age_days"), row.get("pack_kg")
+        ingredient.composition = dict(row.get("composition") or {})
+        check_label(ingredient.composition)
+        if "from_method_id" in row:
+            ingredient.from_method_id = row["from_method_id"]
         kept.append(ingredient)
     trial.ingredients[:] = kept
     db.flush()
@@ -197,17 +220,44 @@ def set_controls(trial: Trial, rows: Sequence[tuple[str, str]]) -> None:
     touch(trial)
 
 
-def method_facts(trial: Trial, appliances: Mapping[uuid.UUID, Appliance]) -> list[MethodFacts]:
+def hazards_of_method(trial: Trial, method: Method) -> tuple[str, ...]:
+    """Hazards of technique, food, ingredients and gear together."""
+    names = {i.id: i.name for i in trial.ingredients}
+    words = [*(names.get(a.ingredient_id, "") for a in method.amounts), *method.gear]
+    return hazards_of(method.hazards, trial.food_class, words)
+
+
+def method_facts(
+    trial: Trial, appliances: Mapping[uuid.UUID, Appliance], known: Mapping[str, Technique] | None = None,
+    dealt_kg: Mapping[uuid.UUID, float] | None = None,
+) -> list[MethodFacts]:  # fmt: skip
     """The methods as the difference finder compares them."""
     names = {i.id: i.name for i in trial.ingredients}
-    known = {str(a.id): a.name for a in appliances.values()}
+    called = {str(a.id): a.name for a in appliances.values()}
+    labels = {i.name: i.composition for i in trial.ingredients if i.composition}
+    library = known or techniques()
     return [
         MethodFacts(
-            m.tag, techniques()[m.technique].name if m.technique in techniques() else m.technique, m.batch_kg, m.piece_kg, m.start_c,
-            {names[a.ingredient_id]: a.mass_kg for a in m.amounts}, [s.core() for s in m.steps], known, m.piece_thickness_m,
+            m.tag, library[m.technique].name if m.technique in library else m.technique, m.batch_kg, m.piece_kg, m.start_c,
+            {names[a.ingredient_id]: a.mass_kg for a in m.amounts}, [s.core() for s in m.steps], called, m.piece_thickness_m,
+            m.vessel, m.lid, m.place, m.operator, m.pieces_per_batch, _holds(m, appliances), labels, {}, (dealt_kg or {}).get(m.id), m.levels,
         )
         for m in trial.methods
     ]  # fmt: skip
+
+
+def _holds(method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> int | None:
+    """How many pieces of its size the smallest of a method's heating appliances holds."""
+    size = method.piece_thickness_m
+    found = [
+        capacity_for(a.profile(), size)[0] for s in method.steps if s.phase == "cook" and s.appliance_id and (a := appliances.get(s.appliance_id))
+    ]  # fmt: skip
+    return min((f for f in found if f is not None), default=None)
+
+
+def rounds_of(method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> int:
+    """How many rounds a method's pieces take."""
+    return rounds_needed(method.pieces_per_batch, _holds(method, appliances))
 
 
 def offer_question(db: Session, trial: Trial) -> dict[str, Any]:
@@ -231,3 +281,102 @@ def offer_question(db: Session, trial: Trial) -> dict[str, Any]:
 def _plain_step(step: Step) -> dict[str, Any]:
     record = asdict(step.core())
     return {k: (v.value if isinstance(v, StrEnum) else v) for k, v in record.items()}
+
+
+# Fields that are one column of a method, and can be made the same in all.
+MENDABLE = {
+    "weight per batch": "batch_kg", "weight of a piece": "piece_kg", "start temperature": "start_c", "thickness of a piece": "piece_thickness_m",
+    "vessel": "vessel", "lid": "lid", "place": "place", "operator": "operator", "pieces": "pieces_per_batch",
+}  # fmt: skip
+# Fields that are the length of a method's steps of a phase, where it has one such step.
+MENDABLE_STEPS = {"rest": "wait", "cooking time": "cook", "come-up time": "come_up"}
+
+
+def mend(db: Session, trial: Trial, field: str, like: uuid.UUID) -> None:
+    """Make a field the same in all methods, as it is in one of them.
+
+    Raises
+    ------
+    RuleError : a field that cannot be mended in one act: it says where to do it instead
+    """
+    model = next((m for m in trial.methods if m.id == like), None)
+    if model is None:
+        raise RuleError("method", "is not one of this trial", "Choose the method whose value is to stand for all.")
+    if field in MENDABLE:
+        for m in trial.methods:
+            setattr(m, MENDABLE[field], getattr(model, MENDABLE[field]))
+    elif field.startswith("amount of "):
+        lot = next((i for i in trial.ingredients if i.name == field.removeprefix("amount of ")), None)
+        if lot is None:
+            raise RuleError(field, "is of no lot here", "Enter it under lots and amounts.")
+        kg = next((a.mass_kg for a in model.amounts if a.ingredient_id == lot.id), None)
+        for m in trial.methods:
+            row = next((a for a in m.amounts if a.ingredient_id == lot.id), None)
+            if kg is None and row is not None:
+                m.amounts.remove(row)
+            elif kg is not None and row is not None:
+                row.mass_kg = kg
+            elif kg is not None:
+                m.amounts.append(MethodAmount(ingredient_id=lot.id, mass_kg=kg))
+    elif field in MENDABLE_STEPS:
+        _mend_steps(trial, model, field)
+    else:
+        raise RuleError(field, "is made of several steps", "Edit the steps of the methods at Ask.")
+    touch(trial)
+    db.flush()
+
+
+def _mend_steps(trial: Trial, model: Method, field: str) -> None:
+    phase = MENDABLE_STEPS[field]
+
+    def mine(m: Method) -> list[Step]:
+        return [s for s in m.steps if s.phase == phase and s.during_offset_s is None]
+
+    pattern = mine(model)
+    if len(pattern) != 1 or any(len(mine(m)) != 1 for m in trial.methods):
+        raise RuleError(field, "is not one step in each method", "Edit the steps of the methods at Ask.")
+    for m in trial.methods:
+        mine(m)[0].duration_s = pattern[0].duration_s
+    for m in trial.methods:
+        for wrong in check_steps([s.core() for s in m.steps]):
+            raise wrong
+
+
+def substitute(db: Session, trial: Trial, row: Ingredient, bought: Mapping[str, Any], takes: set[uuid.UUID]) -> None:
+    """Put a bought lot in the place of a planned one; what was planned stays on record in `stands_for`.
+
+    Where only some methods take it, it becomes a lot of its own, so that the difference shows.
+
+    Raises
+    ------
+    Refused : an allergen would be taken off that tasters were told of
+    """
+    planned = {
+        "name": row.name, "lot": row.lot, "source": row.source, "grade": row.grade, "age_days": row.age_days, "composition": row.composition,
+        "allergens": row.allergens, "price_per_kg": str(row.price_per_kg) if row.price_per_kg is not None else None,
+    }  # fmt: skip
+    told = db.scalar(select(Tasting.id).where(Tasting.trial_id == trial.id).limit(1)) is not None
+    gone = sorted(set(row.allergens) - set(bought["allergens"]))
+    if told and gone:
+        raise Refused("allergens", f"{', '.join(gone)} was told to tasters already", "Keep it listed, or make a new tasting.")
+    using = [m for m in trial.methods if any(a.ingredient_id == row.id for a in m.amounts)]
+    target = row
+    if not {m.id for m in using} <= takes:
+        name = bought["name"] if bought["name"].lower() != row.name.lower() else f"{row.name}, second lot"
+        target = Ingredient(trial_id=trial.id, name=name, position=len(trial.ingredients))
+        trial.ingredients.append(target)
+        db.flush()
+        for m in using:
+            if m.id in takes:
+                for a in [a for a in m.amounts if a.ingredient_id == row.id]:
+                    m.amounts.remove(a)
+                    db.flush()
+                    m.amounts.append(MethodAmount(ingredient_id=target.id, mass_kg=a.mass_kg))
+    elif bought["name"].lower() != row.name.lower():
+        row.name = bought["name"].strip()
+    for name in ("lot", "source", "grade", "age_days", "price_per_kg", "pack_kg"):
+        setattr(target, name, bought[name])
+    target.composition, target.allergens, target.stands_for = dict(bought["composition"]), sorted(set(bought["allergens"])), planned
+    check_label(target.composition)
+    touch(trial)
+    db.flush()

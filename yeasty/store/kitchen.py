@@ -48,6 +48,8 @@ class Appliance(Base):
     circuit: Mapped[str] = mapped_column(default="")
     spot: Mapped[str] = mapped_column(default="")
     notes: Mapped[str] = mapped_column(default="")
+    dial: Mapped[list[Any]] = mapped_column(default=list)
+    capacities: Mapped[list[Any]] = mapped_column(default=list)
     version: Mapped[int] = mapped_column(default=1)
     __mapper_args__ = {"version_id_col": version}  # noqa: RUF012
 
@@ -56,6 +58,8 @@ class Appliance(Base):
         return core.Appliance(
             str(self.id), self.name, self.kind, self.input_w, self.rated_w, self.measured_w, self.offset_k,
             self.capacity_pieces, self.circuit, self.spot,
+            tuple(core.DialWord(d["word"], d.get("celsius"), bool(d.get("measured"))) for d in self.dial),
+            tuple(core.Capacity(float(c["piece_m"]), int(c["pieces"])) for c in self.capacities),
         )  # fmt: skip
 
 

@@ -20,10 +20,11 @@ from yeasty.store import designs
 from yeasty.store.base import now
 from yeasty.store.bench import Batch, shifts_of
 from yeasty.store.decisions import kept_analysis
+from yeasty.store.designs import hazards_of_method
 from yeasty.store.panels import allergens_of
 from yeasty.store.publications import Draft, Publication, free_slug, versions_of
 from yeasty.store.safety import checks, laxer_for, status_of
-from yeasty.store.shifts import hazards_of_method, trial_measures
+from yeasty.store.shifts import trial_measures
 from yeasty.store.trials import Method, Trial, appliances_of
 
 TEXTS = ("title", "intro", "normal", "serving", "keeping", "disclosure", "process")

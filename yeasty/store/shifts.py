@@ -13,7 +13,7 @@ from yeasty.core.cook.entries import Entry
 from yeasty.core.cook.measures import BatchMeasures, measures
 from yeasty.core.cook.plan import Chain, Plan, PlannedStep, Problem, solve
 from yeasty.core.errors import Refused, RuleError
-from yeasty.core.safety.cautions import DEFER, at_phase, hazards_of
+from yeasty.core.safety.cautions import DEFER, at_phase
 from yeasty.store.base import now
 from yeasty.store.bench import (
     Batch,
@@ -29,7 +29,9 @@ from yeasty.store.bench import (
     next_numbers,
     wake,
 )
+from yeasty.store.designs import hazards_of_method
 from yeasty.store.kitchen import Appliance
+from yeasty.store.readiness import checklists
 from yeasty.store.trials import Method, Step, Trial
 
 
@@ -42,6 +44,7 @@ def step_record(step: Step, trial: Trial, method: Method, appliances: Mapping[uu
         "duration_s": core.duration_s, "end_rule": core.end_rule.value, "during_offset_s": core.during_offset_s,
         "end_core_c": core.end_core_c, "end_cue": core.end_cue, "appliance": core.appliance,
         "appliance_name": appliance.name if appliance else "", "set_point_c": core.set_point_c, "power_w": core.power_w,
+        "end_kg": core.end_kg, "days_before": core.days_before,
         "cautions": [
             {"text": c.text, "source": c.source, "recalled": bool(c.limit and c.limit.status == "recalled"), "defer": DEFER}
             for c in at_phase(hazards_of_method(trial, method), core.phase)
@@ -67,13 +70,6 @@ def batch_of(trial: Trial, method: Method, shift: Shift, position: int, replicat
     return batch
 
 
-def hazards_of_method(trial: Trial, method: Method) -> tuple[str, ...]:
-    """Hazards of technique, food, ingredients and gear together."""
-    names = {i.id: i.name for i in trial.ingredients}
-    words = [*(names.get(a.ingredient_id, "") for a in method.amounts), *method.gear]
-    return hazards_of(method.hazards, trial.food_class, words)
-
-
 def make_shift(
     db: Session, trial: Trial, *, name: str, serve_from: datetime, serve_until: datetime, people: int,
     replicates: Mapping[uuid.UUID, int], appliances: Mapping[uuid.UUID, Appliance],
@@ -87,11 +83,14 @@ def make_shift(
     if not any(replicates.get(m.id, 0) for m in trial.methods):
         raise RuleError("batches", "none chosen", "Choose at least one method to cook.")
     shift = new_shift(db, trial.id, name, serve_from, serve_until, people)
+    lists = checklists(db, trial)
     position = 0
     for number in range(max(replicates.values())):
         for method in trial.methods:
             if replicates.get(method.id, 0) > number:
-                shift.batches.append(batch_of(trial, method, shift, position, number + 1, appliances))
+                batch = batch_of(trial, method, shift, position, number + 1, appliances)
+                batch.facts = {**batch.facts, "checklist": [{"key": i.key, "text": i.text, "why": i.why} for i in lists[method.id]]}
+                shift.batches.append(batch)
                 position += 1
     db.flush()
     solve(problem_of(db, shift, not_before=None))

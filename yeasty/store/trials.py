@@ -4,6 +4,7 @@ import uuid
 from collections.abc import Sequence
 from datetime import datetime
 from decimal import Decimal
+from typing import Any
 
 from sqlalchemy import ForeignKey, Index, Numeric, UniqueConstraint, and_, func, or_, select
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship, selectinload
@@ -34,6 +35,18 @@ class Trial(Base):
     food_class: Mapped[str] = mapped_column(default="")
     pieces: Mapped[int] = mapped_column(default=12)
     varied: Mapped[list[str]] = mapped_column(default=list)
+    layout: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    matches: Mapped[str] = mapped_column(default="")
+    parent_trial_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("trial.id", ondelete="SET NULL"), index=True)
+    parent_words: Mapped[str] = mapped_column(default="")
+    room_c: Mapped[float | None]
+    weather: Mapped[str] = mapped_column(default="")
+    batches_each: Mapped[int] = mapped_column(default=1)
+    serving_kg: Mapped[float | None]
+    eaters: Mapped[int] = mapped_column(default=0)
+    leftover_use: Mapped[str] = mapped_column(default="")
+    guess_token: Mapped[str] = mapped_column(default="", index=True)
+    guesses_closed_at: Mapped[datetime | None]
     simulated: Mapped[bool] = mapped_column(default=False)
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
@@ -96,6 +109,22 @@ class Method(Base):
     piece_food: Mapped[str] = mapped_column(default="")
     gear: Mapped[list[str]] = mapped_column(default=list)
     hazards: Mapped[list[str]] = mapped_column(default=list)
+    levels: Mapped[list[str]] = mapped_column(default=list)
+    vessel: Mapped[str] = mapped_column(default="")
+    lid: Mapped[str] = mapped_column(default="")
+    place: Mapped[str] = mapped_column(default="")
+    operator: Mapped[str] = mapped_column(default="")
+    checks: Mapped[list[str]] = mapped_column(default=list)
+    parent_method_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("method.id", ondelete="SET NULL", deferrable=True, initially="DEFERRED"), index=True
+    )
+    parent_words: Mapped[str] = mapped_column(default="")
+    change: Mapped[str] = mapped_column(default="")
+    aimed_defect: Mapped[str] = mapped_column(default="")
+    outcome: Mapped[str] = mapped_column(default="")
+    failed_tries: Mapped[int] = mapped_column(default=0)
+    verdict_word: Mapped[str] = mapped_column(default="")
+    verdict_note: Mapped[str] = mapped_column(default="")
     steps: Mapped[list["Step"]] = relationship(order_by="Step.position", cascade="all, delete-orphan")
     amounts: Mapped[list["MethodAmount"]] = relationship(cascade="all, delete-orphan")
     __table_args__ = (UniqueConstraint("trial_id", "mark"), UniqueConstraint("trial_id", "tag"))
@@ -121,6 +150,8 @@ class Step(Base):
     power_w: Mapped[float | None]
     dial_for_c: Mapped[float | None]
     for_altitude_m: Mapped[float | None]
+    end_kg: Mapped[float | None]
+    days_before: Mapped[int] = mapped_column(default=0)
     __table_args__ = (
         one_of("attention", core_steps.Attention),
         one_of("phase", core_steps.Phase),
@@ -133,7 +164,7 @@ class Step(Base):
             str(self.id), self.what, core_steps.Attention(self.attention), core_steps.Phase(self.phase),
             self.duration_s, core_steps.EndRule(self.end_rule), self.during_offset_s, self.end_core_c, self.end_cue,
             str(self.appliance_id) if self.appliance_id else None, self.set_point_c, self.power_w, self.dial_for_c,
-            self.for_altitude_m,
+            self.for_altitude_m, self.end_kg, self.days_before,
         )  # fmt: skip
 
 
@@ -149,6 +180,12 @@ class Ingredient(Base):
     source: Mapped[str] = mapped_column(default="")
     price_per_kg: Mapped[Decimal | None] = mapped_column(Numeric(12, 4))
     allergens: Mapped[list[str]] = mapped_column(default=list)
+    grade: Mapped[str] = mapped_column(default="")
+    age_days: Mapped[float | None]
+    pack_kg: Mapped[float | None]
+    composition: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    stands_for: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    from_method_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("method.id", ondelete="SET NULL"))
     __table_args__ = (UniqueConstraint("trial_id", "name"),)
 
 

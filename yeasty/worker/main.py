@@ -3,7 +3,6 @@
 import os
 import time
 import uuid
-from importlib.resources import as_file, files
 
 import procrastinate
 import structlog
@@ -19,6 +18,7 @@ from yeasty.store.pages import edition
 from yeasty.store.publications import Publication, Rendering, by_slug
 from yeasty.store.shifts import replan
 from yeasty.worker.analyse import analyse
+from yeasty.worker.pdf import pdf_of
 
 log = structlog.get_logger()
 PDF = "application/pdf"
@@ -58,23 +58,6 @@ def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:
         newest = by_slug(db, row.slug) or row
         data = pdf_of(page_html(edition(row, newest, the_kitchen(db).time_zone), base="", style="page.css", for_print=True))
         db.add(Rendering(publication_id=row.id, media_type=PDF, data=data, made_at=now()))
-
-
-def pdf_of(html: str) -> bytes:
-    """A page as PDF. Only files beside the page's own style sheet are read; nothing is fetched."""
-    from weasyprint import HTML
-    from weasyprint.urls import URLFetcher, URLFetcherResponse
-
-    with as_file(files("yeasty.core.publish").joinpath("page")) as folder:
-        root = folder.resolve().as_uri() + "/"
-
-        class OnlyOurs(URLFetcher):
-            def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:
-                if not url.startswith(root):
-                    raise ValueError(f"not fetched: {url}")
-                return super().fetch(url, headers)
-
-        return bytes(HTML(string=html, base_url=root, url_fetcher=OnlyOurs(allowed_protocols={"file"})).write_pdf())
 
 
 def main(url: str) -> None:

@@ -9,6 +9,7 @@ import os
 import socketserver
 import sys
 import threading
+from base64 import b64encode
 from collections.abc import Callable, Mapping
 from dataclasses import asdict
 from functools import lru_cache
@@ -17,14 +18,18 @@ from typing import Any
 
 import structlog
 
+from yeasty.core.ask.fractions import block, choose, what_they_tell
+from yeasty.core.ask.grid import check_grid, grid_from_record, open_cells
 from yeasty.core.cook.forecast import CoreQuestion, forecast
 from yeasty.core.cook.steps import step_from_record
 from yeasty.core.errors import Refused, RuleError
 from yeasty.core.quantities import System
+from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.appliances import Appliance
 from yeasty.core.setup.offers import Measured, offers
 from yeasty.core.setup.own_records import Record
 from yeasty.core.workbench.calculators import calculator, calculators, measured_by
+from yeasty.worker.pdf import pdf_elsewhere
 
 log = structlog.get_logger()
 MOST_BYTES = 4 * 1024 * 1024
@@ -80,12 +85,49 @@ def measured(kind: str, given: Mapping[str, Any], system: str) -> dict[str, Any]
     return measured_by(kind, given, System(system))
 
 
+def allocation(weights: list[float], groups: int, seed: int, tolerance: float, strata: list[str] | None) -> dict[str, Any]:
+    """Pieces dealt out."""
+    found = allocate(weights, groups, seed, tolerance, strata)
+    return asdict(found) | {"sentence": found.sentence()}
+
+
+def grid_plan(layout: Mapping[str, Any], cells: int | None, shifts: int | None) -> dict[str, Any]:
+    """A part of a grid with what it can tell, and its split over shifts."""
+    grid = grid_from_record(layout)
+    for wrong in check_grid(grid):
+        raise wrong
+    chosen = choose(grid, cells) if cells else what_they_tell(grid, open_cells(grid))
+    told: dict[str, Any] = asdict(chosen) | {"sentence": chosen.sentence(), "blocks": None}
+    if shifts and shifts > 1:
+        split = block(grid, chosen.cells, shifts)
+        told["blocks"] = asdict(split) | {"sentence": split.sentence()}
+    return told
+
+
+def place_draw(heats: list[float], groups: int, seed: int, balanced: bool) -> dict[str, Any]:
+    """Places dealt to methods: at random among dealings whose mean heat lies within a kelvin, or wholly at random."""
+    low = min(heats)
+    # A hundred kelvin under the coolest place: then a hundredth of the mean is about one kelvin.
+    weights = [100.0 + h - low for h in heats] if balanced else [100.0] * len(heats)
+    found = allocate(weights, groups, seed, 0.01)
+    return {"groups": found.groups, "few": found.few, "within": found.within}
+
+
+def pdf(html: str) -> str:
+    """A page as PDF, as text that fits a line."""
+    return b64encode(pdf_elsewhere(html)).decode()
+
+
 ASKED: Mapping[str, Callable[..., Any]] = {
     "specs": specs,
     "run": run,
     "forecasts": forecasts,
     "measured": measured,
     "step_offers": step_offers,
+    "allocation": allocation,
+    "grid_plan": grid_plan,
+    "place_draw": place_draw,
+    "pdf": pdf,
 }
 
 

@@ -47,10 +47,10 @@ export interface paths {
             cookie?: never;
         };
         /** The kitchen's appliances. */
-        get: operations["setup_list_appliances_appliances_get"];
+        get: operations["kitchen_list_appliances_appliances_get"];
         put?: never;
         /** A new appliance. */
-        post: operations["setup_add_appliance_appliances_post"];
+        post: operations["kitchen_add_appliance_appliances_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -66,7 +66,7 @@ export interface paths {
         };
         get?: never;
         /** Change a profile. */
-        put: operations["setup_change_appliance_appliances__uuid_appliance_id__put"];
+        put: operations["kitchen_change_appliance_appliances__uuid_appliance_id__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -103,6 +103,23 @@ export interface paths {
         put?: never;
         /** Strike out a measurement that was wrong; it stays, with the reason, and what stood before it counts again. */
         post: operations["workbench_strike_measurement_appliances__uuid_appliance_id__measurements__uuid_measurement_id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/appliances/{appliance_id}/past": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an appliance did in earlier trials. */
+        get: operations["kitchen_appliance_past_appliances__uuid_appliance_id__past_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -212,6 +229,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/grid-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a grid needs in pieces and cookings; which cells to cook where there are too few; what cannot be told apart then. */
+        post: operations["layout_plan_grid_grid_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/guess-pages/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a public guesser sees. */
+        get: operations["promises_guess_page_guess_pages__token__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/guess-pages/{token}/guesses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A guess by the public link. */
+        post: operations["promises_public_guess_guess_pages__token__guesses_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kinds-of-trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The nine kinds of trial. */
+        get: operations["ask_list_kinds_kinds_of_trial_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchen": {
         parameters: {
             query?: never;
@@ -220,10 +305,44 @@ export interface paths {
             cookie?: never;
         };
         /** The kitchen's settings. */
-        get: operations["setup_get_kitchen_kitchen_get"];
+        get: operations["kitchen_get_kitchen_kitchen_get"];
         /** Change name, time zone, currency, price of energy and public address. */
-        put: operations["setup_change_kitchen_kitchen_put"];
+        put: operations["kitchen_change_kitchen_kitchen_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/label-stocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheets of labels that are known. */
+        get: operations["pieces_list_stocks_label_stocks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ladder-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Staged pulls of a ladder, and what keeps it from answering. */
+        post: operations["layout_plan_ladder_ladder_plans_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -245,6 +364,109 @@ export interface paths {
         head?: never;
         /** Choose units, and the bench's dark look. */
         patch: operations["accounts_change_preferences_me_patch"];
+        trace?: never;
+    };
+    "/api/v1/promises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Things to try, and what may belong on the list. */
+        get: operations["promises_list_promises_promises_get"];
+        put?: never;
+        /** Put a thing to try on the list. */
+        post: operations["promises_add_promise_promises_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promises/{promise_id}/closure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take it off the list with a reason; it is kept. */
+        post: operations["promises_close_promise_promises__uuid_promise_id__closure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promises/{promise_id}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a trial of an entry in one step: a copy of the trial it comes from, else a new one. */
+        post: operations["promises_trial_of_promise_promises__uuid_promise_id__trial_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/published/{slug}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A reader's question from a published page, sent as a form; it lands on the list of things to try. */
+        post: operations["promises_reader_asks_published__slug__questions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/recipe-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a recipe and show what was understood; nothing is written. */
+        post: operations["family_read_recipe_readings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a method of a recipe, in a trial that is there or in a new one. */
+        post: operations["family_take_recipe_recipes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/rule-records": {
@@ -456,6 +678,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What sways which attribute: the kitchen's lines and those that ship. */
+        get: operations["library_list_sways_sways_get"];
+        put?: never;
+        /** A line of the kitchen's own; it stands in for the shipped one on the same field and attributes. */
+        post: operations["library_add_sway_sways_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sways/{sway_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a line of the kitchen's own away; the shipped one stands again. */
+        delete: operations["library_remove_sway_sways__uuid_sway_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/taste/{token}": {
         parameters: {
             query?: never;
@@ -616,11 +873,29 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The templates methods start from. */
-        get: operations["ask_list_techniques_techniques_get"];
+        /** The templates methods start from, as the kitchen has them. */
+        get: operations["library_list_techniques_techniques_get"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/techniques/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a template, make one, or hide one. Methods made from it keep their steps. */
+        put: operations["library_set_technique_techniques__key__put"];
+        post?: never;
+        /** Take the kitchen's changes away: a shipped template is as shipped again, one of the kitchen's own is gone. */
+        delete: operations["library_reset_technique_techniques__key__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -672,7 +947,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Accept a difference in writing, for the values it has now. */
-        post: operations["setup_accept_difference_trials__uuid_trial_id__accepted_differences_post"];
+        post: operations["fairness_accept_difference_trials__uuid_trial_id__accepted_differences_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -713,6 +988,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/best-few": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The best of a screening, to go on to a closer trial. */
+        get: operations["layout_get_best_few_trials__uuid_trial_id__best_few_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/by-products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a lot of another trial out of what a method left over. */
+        post: operations["family_add_by_product_trials__uuid_trial_id__by_products_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/challenges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A champion-and-challenger trial from this one: everything copied, only the change and the defect are asked. */
+        post: operations["family_challenge_trials__uuid_trial_id__challenges_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/controls": {
         parameters: {
             query?: never;
@@ -724,6 +1050,40 @@ export interface paths {
         /** Replace what is held equal. */
         put: operations["setup_set_controls_trials__uuid_trial_id__controls_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new trial with everything copied; results stay where they are. */
+        post: operations["family_copy_trial_trials__uuid_trial_id__copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/dealings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Deal the pieces to methods and replicates. */
+        post: operations["pieces_deal_trials__uuid_trial_id__dealings_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -755,9 +1115,78 @@ export interface paths {
             cookie?: never;
         };
         /** What differs between the methods, and what of it is neither meant nor accepted. */
-        get: operations["setup_get_fairness_trials__uuid_trial_id__fairness_get"];
+        get: operations["fairness_get_fairness_trials__uuid_trial_id__fairness_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/fairness/as-done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same comparison on what was really done, from the log: batches that are judged. */
+        get: operations["fairness_get_as_done_trials__uuid_trial_id__fairness_as_done_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/family": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The family tree of a trial. */
+        get: operations["family_get_family_trials__uuid_trial_id__family_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/guesses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many guesses there are; what they say only once the codes are open. */
+        get: operations["promises_list_guesses_trials__uuid_trial_id__guesses_get"];
+        put?: never;
+        /** A guess of someone in the kitchen. */
+        post: operations["promises_add_guess_trials__uuid_trial_id__guesses_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/guesses/closure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the guessing, for a trial without a blind tasting: from now on guesses are shown and none are taken. */
+        post: operations["promises_close_guesses_trials__uuid_trial_id__guesses_closure_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -775,6 +1204,178 @@ export interface paths {
         /** Replace ingredients, allergens and amounts. */
         put: operations["setup_set_ingredients_trials__uuid_trial_id__ingredients_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/ingredients/{ingredient_id}/substitutions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Work out what another lot does to the design; put it in where `take` says so. The planned lot stays on record. */
+        post: operations["setup_substitute_trials__uuid_trial_id__ingredients__uuid_ingredient_id__substitutions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole job of each method, before anything is hot. */
+        get: operations["setup_get_jobs_trials__uuid_trial_id__jobs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Flags, tape strips or labels, one for each method and replicate. */
+        get: operations["pieces_labels_pdf_trials__uuid_trial_id__labels_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Lay the trial out by its kind: its methods are made from it. */
+        put: operations["layout_set_layout_trials__uuid_trial_id__layout_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Maps of a trial. */
+        get: operations["pieces_list_maps_trials__uuid_trial_id__maps_get"];
+        put?: never;
+        /** A new map; without places, as many as fit are drawn. */
+        post: operations["pieces_add_map_trials__uuid_trial_id__maps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/maps.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every map as laid and after its half-way turn, hand-overs after what they come from. */
+        get: operations["pieces_maps_pdf_trials__uuid_trial_id__maps_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/maps/{map_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Move pieces, change measures or hot spots. */
+        put: operations["pieces_change_map_trials__uuid_trial_id__maps__uuid_map_id__put"];
+        post?: never;
+        /** Take a map away. */
+        delete: operations["pieces_remove_map_trials__uuid_trial_id__maps__uuid_map_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/maps/{map_id}/dealings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Deal places to methods, at random or so that hot spots favour none. */
+        post: operations["pieces_deal_places_trials__uuid_trial_id__maps__uuid_map_id__dealings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/maps/{map_id}/hand-overs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A map of the vessel the pieces are handed over to, each piece known still. */
+        post: operations["pieces_hand_over_trials__uuid_trial_id__maps__uuid_map_id__hand_overs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/mended-differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a field the same in all methods, as it is in one: amounts, weights, vessel, lid, place, operator, start temperature. */
+        post: operations["fairness_mend_difference_trials__uuid_trial_id__mended_differences_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -816,6 +1417,23 @@ export interface paths {
         patch: operations["ask_change_method_trials__uuid_trial_id__methods__uuid_method_id__patch"];
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/methods/{method_id}/failed-tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count a failed try at a version. */
+        post: operations["layout_count_failed_try_trials__uuid_trial_id__methods__uuid_method_id__failed_tries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/methods/{method_id}/steps": {
         parameters: {
             query?: never;
@@ -833,6 +1451,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/methods/{method_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A next version of a method, everything copied, with its change. */
+        post: operations["layout_next_version_trials__uuid_trial_id__methods__uuid_method_id__versions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/offers": {
         parameters: {
             query?: never;
@@ -841,7 +1476,7 @@ export interface paths {
             cookie?: never;
         };
         /** Steps worked out again for this kitchen's appliances and altitude. */
-        get: operations["setup_get_offers_trials__uuid_trial_id__offers_get"];
+        get: operations["fairness_get_offers_trials__uuid_trial_id__offers_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -861,6 +1496,24 @@ export interface paths {
         get: operations["evidence_get_photo_trials__uuid_trial_id__photos__uuid_photo_id__get"];
         /** Keep a photo (the picture as the request's body) under the id its device made. */
         put: operations["evidence_put_photo_trials__uuid_trial_id__photos__uuid_photo_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pieces of a trial, what is needed, and the draw that stands. */
+        get: operations["pieces_get_pieces_trials__uuid_trial_id__pieces_get"];
+        /** Replace the pieces; a draw made before falls away. */
+        put: operations["pieces_set_pieces_trials__uuid_trial_id__pieces_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -897,6 +1550,40 @@ export interface paths {
         put?: never;
         /** Freeze a new version; the worker makes its PDF. */
         post: operations["publish_publish_page_trials__uuid_trial_id__publications_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/readiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What must be ticked or waived at the bench before each method starts. */
+        get: operations["setup_get_readiness_trials__uuid_trial_id__readiness_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/screening-verdicts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Words from the ladder for the ways of a screening. */
+        put: operations["layout_set_verdicts_trials__uuid_trial_id__screening_verdicts_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -973,6 +1660,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Many methods at once, from a pasted table. */
+        post: operations["layout_add_ways_trials__uuid_trial_id__ways_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/withdrawal": {
         parameters: {
             query?: never;
@@ -984,6 +1688,23 @@ export interface paths {
         put?: never;
         /** Withdraw all versions: only the notice shows. */
         post: operations["publish_withdraw_page_trials__uuid_trial_id__withdrawal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shopping list for all methods together, servings made, what is left over. */
+        get: operations["setup_get_worth_trials__uuid_trial_id__worth_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1104,6 +1825,11 @@ export interface components {
          */
         ApplianceIn: {
             /**
+             * Capacities
+             * @default []
+             */
+            capacities?: components["schemas"]["CapacityIn"][];
+            /**
              * Capacity Pieces
              * @default null
              */
@@ -1113,6 +1839,11 @@ export interface components {
              * @default
              */
             circuit?: string;
+            /**
+             * Dial
+             * @default []
+             */
+            dial?: components["schemas"]["DialWordIn"][];
             /**
              * Input W
              * @default null
@@ -1166,6 +1897,11 @@ export interface components {
          */
         ApplianceView: {
             /**
+             * Capacities
+             * @default []
+             */
+            capacities?: components["schemas"]["CapacityIn"][];
+            /**
              * Capacity Pieces
              * @default null
              */
@@ -1175,6 +1911,11 @@ export interface components {
              * @default
              */
             circuit?: string;
+            /**
+             * Dial
+             * @default []
+             */
+            dial?: components["schemas"]["DialWordIn"][];
             /** Id */
             id: string;
             /**
@@ -1213,6 +1954,22 @@ export interface components {
             spot?: string;
             /** Version */
             version: number;
+        };
+        /**
+         * AsDoneView
+         * @description What differs in what was really done.
+         */
+        AsDoneView: {
+            /** Batches */
+            batches: string[];
+            /** Claim */
+            claim: string;
+            /** Departures */
+            departures: components["schemas"]["DepartureView"][];
+            /** Differences */
+            differences: components["schemas"]["DifferenceView"][];
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Attention
@@ -1282,6 +2039,19 @@ export interface components {
             items: components["schemas"]["AttributeIn"][];
         };
         /**
+         * BarredIn
+         * @description A cell that cannot be or is not wanted, and why.
+         */
+        BarredIn: {
+            /** Cell */
+            cell: number[];
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
          * BatchOutcome
          * @description A batch, judged or set aside.
          */
@@ -1344,6 +2114,8 @@ export interface components {
          * @description A column of the bench.
          */
         BenchBatch: {
+            /** Checklist */
+            checklist: components["schemas"]["CheckView"][];
             /** Id */
             id: string;
             mark: components["schemas"]["MarkView"];
@@ -1371,6 +2143,11 @@ export interface components {
             attention: string;
             /** Cautions */
             cautions: components["schemas"]["CautionView"][];
+            /**
+             * Days Before
+             * @default 0
+             */
+            days_before?: number;
             /** Duration S */
             duration_s: number;
             /** During Offset S */
@@ -1379,6 +2156,11 @@ export interface components {
             end_core_c: number | null;
             /** End Cue */
             end_cue: string;
+            /**
+             * End Kg
+             * @default null
+             */
+            end_kg?: number | null;
             /** End Rule */
             end_rule: string;
             /** Key */
@@ -1417,6 +2199,65 @@ export interface components {
             shift: components["schemas"]["ShiftView"];
             /** Trial Title */
             trial_title: string;
+        };
+        /**
+         * BlockView
+         * @description Cells split over shifts, and what that costs.
+         */
+        BlockView: {
+            /** Blocks */
+            blocks: number[][][];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * BranchLayout
+         * @description A shared cook and its finishes.
+         */
+        BranchLayout: {
+            /**
+             * Base Technique
+             * @default
+             */
+            base_technique?: string;
+            /** Finishes */
+            finishes: components["schemas"]["LevelIn"][];
+        };
+        /**
+         * BuyView
+         * @description An ingredient to buy.
+         */
+        BuyView: {
+            /** Cost */
+            cost: string | null;
+            /** Kg */
+            kg: number;
+            /** Name */
+            name: string;
+            /** Pack Kg */
+            pack_kg: number | null;
+            /** Packs */
+            packs: number | null;
+            /** Used By */
+            used_by: string[];
+        };
+        /**
+         * ByProductIn
+         * @description What a method left over, as a lot of another trial.
+         */
+        ByProductIn: {
+            /**
+             * Into Trial Id
+             * Format: uuid
+             */
+            into_trial_id: string;
+            /**
+             * Method Id
+             * Format: uuid
+             */
+            method_id: string;
+            /** Name */
+            name: string;
         };
         /**
          * CalculatorList
@@ -1465,6 +2306,19 @@ export interface components {
             words: string;
         };
         /**
+         * CapacityIn
+         * @description How many pieces of a size fit.
+         */
+        CapacityIn: {
+            /**
+             * Piece M
+             * @description length: as a cook writes it, or a number in SI
+             */
+            piece_m: string | number;
+            /** Pieces */
+            pieces: number;
+        };
+        /**
          * CautionView
          * @description A caution at a step.
          */
@@ -1477,6 +2331,38 @@ export interface components {
             source: string;
             /** Text */
             text: string;
+        };
+        /**
+         * CellView
+         * @description A cell by its level indexes and its name.
+         */
+        CellView: {
+            /** Barred */
+            barred: string | null;
+            /** Cell */
+            cell: number[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * ChallengeIn
+         * @description A challenge to a method that stands: the change, the defect it aims at; the leader where no champion is named.
+         */
+        ChallengeIn: {
+            /** Aimed Defect */
+            aimed_defect: string;
+            /**
+             * Champion Id
+             * @default null
+             */
+            champion_id?: string | null;
+            /** Change */
+            change: string;
+            /**
+             * Question
+             * @default
+             */
+            question?: string;
         };
         /**
          * ChartMark
@@ -1514,6 +2400,39 @@ export interface components {
              * @default
              */
             page?: string;
+        };
+        /**
+         * CheckView
+         * @description One thing to tick or waive before a batch starts.
+         */
+        CheckView: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ChecklistView
+         * @description What is ticked or waived before a method starts.
+         */
+        ChecklistView: {
+            /** Items */
+            items: components["schemas"]["ItemView"][];
+            /** Method Id */
+            method_id: string;
+        };
+        /**
+         * Choice
+         * @description A method to guess on, by name.
+         */
+        Choice: {
+            mark: components["schemas"]["MarkView"];
+            /** Method Id */
+            method_id: string;
+            /** Name */
+            name: string;
         };
         /**
          * CircuitIn
@@ -1591,6 +2510,14 @@ export interface components {
             wash_up_s: number;
         };
         /**
+         * CloseIn
+         * @description Why it will not be tried.
+         */
+        CloseIn: {
+            /** Why */
+            why: string;
+        };
+        /**
          * Comment
          * @description A taster's words about a method.
          */
@@ -1632,6 +2559,29 @@ export interface components {
             items: components["schemas"]["ControlIn"][];
         };
         /**
+         * CopyIn
+         * @description A copy of a trial: its kind, its words, and which methods go along (all where not said).
+         */
+        CopyIn: {
+            /** @default null */
+            kind?: components["schemas"]["TrialKind"] | null;
+            /**
+             * Method Ids
+             * @default null
+             */
+            method_ids?: string[] | null;
+            /**
+             * Question
+             * @default
+             */
+            question?: string;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+        };
+        /**
          * CurveView
          * @description A probe's curve, thinned for drawing: [s since 1970, °C or null].
          */
@@ -1642,6 +2592,51 @@ export interface components {
             name: string;
             /** Points */
             points: (number | null)[][];
+        };
+        /**
+         * DealIn
+         * @description How to deal: seed (drawn where left out), tolerance, and whether lots and parts are balanced.
+         */
+        DealIn: {
+            /**
+             * Balance
+             * @default true
+             */
+            balance?: boolean;
+            /**
+             * Seed
+             * @default null
+             */
+            seed?: number | null;
+            /**
+             * Tolerance
+             * @default 0.01
+             */
+            tolerance?: number;
+        };
+        /**
+         * DealingView
+         * @description The draw that stands.
+         */
+        DealingView: {
+            /** Best Deviation */
+            best_deviation: number;
+            /** Deviation */
+            deviation: number;
+            /** Few */
+            few: boolean;
+            /** Groups */
+            groups: components["schemas"]["GroupView"][];
+            /** Seed */
+            seed: number;
+            /** Sentence */
+            sentence: string;
+            /** Spare */
+            spare: number[];
+            /** Tolerance */
+            tolerance: number;
+            /** Within */
+            within: boolean;
         };
         /**
          * DecisionView
@@ -1655,16 +2650,54 @@ export interface components {
             state: string;
         };
         /**
+         * DepartureView
+         * @description Where a batch departed from its own plan.
+         */
+        DepartureView: {
+            /** Done */
+            done: string;
+            /** Planned */
+            planned: string;
+            /** Replicate */
+            replicate: number;
+            /** Tag */
+            tag: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * DialWordIn
+         * @description A word on the dial, what it gives, and whether anyone measured it.
+         */
+        DialWordIn: {
+            /**
+             * Celsius
+             * @default null
+             */
+            celsius?: (string | number) | null;
+            /**
+             * Measured
+             * @default false
+             */
+            measured?: boolean;
+            /** Word */
+            word: string;
+        };
+        /**
          * DifferenceView
-         * @description A field that differs, and how that stands.
+         * @description A field that differs, how that stands, and what it sways.
          */
         DifferenceView: {
             /** Accepted */
             accepted: string | null;
             /** Field */
             field: string;
+            /** Result */
+            result: boolean;
             /** Signature */
             signature: string;
+            /** Sways */
+            sways: components["schemas"]["PullView"][];
             /** Values */
             values: {
                 [key: string]: string;
@@ -1674,10 +2707,10 @@ export interface components {
         };
         /**
          * DoneRule
-         * @description What ends a cooking: the clock (time is held equal) or the state (time is a result).
+         * @description What ends a cooking: the clock (time is held equal), the state, or a sample it is to match (time is a result).
          * @enum {string}
          */
-        DoneRule: "by_clock" | "by_state";
+        DoneRule: "by_clock" | "by_state" | "until_match";
         /**
          * Dot
          * @description A taster's answer (mean over batches) about a method.
@@ -1739,11 +2772,21 @@ export interface components {
             title?: string | null;
         };
         /**
+         * EffectView
+         * @description A consequence, and how hard it bears: note, check, redo.
+         */
+        EffectView: {
+            /** Text */
+            text: string;
+            /** Weight */
+            weight: string;
+        };
+        /**
          * EndRule
          * @description What ends a step.
          * @enum {string}
          */
-        EndRule: "clock" | "core" | "cue";
+        EndRule: "clock" | "core" | "cue" | "weight" | "match";
         /**
          * EntriesAnswer
          * @description What became of each entry. `written` and `known` are durable.
@@ -1814,7 +2857,7 @@ export interface components {
          * @description What an entry says happened.
          * @enum {string}
          */
-        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "undone";
+        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone";
         /**
          * EntryView
          * @description An entry of the log; `at` is corrected device time [s since 1970].
@@ -1841,6 +2884,16 @@ export interface components {
             supersedes: string | null;
         };
         /**
+         * FactorIn
+         * @description A factor with its levels in order.
+         */
+        FactorIn: {
+            /** Levels */
+            levels: components["schemas"]["LevelIn"][];
+            /** Name */
+            name: string;
+        };
+        /**
          * Fairness
          * @description Which notion of fair the trial goes by.
          * @enum {string}
@@ -1851,10 +2904,34 @@ export interface components {
          * @description What differs, and what of it is open.
          */
         FairnessView: {
+            /** Claim */
+            claim: string;
+            /** Credited */
+            credited: string;
             /** Differences */
             differences: components["schemas"]["DifferenceView"][];
             /** Open Count */
             open_count: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * FamilyView
+         * @description A family, by generations and rows.
+         */
+        FamilyView: {
+            /** Items */
+            items: components["schemas"]["RelativeView"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * FewView
+         * @description The best few of a screening.
+         */
+        FewView: {
+            /** Method Ids */
+            method_ids: string[];
             /** Sentence */
             sentence: string;
         };
@@ -1982,6 +3059,14 @@ export interface components {
             why_not: string;
         };
         /**
+         * FromPromise
+         * @description The kind of trial that is made of it.
+         */
+        FromPromise: {
+            /** @default one_change */
+            kind?: components["schemas"]["TrialKind"];
+        };
+        /**
          * Given
          * @description What was filled in, as typed.
          */
@@ -1993,6 +3078,173 @@ export interface components {
             given?: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * GridIn
+         * @description A grid as it is being drawn.
+         */
+        GridIn: {
+            /**
+             * Barred
+             * @default []
+             */
+            barred?: components["schemas"]["BarredIn"][];
+            /**
+             * Base Technique
+             * @default
+             */
+            base_technique?: string;
+            /**
+             * Cookings A Shift
+             * @default null
+             */
+            cookings_a_shift?: number | null;
+            /** Factors */
+            factors: components["schemas"]["FactorIn"][];
+            /**
+             * Pieces A Cell
+             * @default 6
+             */
+            pieces_a_cell?: number;
+            /**
+             * Pieces At Hand
+             * @default null
+             */
+            pieces_at_hand?: number | null;
+            /**
+             * Replicates
+             * @default 1
+             */
+            replicates?: number;
+        };
+        /**
+         * GridLayout
+         * @description A grid to lay out; the cells to cook, or all that are open.
+         */
+        GridLayout: {
+            /**
+             * Cells
+             * @default null
+             */
+            cells?: number[][] | null;
+            grid: components["schemas"]["GridIn"];
+        };
+        /**
+         * GridPlan
+         * @description What a grid needs, the part that is asked for, and what it can tell.
+         */
+        GridPlan: {
+            /** Affordable */
+            affordable: number;
+            blocks: components["schemas"]["BlockView"] | null;
+            /** Cells */
+            cells: components["schemas"]["CellView"][];
+            /** Chosen */
+            chosen: number[][];
+            /** Least */
+            least: number;
+            part: components["schemas"]["NeedView"];
+            /** Sentence */
+            sentence: string;
+            /** Tells */
+            tells: string;
+            whole: components["schemas"]["NeedView"];
+        };
+        /**
+         * GridQuestion
+         * @description A grid, how many of its cells to cook, and over how many shifts.
+         */
+        GridQuestion: {
+            /**
+             * Cells
+             * @default null
+             */
+            cells?: number | null;
+            grid: components["schemas"]["GridIn"];
+            /**
+             * Shifts
+             * @default null
+             */
+            shifts?: number | null;
+        };
+        /**
+         * GroupView
+         * @description What a method's replicate was dealt.
+         */
+        GroupView: {
+            /** Mean Kg */
+            mean_kg: number;
+            /** Method Id */
+            method_id: string;
+            /** Numbers */
+            numbers: number[];
+            /** Replicate */
+            replicate: number;
+            /** Total Kg */
+            total_kg: number;
+        };
+        /**
+         * GuessIn
+         * @description A guess: who, which method, why.
+         */
+        GuessIn: {
+            /**
+             * Method Id
+             * Format: uuid
+             */
+            method_id: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * GuessList
+         * @description How many guesses there are; what they say only after the codes are open. `link` is for readers.
+         */
+        GuessList: {
+            /** Count */
+            count: number;
+            /** Items */
+            items: components["schemas"]["GuessView"][];
+            /** Link */
+            link: string;
+            /** Shown */
+            shown: boolean;
+        };
+        /**
+         * GuessPage
+         * @description What a public guesser sees: the question and the names, nothing else.
+         */
+        GuessPage: {
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Closed */
+            closed: boolean;
+            /** Dish */
+            dish: string;
+            /** Question */
+            question: string;
+        };
+        /**
+         * GuessView
+         * @description A guess, once it may be seen.
+         */
+        GuessView: {
+            /** By Link */
+            by_link: boolean;
+            /** Method Id */
+            method_id: string | null;
+            /** Who */
+            who: string;
+            /** Why */
+            why: string;
         };
         /**
          * HazardView
@@ -2024,6 +3276,11 @@ export interface components {
          */
         IngredientIn: {
             /**
+             * Age Days
+             * @default null
+             */
+            age_days?: number | null;
+            /**
              * Allergens
              * @default []
              */
@@ -2036,6 +3293,18 @@ export interface components {
                 [key: string]: (string | number) | null;
             };
             /**
+             * Composition
+             * @default {}
+             */
+            composition?: {
+                [key: string]: number;
+            };
+            /**
+             * Grade
+             * @default
+             */
+            grade?: string;
+            /**
              * Id
              * @default null
              */
@@ -2047,6 +3316,11 @@ export interface components {
             lot?: string;
             /** Name */
             name: string;
+            /**
+             * Pack Kg
+             * @default null
+             */
+            pack_kg?: (string | number) | null;
             /**
              * Price Per Kg
              * @default null
@@ -2063,18 +3337,34 @@ export interface components {
          * @description A lot of an ingredient.
          */
         IngredientView: {
+            /** Age Days */
+            age_days: number | null;
             /** Allergens */
             allergens: string[];
+            /** Composition */
+            composition: {
+                [key: string]: number;
+            };
+            /** From Method Id */
+            from_method_id: string | null;
+            /** Grade */
+            grade: string;
             /** Id */
             id: string;
             /** Lot */
             lot: string;
             /** Name */
             name: string;
+            /** Pack Kg */
+            pack_kg: number | null;
             /** Price Per Kg */
             price_per_kg: string | null;
             /** Source */
             source: string;
+            /** Stands For */
+            stands_for: {
+                [key: string]: unknown;
+            };
         };
         /**
          * IngredientsIn
@@ -2107,6 +3397,60 @@ export interface components {
             tasters: number;
         };
         /**
+         * ItemView
+         * @description One thing to tick before the start.
+         */
+        ItemView: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * JobList
+         * @description The jobs of all methods on one scale.
+         */
+        JobList: {
+            /** Items */
+            items: components["schemas"]["JobView"][];
+            /** Longest S */
+            longest_s: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * JobView
+         * @description A method's whole job [s].
+         */
+        JobView: {
+            /** Ahead Hands S */
+            ahead_hands_s: number;
+            /** Ahead S */
+            ahead_s: number;
+            /** Called */
+            called: number;
+            /** Hands S */
+            hands_s: number;
+            /** Heat S */
+            heat_s: number;
+            /** Method Id */
+            method_id: string;
+            /** Rounds */
+            rounds: number;
+            /** Stretches */
+            stretches: components["schemas"]["StretchView"][];
+            /** Total S */
+            total_s: number;
+            /** Waiting S */
+            waiting_s: number;
+            /** Wash Up S */
+            wash_up_s: number;
+            /** Watched S */
+            watched_s: number;
+        };
+        /**
          * KeyAnswer
          * @description Code to batch in words, for whoever plates.
          */
@@ -2123,6 +3467,33 @@ export interface components {
         KeyReason: {
             /** Why */
             why: string;
+        };
+        /**
+         * KindList
+         * @description All kinds.
+         */
+        KindList: {
+            /** Items */
+            items: components["schemas"]["KindView"][];
+        };
+        /**
+         * KindView
+         * @description A kind of trial: what it is called, when to choose it, what it asks of the later stations.
+         */
+        KindView: {
+            /** Asks */
+            asks: {
+                [key: string]: string;
+            };
+            kind: components["schemas"]["TrialKind"];
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
         };
         /**
          * KitchenIn
@@ -2152,6 +3523,94 @@ export interface components {
             time_zone: string;
         };
         /**
+         * LadderLayout
+         * @description A ladder to lay out; rungs rise, SI.
+         */
+        LadderLayout: {
+            /**
+             * Base Technique
+             * @default
+             */
+            base_technique?: string;
+            /** Guess */
+            guess: number;
+            /**
+             * Ingredient
+             * @default
+             */
+            ingredient?: string;
+            /**
+             * Pieces A Rung
+             * @default 2
+             */
+            pieces_a_rung?: number;
+            /**
+             * Pots
+             * @default 1
+             */
+            pots?: number;
+            /**
+             * Pull S
+             * @default 45
+             */
+            pull_s?: number;
+            /** Rises */
+            rises: string;
+            /** Rungs */
+            rungs: number[];
+        };
+        /**
+         * LadderPlan
+         * @description Staged pulls in order of the clock, and what is wrong with them.
+         */
+        LadderPlan: {
+            /** Problems */
+            problems: string[];
+            /** Pulls */
+            pulls: components["schemas"]["PullView"][];
+        };
+        /**
+         * LayoutIn
+         * @description The layout of a trial's kind; one of these.
+         */
+        LayoutIn: {
+            /** @default null */
+            branch?: components["schemas"]["BranchLayout"] | null;
+            /**
+             * Champion
+             * @default null
+             */
+            champion?: string | null;
+            /** @default null */
+            grid?: components["schemas"]["GridLayout"] | null;
+            /** @default null */
+            ladder?: components["schemas"]["LadderLayout"] | null;
+            /** @default null */
+            screening?: components["schemas"]["WordsLayout"] | null;
+            /** @default null */
+            varieties?: components["schemas"]["VarietiesLayout"] | null;
+        };
+        /**
+         * LevelIn
+         * @description A level of a factor, or a finish: its technique's steps and the values it sets (SI).
+         */
+        LevelIn: {
+            /** Name */
+            name: string;
+            /**
+             * Sets
+             * @default {}
+             */
+            sets?: {
+                [key: string]: number;
+            };
+            /**
+             * Technique
+             * @default
+             */
+            technique?: string;
+        };
+        /**
          * LineView
          * @description One answer, with its source.
          */
@@ -2162,6 +3621,102 @@ export interface components {
             source: string;
             /** Text */
             text: string;
+        };
+        /**
+         * MapIn
+         * @description A vessel's map.
+         */
+        MapIn: {
+            /**
+             * Depth M
+             * @description length: as a cook writes it, or a number in SI
+             */
+            depth_m: string | number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tray" | "basket" | "rack" | "grill" | "pot" | "plate";
+            /** Name */
+            name: string;
+            /**
+             * Piece M
+             * @description length: as a cook writes it, or a number in SI
+             */
+            piece_m: string | number;
+            /**
+             * Places
+             * @default null
+             */
+            places?: components["schemas"]["PlaceIn"][] | null;
+            /**
+             * Round
+             * @default false
+             */
+            round?: boolean;
+            /**
+             * Spacing M
+             * @default null
+             */
+            spacing_m?: (string | number) | null;
+            /**
+             * Spots
+             * @default []
+             */
+            spots?: components["schemas"]["SpotIn"][];
+            /**
+             * Width M
+             * @description length: as a cook writes it, or a number in SI
+             */
+            width_m: string | number;
+        };
+        /**
+         * MapList
+         * @description Maps of a trial.
+         */
+        MapList: {
+            /** Items */
+            items: components["schemas"]["MapView"][];
+        };
+        /**
+         * MapView
+         * @description A map, its capacity, what is wrong with it, and how it lies after a half-way turn.
+         */
+        MapView: {
+            /** Capacity */
+            capacity: number;
+            /** Dealt How */
+            dealt_how: string;
+            /** Depth M */
+            depth_m: number;
+            /** Handed From */
+            handed_from: string | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Mean K */
+            mean_k: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** Piece M */
+            piece_m: number;
+            /** Places */
+            places: components["schemas"]["PlaceView"][];
+            /** Problems */
+            problems: string[];
+            /** Round */
+            round: boolean;
+            /** Spacing M */
+            spacing_m: number;
+            /** Spots */
+            spots: components["schemas"]["SpotIn"][];
+            /** Turned */
+            turned: components["schemas"]["PlaceView"][];
+            /** Width M */
+            width_m: number;
         };
         /**
          * MarkView
@@ -2226,15 +3781,43 @@ export interface components {
             taken_at: string;
         };
         /**
+         * Mend
+         * @description A field to be made the same in all methods, as it is in one of them.
+         */
+        Mend: {
+            /** Field */
+            field: string;
+            /**
+             * Like
+             * Format: uuid
+             */
+            like: string;
+        };
+        /**
          * MethodChange
          * @description Words and weights of a method; what is left out stays.
          */
         MethodChange: {
             /**
+             * Aimed Defect
+             * @default null
+             */
+            aimed_defect?: string | null;
+            /**
              * Batch Kg
              * @default null
              */
             batch_kg?: (string | number) | null;
+            /**
+             * Change
+             * @default null
+             */
+            change?: string | null;
+            /**
+             * Checks
+             * @default null
+             */
+            checks?: string[] | null;
             /**
              * Gear
              * @default null
@@ -2246,10 +3829,25 @@ export interface components {
              */
             hazards?: string[] | null;
             /**
+             * Lid
+             * @default null
+             */
+            lid?: string | null;
+            /**
              * Name
              * @default null
              */
             name?: string | null;
+            /**
+             * Operator
+             * @default null
+             */
+            operator?: string | null;
+            /**
+             * Outcome
+             * @default null
+             */
+            outcome?: string | null;
             /**
              * Piece Food
              * @default null
@@ -2276,6 +3874,11 @@ export interface components {
              */
             pieces_per_batch?: number | null;
             /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
              * Start C
              * @default null
              */
@@ -2285,6 +3888,21 @@ export interface components {
              * @default null
              */
             tag?: string | null;
+            /**
+             * Verdict Note
+             * @default null
+             */
+            verdict_note?: string | null;
+            /**
+             * Verdict Word
+             * @default null
+             */
+            verdict_word?: string | null;
+            /**
+             * Vessel
+             * @default null
+             */
+            vessel?: string | null;
         };
         /**
          * MethodOutcome
@@ -2308,19 +3926,39 @@ export interface components {
          * @description A method with its mark and steps.
          */
         MethodView: {
+            /** Aimed Defect */
+            aimed_defect: string;
             /** Amounts */
             amounts: components["schemas"]["AmountView"][];
             /** Batch Kg */
             batch_kg: number | null;
+            /** Change */
+            change: string;
+            /** Checks */
+            checks: string[];
+            /** Failed Tries */
+            failed_tries: number;
             /** Gear */
             gear: string[];
             /** Hazards */
             hazards: string[];
             /** Id */
             id: string;
+            /** Levels */
+            levels: string[];
+            /** Lid */
+            lid: string;
             mark: components["schemas"]["MarkView"];
             /** Name */
             name: string;
+            /** Operator */
+            operator: string;
+            /** Outcome */
+            outcome: string;
+            /** Parent Method Id */
+            parent_method_id: string | null;
+            /** Parent Words */
+            parent_words: string;
             /** Piece Food */
             piece_food: string;
             /** Piece Kg */
@@ -2331,6 +3969,8 @@ export interface components {
             piece_thickness_m: number | null;
             /** Pieces Per Batch */
             pieces_per_batch: number;
+            /** Place */
+            place: string;
             /** Start C */
             start_c: number | null;
             /** Steps */
@@ -2339,6 +3979,28 @@ export interface components {
             tag: string;
             /** Technique */
             technique: string;
+            /** Verdict Note */
+            verdict_note: string;
+            /** Verdict Word */
+            verdict_word: string;
+            /** Vessel */
+            vessel: string;
+        };
+        /**
+         * NeedView
+         * @description What a number of cells takes.
+         */
+        NeedView: {
+            /** Cells */
+            cells: number;
+            /** Cookings */
+            cookings: number;
+            /** Pieces */
+            pieces: number;
+            /** Shifts */
+            shifts: number | null;
+            /** Short Of */
+            short_of: number;
         };
         /**
          * NewAccount
@@ -2611,11 +4273,181 @@ export interface components {
             why: string;
         };
         /**
+         * PastList
+         * @description Earlier cookings on an appliance, the last first.
+         */
+        PastList: {
+            /** Items */
+            items: components["schemas"]["PastView"][];
+        };
+        /**
+         * PastView
+         * @description What an appliance did in an earlier cooking: set, took, and what came of it.
+         */
+        PastView: {
+            /** Highest Core C */
+            highest_core_c: number | null;
+            /** Method */
+            method: string;
+            /** Notes */
+            notes: string[];
+            /** Planned S */
+            planned_s: number;
+            /** Power W */
+            power_w: number | null;
+            /**
+             * Served At
+             * Format: date-time
+             */
+            served_at: string;
+            /** Set Point C */
+            set_point_c: number | null;
+            /** Standing */
+            standing: string;
+            /** Tag */
+            tag: string;
+            /** Took S */
+            took_s: number | null;
+            /** Trial */
+            trial: string;
+            /** Trial Id */
+            trial_id: string;
+        };
+        /**
          * Phase
          * @description What part of the job a step is; the five clocks are sums over phases.
          * @enum {string}
          */
         Phase: "prepare" | "come_up" | "load" | "cook" | "turn" | "out" | "wait" | "plate" | "wash_up";
+        /**
+         * PieceIn
+         * @description A piece: its weight as it was read, its part and lot.
+         */
+        PieceIn: {
+            /**
+             * Ingredient Id
+             * @default null
+             */
+            ingredient_id?: string | null;
+            /**
+             * Mass Kg
+             * @description weight: as a cook writes it, or a number in SI
+             */
+            mass_kg: string | number;
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+        };
+        /**
+         * PieceView
+         * @description A piece and where it went.
+         */
+        PieceView: {
+            /** Id */
+            id: string;
+            /** Ingredient Id */
+            ingredient_id: string | null;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Method Id */
+            method_id: string | null;
+            /** Number */
+            number: number;
+            /** Part */
+            part: string;
+            /** Replicate */
+            replicate: number;
+            /** Spare */
+            spare: boolean;
+        };
+        /**
+         * PiecesIn
+         * @description All pieces, in order.
+         */
+        PiecesIn: {
+            /** Items */
+            items: components["schemas"]["PieceIn"][];
+        };
+        /**
+         * PiecesView
+         * @description Pieces, what is needed, and the draw.
+         */
+        PiecesView: {
+            dealing: components["schemas"]["DealingView"] | null;
+            /** Items */
+            items: components["schemas"]["PieceView"][];
+            /** Needed */
+            needed: number;
+            /** Sentence */
+            sentence: string;
+            /** Short Of */
+            short_of: number;
+        };
+        /**
+         * PlaceDealIn
+         * @description How places are dealt: at random, or balanced over hot spots; which methods, how many pieces of each.
+         */
+        PlaceDealIn: {
+            /**
+             * How
+             * @default balanced
+             * @enum {string}
+             */
+            how?: "random" | "balanced";
+            /** Method Ids */
+            method_ids: string[];
+            /** Pieces Each */
+            pieces_each: number;
+            /**
+             * Seed
+             * @default null
+             */
+            seed?: number | null;
+        };
+        /**
+         * PlaceIn
+         * @description Where a piece lies [m] from the front left corner.
+         */
+        PlaceIn: {
+            /**
+             * Piece
+             * @default 0
+             */
+            piece?: number;
+            /**
+             * Tag
+             * @default
+             */
+            tag?: string;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
+        /**
+         * PlaceView
+         * @description A place, and how much hotter than the vessel's middle it runs [K].
+         */
+        PlaceView: {
+            /** K */
+            k: number;
+            /**
+             * Piece
+             * @default 0
+             */
+            piece?: number;
+            /**
+             * Tag
+             * @default
+             */
+            tag?: string;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
         /**
          * PlanItem
          * @description A planned step [s since 1970].
@@ -2717,6 +4549,73 @@ export interface components {
             name: string;
         };
         /**
+         * PromiseIn
+         * @description A thing to try.
+         */
+        PromiseIn: {
+            /**
+             * Dish
+             * @default
+             */
+            dish?: string;
+            /**
+             * Entry Id
+             * @default null
+             */
+            entry_id?: string | null;
+            /**
+             * Source
+             * @default own
+             * @enum {string}
+             */
+            source?: "own" | "note" | "what_next";
+            /** Text */
+            text: string;
+            /**
+             * Trial Id
+             * @default null
+             */
+            trial_id?: string | null;
+        };
+        /**
+         * PromiseList
+         * @description The list, and what may belong on it.
+         */
+        PromiseList: {
+            /** Items */
+            items: components["schemas"]["PromiseView"][];
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionView"][];
+        };
+        /**
+         * PromiseView
+         * @description A thing to try, where it comes from and what became of it.
+         */
+        PromiseView: {
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /** Became Trial Id */
+            became_trial_id: string | null;
+            /** Closed At */
+            closed_at: string | null;
+            /** Closed Why */
+            closed_why: string;
+            /** Dish */
+            dish: string;
+            /** Id */
+            id: string;
+            source: components["schemas"]["Source"];
+            /** Text */
+            text: string;
+            /** Trial */
+            trial: string;
+            /** Trial Id */
+            trial_id: string | null;
+        };
+        /**
          * PublishIn
          * @description What a later version corrects.
          */
@@ -2748,6 +4647,115 @@ export interface components {
             version: number;
             /** Versions */
             versions: components["schemas"]["VersionView"][];
+        };
+        /**
+         * PullView
+         * @description What a field sways: an attribute, how hard, why.
+         */
+        PullView: {
+            /** Attribute */
+            attribute: string;
+            /** Reason */
+            reason: string;
+            /** Status */
+            status: string;
+            /** Strength */
+            strength: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ReadAmountView
+         * @description An ingredient as it was read.
+         */
+        ReadAmountView: {
+            /** Kg */
+            kg: number | null;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Text */
+            text: string;
+            /** Understood */
+            understood: boolean;
+        };
+        /**
+         * ReadStepView
+         * @description A step as it was read.
+         */
+        ReadStepView: {
+            /** Assumed */
+            assumed: string[];
+            attention: components["schemas"]["Attention"];
+            /** Days Before */
+            days_before: number;
+            /** Duration S */
+            duration_s: number;
+            /** End Cue */
+            end_cue: string;
+            phase: components["schemas"]["Phase"];
+            /** Set Point C */
+            set_point_c: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ReadinessView
+         * @description Checklists of all methods.
+         */
+        ReadinessView: {
+            /** Items */
+            items: components["schemas"]["ChecklistView"][];
+        };
+        /**
+         * ReadingView
+         * @description A recipe as it was read, and what was not understood.
+         */
+        ReadingView: {
+            /** Amounts */
+            amounts: components["schemas"]["ReadAmountView"][];
+            /** Not Understood */
+            not_understood: string[];
+            /** Steps */
+            steps: components["schemas"]["ReadStepView"][];
+            /** Title */
+            title: string;
+            /** Written As */
+            written_as: string;
+            /** Yield Text */
+            yield_text: string;
+        };
+        /**
+         * RecipeIn
+         * @description A recipe to make a method of, in a trial that is there or in a new one.
+         */
+        RecipeIn: {
+            /**
+             * Dish
+             * @default
+             */
+            dish?: string;
+            /**
+             * Question
+             * @default
+             */
+            question?: string;
+            /** Text */
+            text: string;
+            /**
+             * Trial Id
+             * @default null
+             */
+            trial_id?: string | null;
+        };
+        /**
+         * RecipeText
+         * @description A recipe: JSON-LD, the source of a page that holds it, or Markdown.
+         */
+        RecipeText: {
+            /** Text */
+            text: string;
         };
         /**
          * RecordList
@@ -2786,6 +4794,44 @@ export interface components {
             problem: components["schemas"]["FieldProblem"];
         };
         /**
+         * RelativeView
+         * @description A method in its family: where it is drawn, whom it came from, what changed, what became of it.
+         */
+        RelativeView: {
+            /** Aimed Defect */
+            aimed_defect: string;
+            /** By Products */
+            by_products: string[];
+            /** Change */
+            change: string;
+            /** Changed */
+            changed: string[];
+            /** Failed Tries */
+            failed_tries: number;
+            /** Generation */
+            generation: number;
+            kind: components["schemas"]["TrialKind"];
+            mark: components["schemas"]["MarkView"];
+            /** Method Id */
+            method_id: string;
+            /** Name */
+            name: string;
+            /** Outcome */
+            outcome: string;
+            /** Parent Words */
+            parent_words: string;
+            /** Parents */
+            parents: string[];
+            /** Row */
+            row: number;
+            /** Tag */
+            tag: string;
+            /** Trial */
+            trial: string;
+            /** Trial Id */
+            trial_id: string;
+        };
+        /**
          * ResultView
          * @description A calculator's answer.
          */
@@ -2809,6 +4855,16 @@ export interface components {
             records?: number;
             /** Rule */
             rule: string;
+            /**
+             * Take
+             * @default null
+             */
+            take?: number | null;
+            /**
+             * Take Kind
+             * @default
+             */
+            take_kind?: string;
         };
         /**
          * Role
@@ -2967,6 +5023,24 @@ export interface components {
             password: string;
         };
         /**
+         * Source
+         * @description Where an entry of the list comes from.
+         * @enum {string}
+         */
+        Source: "own" | "note" | "what_next" | "reader";
+        /**
+         * SpotIn
+         * @description A place that runs hotter or cooler by `k`.
+         */
+        SpotIn: {
+            /** K */
+            k: number;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
+        /**
          * StationsView
          * @description A word or two for each station, and the shift that Cook opens on.
          */
@@ -3002,6 +5076,11 @@ export interface components {
             appliance_id?: string | null;
             attention: components["schemas"]["Attention"];
             /**
+             * Days Before
+             * @default 0
+             */
+            days_before?: number;
+            /**
              * Dial For C
              * @default null
              */
@@ -3026,6 +5105,11 @@ export interface components {
              * @default
              */
             end_cue?: string;
+            /**
+             * End Kg
+             * @default null
+             */
+            end_kg?: (string | number) | null;
             /** @default clock */
             end_rule?: components["schemas"]["EndRule"];
             /**
@@ -3060,6 +5144,8 @@ export interface components {
             /** Appliance Id */
             appliance_id: string | null;
             attention: components["schemas"]["Attention"];
+            /** Days Before */
+            days_before: number;
             /** Dial For C */
             dial_for_c: number | null;
             /** Duration S */
@@ -3070,6 +5156,8 @@ export interface components {
             end_core_c: number | null;
             /** End Cue */
             end_cue: string;
+            /** End Kg */
+            end_kg: number | null;
             end_rule: components["schemas"]["EndRule"];
             /** For Altitude M */
             for_altitude_m: number | null;
@@ -3092,12 +5180,181 @@ export interface components {
             items: components["schemas"]["StepIn"][];
         };
         /**
+         * StockList
+         * @description Known sheets and papers.
+         */
+        StockList: {
+            /** Items */
+            items: components["schemas"]["StockView"][];
+            /** Papers */
+            papers: string[];
+        };
+        /**
+         * StockView
+         * @description A sheet of labels.
+         */
+        StockView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Paper */
+            paper: string;
+        };
+        /**
+         * StretchView
+         * @description A stretch of a job, from the job's own start [s].
+         */
+        StretchView: {
+            /** Appliance */
+            appliance: string;
+            /** Days Before */
+            days_before: number;
+            /** Kind */
+            kind: string;
+            /** Length S */
+            length_s: number;
+            /** Start S */
+            start_s: number;
+            /** What */
+            what: string;
+        };
+        /**
          * Strike
          * @description Why a measurement does not stand.
          */
         Strike: {
             /** Why */
             why: string;
+        };
+        /**
+         * SubstitutionIn
+         * @description The lot that was bought in place of the planned one; `take` puts it in.
+         */
+        SubstitutionIn: {
+            /**
+             * Age Days
+             * @default null
+             */
+            age_days?: number | null;
+            /**
+             * Allergens
+             * @default []
+             */
+            allergens?: string[];
+            /**
+             * Composition
+             * @default {}
+             */
+            composition?: {
+                [key: string]: number;
+            };
+            /**
+             * Grade
+             * @default
+             */
+            grade?: string;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+            /**
+             * Method Ids
+             * @default null
+             */
+            method_ids?: string[] | null;
+            /** Name */
+            name: string;
+            /**
+             * Pack Kg
+             * @default null
+             */
+            pack_kg?: (string | number) | null;
+            /**
+             * Price Per Kg
+             * @default null
+             */
+            price_per_kg?: number | string | null;
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Take
+             * @default false
+             */
+            take?: boolean;
+        };
+        /**
+         * SubstitutionView
+         * @description What a substituted lot does to the design.
+         */
+        SubstitutionView: {
+            /** Effects */
+            effects: components["schemas"]["EffectView"][];
+            /** Taken */
+            taken: boolean;
+        };
+        /**
+         * SuggestionView
+         * @description Something that may belong on the list: from a note at the bench, or from a verdict.
+         */
+        SuggestionView: {
+            /** Dish */
+            dish: string;
+            /** Entry Id */
+            entry_id: string | null;
+            source: components["schemas"]["Source"];
+            /** Text */
+            text: string;
+            /** Trial */
+            trial: string;
+            /** Trial Id */
+            trial_id: string;
+        };
+        /**
+         * SwayIn
+         * @description A line of the kitchen's own.
+         */
+        SwayIn: {
+            /** Attributes */
+            attributes: string[];
+            /** Field */
+            field: string;
+            /** Reason */
+            reason: string;
+            /** Strength */
+            strength: number;
+        };
+        /**
+         * SwayList
+         * @description All lines, the kitchen's own first.
+         */
+        SwayList: {
+            /** Items */
+            items: components["schemas"]["SwayView"][];
+        };
+        /**
+         * SwayView
+         * @description A line: what differs, what it sways, how hard, why, and where the line comes from.
+         */
+        SwayView: {
+            /** Attributes */
+            attributes: string[];
+            /** Field */
+            field: string;
+            /** Id */
+            id: string | null;
+            /** Reason */
+            reason: string;
+            /** Status */
+            status: string;
+            /** Strength */
+            strength: number;
+            /** Strength Words */
+            strength_words: string;
         };
         /**
          * System
@@ -3223,26 +5480,74 @@ export interface components {
             seats: components["schemas"]["SeatView"][];
         };
         /**
+         * TechniqueIn
+         * @description A template as the kitchen wants it.
+         */
+        TechniqueIn: {
+            /** Appliance Kind */
+            appliance_kind: string;
+            /**
+             * Gear
+             * @default []
+             */
+            gear?: string[];
+            /**
+             * Hazards
+             * @default []
+             */
+            hazards?: string[];
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Ranges
+             * @default {}
+             */
+            ranges?: {
+                [key: string]: number[];
+            };
+            /** Steps */
+            steps: components["schemas"]["StepIn"][];
+        };
+        /**
          * TechniqueList
-         * @description All technique templates.
+         * @description All technique templates, and the words that may be used.
          */
         TechniqueList: {
+            /** Appliance Kinds */
+            appliance_kinds: string[];
+            /** Hazards */
+            hazards: string[];
             /** Items */
             items: components["schemas"]["TechniqueView"][];
         };
         /**
          * TechniqueView
-         * @description A technique template.
+         * @description A technique template; `own` where the kitchen changed or made it.
          */
         TechniqueView: {
             /** Appliance Kind */
             appliance_kind: string;
             /** Gear */
             gear: string[];
+            /** Hazards */
+            hazards: string[];
+            /** Hidden */
+            hidden: boolean;
             /** Key */
             key: string;
             /** Name */
             name: string;
+            /** Own */
+            own: boolean;
+            /** Ranges */
+            ranges: {
+                [key: string]: number[];
+            };
             /** Steps */
             steps: components["schemas"]["StepView"][];
         };
@@ -3284,12 +5589,27 @@ export interface components {
              */
             answer_rule?: string | null;
             /**
+             * Batches Each
+             * @default null
+             */
+            batches_each?: number | null;
+            /**
+             * Credited
+             * @default null
+             */
+            credited?: string | null;
+            /**
              * Dish
              * @default null
              */
             dish?: string | null;
             /** @default null */
             done_rule?: components["schemas"]["DoneRule"] | null;
+            /**
+             * Eaters
+             * @default null
+             */
+            eaters?: number | null;
             /** @default null */
             fairness?: components["schemas"]["Fairness"] | null;
             /**
@@ -3304,6 +5624,16 @@ export interface components {
             hunch?: string | null;
             /** @default null */
             kind?: components["schemas"]["TrialKind"] | null;
+            /**
+             * Leftover Use
+             * @default null
+             */
+            leftover_use?: string | null;
+            /**
+             * Matches
+             * @default null
+             */
+            matches?: string | null;
             /**
              * Matters
              * @default null
@@ -3320,6 +5650,16 @@ export interface components {
              */
             question?: string | null;
             /**
+             * Room C
+             * @default null
+             */
+            room_c?: (string | number) | null;
+            /**
+             * Serving Kg
+             * @default null
+             */
+            serving_kg?: (string | number) | null;
+            /**
              * Title
              * @default null
              */
@@ -3329,13 +5669,18 @@ export interface components {
              * @default null
              */
             varied?: string[] | null;
+            /**
+             * Weather
+             * @default null
+             */
+            weather?: string | null;
         };
         /**
          * TrialKind
          * @description How the arms of a trial hang together.
          * @enum {string}
          */
-        TrialKind: "side_by_side" | "one_change";
+        TrialKind: "side_by_side" | "one_change" | "champion" | "grid" | "ladder" | "branch" | "screening" | "chain" | "varieties";
         /**
          * TrialList
          * @description A page of trials; `cursor` is empty on the last.
@@ -3357,13 +5702,21 @@ export interface components {
             aliases: string;
             /** Answer Rule */
             answer_rule: string;
+            /** Asks */
+            asks: {
+                [key: string]: string;
+            };
             /** Attributes */
             attributes: components["schemas"]["AttributeView"][];
+            /** Batches Each */
+            batches_each: number;
             /** Controls */
             controls: components["schemas"]["ControlView"][];
             /** Dish */
             dish: string;
             done_rule: components["schemas"]["DoneRule"];
+            /** Eaters */
+            eaters: number;
             fairness: components["schemas"]["Fairness"];
             /** Food Class */
             food_class: string;
@@ -3374,16 +5727,32 @@ export interface components {
             /** Ingredients */
             ingredients: components["schemas"]["IngredientView"][];
             kind: components["schemas"]["TrialKind"];
+            /** Layout */
+            layout: {
+                [key: string]: unknown;
+            };
+            /** Leftover Use */
+            leftover_use: string;
+            /** Matches */
+            matches: string;
             /** Matters */
             matters: number;
             /** Methods */
             methods: components["schemas"]["MethodView"][];
             /** Missing */
             missing: string[];
+            /** Parent Trial Id */
+            parent_trial_id: string | null;
+            /** Parent Words */
+            parent_words: string;
             /** Pieces */
             pieces: number;
             /** Question */
             question: string;
+            /** Room C */
+            room_c: number | null;
+            /** Serving Kg */
+            serving_kg: number | null;
             /** Simulated */
             simulated: boolean;
             /** Title */
@@ -3397,6 +5766,16 @@ export interface components {
             varied: string[];
             /** Version */
             version: number;
+            /** Weather */
+            weather: string;
+        };
+        /**
+         * TryIn
+         * @description What went wrong at a try.
+         */
+        TryIn: {
+            /** Note */
+            note: string;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -3436,6 +5815,42 @@ export interface components {
             url?: string | null;
         };
         /**
+         * VarietiesLayout
+         * @description The ingredient that is exchanged and what it is exchanged for.
+         */
+        VarietiesLayout: {
+            /**
+             * Base Technique
+             * @default
+             */
+            base_technique?: string;
+            /** Ingredient */
+            ingredient: string;
+            /** Varieties */
+            varieties: string[];
+        };
+        /**
+         * VerdictIn
+         * @description A word from the ladder and a note for one way.
+         */
+        VerdictIn: {
+            /**
+             * Method Id
+             * Format: uuid
+             */
+            method_id: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Word
+             * @default
+             */
+            word?: string;
+        };
+        /**
          * VerdictView
          * @description The outcome of one school.
          */
@@ -3461,6 +5876,32 @@ export interface components {
             shares: {
                 [key: string]: number;
             };
+        };
+        /**
+         * VerdictsIn
+         * @description Words for many ways at once.
+         */
+        VerdictsIn: {
+            /** Items */
+            items: components["schemas"]["VerdictIn"][];
+        };
+        /**
+         * VersionIn
+         * @description The change of a next version and the defect it aims at.
+         */
+        VersionIn: {
+            /**
+             * Aimed Defect
+             * @default
+             */
+            aimed_defect?: string;
+            /** Change */
+            change: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
         };
         /**
          * VersionView
@@ -3490,12 +5931,53 @@ export interface components {
             withdrawn_why: string;
         };
         /**
+         * WaysIn
+         * @description A pasted table of ways: name, technique, note; `base_technique` for lines that name none.
+         */
+        WaysIn: {
+            /**
+             * Base Technique
+             * @default
+             */
+            base_technique?: string;
+            /** Table */
+            table: string;
+        };
+        /**
          * WithdrawIn
          * @description Why a page is withdrawn; readers see this.
          */
         WithdrawIn: {
             /** Why */
             why: string;
+        };
+        /**
+         * WordsLayout
+         * @description A screening's ladder of words, worst first.
+         */
+        WordsLayout: {
+            /** Words */
+            words: string[];
+        };
+        /**
+         * WorthView
+         * @description What a trial takes and leaves.
+         */
+        WorthView: {
+            /** Buy */
+            buy: components["schemas"]["BuyView"][];
+            /** Cost */
+            cost: string;
+            /** Food Kg */
+            food_kg: number;
+            /** Left Servings */
+            left_servings: number | null;
+            /** Priced */
+            priced: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Servings */
+            servings: number | null;
         };
         /**
          * Written
@@ -3613,7 +6095,7 @@ export interface operations {
             };
         };
     };
-    setup_list_appliances_appliances_get: {
+    kitchen_list_appliances_appliances_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3642,7 +6124,7 @@ export interface operations {
             };
         };
     };
-    setup_add_appliance_appliances_post: {
+    kitchen_add_appliance_appliances_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3675,7 +6157,7 @@ export interface operations {
             };
         };
     };
-    setup_change_appliance_appliances__uuid_appliance_id__put: {
+    kitchen_change_appliance_appliances__uuid_appliance_id__put: {
         parameters: {
             query?: never;
             header?: never;
@@ -3799,6 +6281,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasurementView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    kitchen_appliance_past_appliances__uuid_appliance_id__past_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                appliance_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4034,7 +6547,126 @@ export interface operations {
             };
         };
     };
-    setup_get_kitchen_kitchen_get: {
+    layout_plan_grid_grid_plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GridQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_guess_page_guess_pages__token__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuessPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_public_guess_guess_pages__token__guesses_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuessIn"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    ask_list_kinds_kinds_of_trial_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    kitchen_get_kitchen_kitchen_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4063,7 +6695,7 @@ export interface operations {
             };
         };
     };
-    setup_change_kitchen_kitchen_put: {
+    kitchen_change_kitchen_kitchen_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -4083,6 +6715,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitchenIn"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_list_stocks_label_stocks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    layout_plan_ladder_ladder_plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderLayout"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderPlan"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4116,6 +6810,228 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_list_promises_promises_get: {
+        parameters: {
+            query?: {
+                closed?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromiseList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_add_promise_promises_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PromiseIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromiseList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_close_promise_promises__uuid_promise_id__closure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                promise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromiseList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_trial_of_promise_promises__uuid_promise_id__trial_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                promise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromPromise"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_reader_asks_published__slug__questions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    family_read_recipe_readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    family_take_recipe_recipes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4662,6 +7578,90 @@ export interface operations {
             };
         };
     };
+    library_list_sways_sways_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwayList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    library_add_sway_sways_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwayIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwayList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    library_remove_sway_sways__uuid_sway_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sway_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     taste_get_taster_taste__string_token__get: {
         parameters: {
             query?: never;
@@ -4949,11 +7949,77 @@ export interface operations {
             };
         };
     };
-    ask_list_techniques_techniques_get: {
+    library_list_techniques_techniques_get: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TechniqueList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    library_set_technique_techniques__key__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TechniqueIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TechniqueList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    library_reset_technique_techniques__key__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -5109,7 +8175,7 @@ export interface operations {
             };
         };
     };
-    setup_accept_difference_trials__uuid_trial_id__accepted_differences_post: {
+    fairness_accept_difference_trials__uuid_trial_id__accepted_differences_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5210,6 +8276,109 @@ export interface operations {
             };
         };
     };
+    layout_get_best_few_trials__uuid_trial_id__best_few_get: {
+        parameters: {
+            query?: {
+                few?: number;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FewView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    family_add_by_product_trials__uuid_trial_id__by_products_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByProductIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    family_challenge_trials__uuid_trial_id__challenges_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChallengeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     setup_set_controls_trials__uuid_trial_id__controls_put: {
         parameters: {
             query?: never;
@@ -5232,6 +8401,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    family_copy_trial_trials__uuid_trial_id__copies_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_deal_trials__uuid_trial_id__dealings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DealIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5276,7 +8515,7 @@ export interface operations {
             };
         };
     };
-    setup_get_fairness_trials__uuid_trial_id__fairness_get: {
+    fairness_get_fairness_trials__uuid_trial_id__fairness_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5307,6 +8546,165 @@ export interface operations {
             };
         };
     };
+    fairness_get_as_done_trials__uuid_trial_id__fairness_as_done_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsDoneView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    family_get_family_trials__uuid_trial_id__family_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_list_guesses_trials__uuid_trial_id__guesses_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuessList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_add_guess_trials__uuid_trial_id__guesses_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuessIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuessList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    promises_close_guesses_trials__uuid_trial_id__guesses_closure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuessList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     setup_set_ingredients_trials__uuid_trial_id__ingredients_put: {
         parameters: {
             query?: never;
@@ -5319,6 +8717,390 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["IngredientsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    setup_substitute_trials__uuid_trial_id__ingredients__uuid_ingredient_id__substitutions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                ingredient_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubstitutionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstitutionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    setup_get_jobs_trials__uuid_trial_id__jobs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_labels_pdf_trials__uuid_trial_id__labels_pdf_get: {
+        parameters: {
+            query?: {
+                stock?: string;
+                copies?: number;
+                replicates?: boolean;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    layout_set_layout_trials__uuid_trial_id__layout_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_list_maps_trials__uuid_trial_id__maps_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_add_map_trials__uuid_trial_id__maps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_maps_pdf_trials__uuid_trial_id__maps_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_change_map_trials__uuid_trial_id__maps__uuid_map_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_remove_map_trials__uuid_trial_id__maps__uuid_map_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_deal_places_trials__uuid_trial_id__maps__uuid_map_id__dealings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceDealIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_hand_over_trials__uuid_trial_id__maps__uuid_map_id__hand_overs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    fairness_mend_difference_trials__uuid_trial_id__mended_differences_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mend"];
             };
         };
         responses: {
@@ -5445,6 +9227,42 @@ export interface operations {
             };
         };
     };
+    layout_count_failed_try_trials__uuid_trial_id__methods__uuid_method_id__failed_tries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                method_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     ask_set_steps_trials__uuid_trial_id__methods__uuid_method_id__steps_put: {
         parameters: {
             query?: never;
@@ -5481,7 +9299,43 @@ export interface operations {
             };
         };
     };
-    setup_get_offers_trials__uuid_trial_id__offers_get: {
+    layout_next_version_trials__uuid_trial_id__methods__uuid_method_id__versions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                method_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    fairness_get_offers_trials__uuid_trial_id__offers_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5562,6 +9416,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_get_pieces_trials__uuid_trial_id__pieces_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_set_pieces_trials__uuid_trial_id__pieces_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PiecesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesView"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -5662,6 +9582,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PublishView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    setup_get_readiness_trials__uuid_trial_id__readiness_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadinessView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    layout_set_verdicts_trials__uuid_trial_id__screening_verdicts_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerdictsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5868,6 +9854,41 @@ export interface operations {
             };
         };
     };
+    layout_add_ways_trials__uuid_trial_id__ways_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     publish_withdraw_page_trials__uuid_trial_id__withdrawal_post: {
         parameters: {
             query?: never;
@@ -5890,6 +9911,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PublishView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    setup_get_worth_trials__uuid_trial_id__worth_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthView"];
                 };
             };
             /** @description Unprocessable Entity */

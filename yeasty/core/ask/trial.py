@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from yeasty.core.errors import OutOfRange, RuleError, check_range
+from yeasty.core.errors import OutOfRange, check_range
 
 
 class TrialKind(StrEnum):
@@ -11,6 +11,13 @@ class TrialKind(StrEnum):
 
     SIDE_BY_SIDE = "side_by_side"
     ONE_CHANGE = "one_change"
+    CHAMPION = "champion"
+    GRID = "grid"
+    LADDER = "ladder"
+    BRANCH = "branch"
+    SCREENING = "screening"
+    CHAIN = "chain"
+    VARIETIES = "varieties"
 
 
 class Fairness(StrEnum):
@@ -21,10 +28,11 @@ class Fairness(StrEnum):
 
 
 class DoneRule(StrEnum):
-    """What ends a cooking: the clock (time is held equal) or the state (time is a result)."""
+    """What ends a cooking: the clock (time is held equal), the state, or a sample it is to match (time is a result)."""
 
     BY_CLOCK = "by_clock"
     BY_STATE = "by_state"
+    UNTIL_MATCH = "until_match"
 
 
 class Scale(StrEnum):
@@ -111,19 +119,3 @@ def share_of_scale(attribute: Attribute, value: float, samples: int) -> float:
     limits = SCALES[attribute.scale]
     share = 10.0 * (value - limits.low) / (limits.high - limits.low)
     return share if attribute.high_is_better else 10.0 - share
-
-
-def check_question(question: str, attributes: list[Attribute], method_count: int, kind: TrialKind) -> list[RuleError]:
-    """What still keeps a trial from being set up: each with what to do about it."""
-    found: list[RuleError] = []
-    if not question.strip():
-        found.append(RuleError("question", "is empty", "Write what you want to find out, in a sentence."))
-    if not attributes:
-        found.append(RuleError("attributes", "none yet", "Name at least one thing tasters judge."))
-    if attributes and not any(a.weight > 0 for a in attributes):
-        found.append(RuleError("weights", "all are zero", "Give at least one attribute a weight."))
-    if method_count < 2:
-        found.append(RuleError("methods", f"{method_count} so far", "Add at least two to compare."))
-    if kind is TrialKind.ONE_CHANGE and method_count > 2:
-        found.append(RuleError("methods", f"{method_count} in a one-change trial", "Keep two, or make it side by side."))
-    return found

@@ -30,6 +30,7 @@ class EntryKind(StrEnum):
     HANDLING_ERROR = "handling_error"
     VOID = "void"
     WASHED = "washed"
+    READY = "ready"
     UNDONE = "undone"
 
 
@@ -99,7 +100,7 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
 
     Payloads (SI): temperature {celsius, where}; weight {kg, of}; energy {joule}; cue {text, face?};
     photo {photo_id, face?}; note {text}; extended {step, seconds}; effort {hands_s?, wash_items?, wash_s?,
-    nuisance?}; handling_error and void {why}; washed {thing}; started and done {step}; in, turned, out {step?}.
+    nuisance?}; handling_error and void {why}; washed {thing}; ready {item, text, waived?: why not needed}; started and done {step}; in, turned, out {step?}.
 
     >>> check_payload(EntryKind.WEIGHT, {"kg": 0.36, "of": "cooked"})
     """
@@ -130,6 +131,11 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
             _text(payload, "why")
         case EntryKind.WASHED:
             _one_of(payload, "thing", THINGS)
+        case EntryKind.READY:
+            _text(payload, "item", 64)
+            _text(payload, "text")
+            if "waived" in payload:
+                _text(payload, "waived")
         case EntryKind.STARTED | EntryKind.DONE:
             _text(payload, "step", 64)
         case EntryKind.IN | EntryKind.TURNED | EntryKind.OUT | EntryKind.UNDONE:

@@ -1,6 +1,6 @@
 """Steps: one thing to do, who it needs, and what ends it."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
@@ -36,6 +36,8 @@ class EndRule(StrEnum):
     CLOCK = "clock"
     CORE = "core"
     CUE = "cue"
+    WEIGHT = "weight"
+    MATCH = "match"
 
 
 LONGEST_STEP_S = 7 * 86400.0
@@ -53,11 +55,12 @@ class Step:
     duration_s : planned [s]; with an end by core or cue, the first guess
     during_offset_s : for a step done while the cooking before it goes on (a turn, a shake): how long
         after that cooking began [s]; None for a step in the chain
-    end_core_c, end_cue : what ends it, where the end rule says so
+    end_core_c, end_cue, end_kg : what ends it, where the end rule says so; with a match `end_cue` names the sample
     appliance : key of the appliance used, or None
     set_point_c, power_w : what is set on it; `power_w` is output into the food
     dial_for_c : temperature in the middle that the set point was chosen to give, None where the two were not told apart
     for_altitude_m : altitude that the time was worked out for, None for sea level
+    days_before : done this many days before serving (a soak, a chill, drying), 0 for the day itself
     """
 
     key: str
@@ -74,6 +77,8 @@ class Step:
     power_w: float | None = None
     dial_for_c: float | None = None
     for_altitude_m: float | None = None
+    end_kg: float | None = None
+    days_before: int = 0
 
 
 def step_from_record(record: Mapping[str, Any]) -> Step:
@@ -97,6 +102,8 @@ def step_from_record(record: Mapping[str, Any]) -> Step:
         power_w=record.get("power_w"),
         dial_for_c=record.get("dial_for_c"),
         for_altitude_m=record.get("for_altitude_m"),
+        end_kg=record.get("end_kg"),
+        days_before=int(record.get("days_before") or 0),
     )
 
 
@@ -126,6 +133,25 @@ def contiguous(before: Step, after: Step) -> bool:
     return before.phase in (Phase.COOK, Phase.LOAD) or after.phase in (Phase.COOK, Phase.WAIT)
 
 
+def end_words(step: Step, say_c: Callable[[float], str], say_kg: Callable[[float], str]) -> str:
+    """What ends a step, in words; temperatures and weights as the caller says them.
+
+    >>> s = Step("a", "Bake", Attention.FREE, Phase.COOK, 60, EndRule.WEIGHT, end_kg=0.3)
+    >>> end_words(s, str, lambda kg: f"{kg * 1000:g} g")
+    'weighs 300 g'
+    """
+    match step.end_rule:
+        case EndRule.CORE if step.end_core_c is not None:
+            return f"core {say_c(step.end_core_c)}"
+        case EndRule.WEIGHT if step.end_kg is not None:
+            return f"weighs {say_kg(step.end_kg)}"
+        case EndRule.MATCH:
+            return f"matches {step.end_cue.strip()}"
+        case EndRule.CUE:
+            return f"cue: {step.end_cue.strip().lower()}"
+    return "clock"
+
+
 def check_steps(steps: Sequence[Step]) -> list[RuleError]:
     """What is wrong with a method's steps, each naming the step and what to do."""
     found: list[RuleError] = []
@@ -146,6 +172,12 @@ def check_steps(steps: Sequence[Step]) -> list[RuleError]:
             found.append(RuleError(field, "ends by core temperature, but none is given", "Type the temperature."))
         if step.end_rule is EndRule.CUE and not step.end_cue.strip():
             found.append(RuleError(field, "ends by a cue, but none is given", "Say what is seen when it is done."))
+        if step.end_rule is EndRule.WEIGHT and not (step.end_kg and step.end_kg > 0):
+            found.append(RuleError(field, "ends by weight, but none is given", "Type the weight it is to come down to."))
+        if step.end_rule is EndRule.MATCH and not step.end_cue.strip():
+            found.append(RuleError(field, "ends when it matches a sample, but none is named", "Name the sample on the table."))
+        if not 0 <= step.days_before <= 30:
+            found.append(RuleError(field, f"{step.days_before} days before", "Give 0 to 30 days."))
     for main, during in chain_of(steps):
         for step in during:
             if (step.during_offset_s or 0) + step.duration_s > main.duration_s:

@@ -7,6 +7,23 @@ from yeasty.core.errors import RuleError, check_range
 
 
 @dataclass(frozen=True)
+class DialWord:
+    """A word on the dial ("low", "gas 4") and the temperature it gives [°C]; `measured` says whether anyone measured it."""
+
+    word: str
+    celsius: float | None = None
+    measured: bool = False
+
+
+@dataclass(frozen=True)
+class Capacity:
+    """How many pieces of a size fit at once."""
+
+    piece_m: float
+    pieces: int
+
+
+@dataclass(frozen=True)
 class Appliance:
     """What a kitchen knows of one appliance.
 
@@ -16,6 +33,7 @@ class Appliance:
     offset_k : measured minus set, at the middle [K]; None where never measured
     capacity_pieces : pieces that fit at once; None where not known
     spot : where it stands; two watched steps at one spot can be watched by one person
+    dial : words on its dial with what they give; capacities : pieces that fit, by size
     """
 
     key: str
@@ -28,6 +46,8 @@ class Appliance:
     capacity_pieces: int | None = None
     circuit: str = ""
     spot: str = ""
+    dial: tuple[DialWord, ...] = ()
+    capacities: tuple[Capacity, ...] = ()
 
 
 def check_appliance(a: Appliance) -> list[RuleError]:
@@ -48,7 +68,51 @@ def check_appliance(a: Appliance) -> list[RuleError]:
         found.append(RuleError("offset", f"{a.offset_k:g} K", "Give measured minus set; 80 K is the most that is taken."))
     if a.capacity_pieces is not None and a.capacity_pieces < 1:
         found.append(RuleError("capacity", f"{a.capacity_pieces} pieces", "Give how many pieces fit at once, 1 or more."))
+    words = [d.word.strip().lower() for d in a.dial]
+    if "" in words or len(set(words)) != len(words):
+        found.append(RuleError("dial", "has a word without letters or twice", "Give each mark of the dial once."))
+    for d in a.dial:
+        if d.celsius is not None and not -30 <= d.celsius <= 500:
+            found.append(RuleError(f"dial, {d.word}", f"{d.celsius:g} °C", "Give what a thermometer read, -30 to 500 °C."))
+        if d.measured and d.celsius is None:
+            found.append(RuleError(f"dial, {d.word}", "is said to be measured, but no temperature is given", "Type what was read."))
+    for c in a.capacities:
+        if c.pieces < 1 or not 0.003 <= c.piece_m <= 1:
+            found.append(RuleError("capacity by size", f"{c.pieces} of {c.piece_m * 100:g} cm", "Give 1 or more pieces of 3 mm to 1 m."))
     return found
+
+
+def capacity_for(a: Appliance, piece_m: float | None) -> tuple[int | None, str]:
+    """How many pieces of a size fit, and how that is known.
+
+    Between two sizes on record the number goes with the area a piece takes; beyond the largest it does so too, and
+    smaller than the smallest no more are promised than were seen. Without a size on record the plain capacity stands.
+
+    >>> capacity_for(Appliance("a", "Air fryer", "air_fryer", capacity_pieces=6, capacities=(Capacity(0.05, 9), Capacity(0.10, 2))), 0.07)
+    (4, 'between 9 of 5 cm and 2 of 10 cm, by area')
+    """
+    rows = sorted(a.capacities, key=lambda c: c.piece_m)
+    if piece_m is None or not rows:
+        return a.capacity_pieces, "as on its profile" if a.capacity_pieces else "not known"
+    below = [c for c in rows if c.piece_m <= piece_m + 1e-9]
+    above = [c for c in rows if c.piece_m >= piece_m - 1e-9]
+    if not below:
+        return rows[0].pieces, f"as for {rows[0].piece_m * 100:g} cm: smaller ones were not tried"
+    if not above:
+        last = rows[-1]
+        fit = int(last.pieces * (last.piece_m / piece_m) ** 2)
+        return max(1, fit), f"from {last.pieces} of {last.piece_m * 100:g} cm, by area"
+    low, high = below[-1], above[0]
+    if low.piece_m == high.piece_m:
+        return low.pieces, f"{low.pieces} of {low.piece_m * 100:g} cm were seen to fit"
+    share = (1 / low.piece_m**2 - 1 / piece_m**2) / (1 / low.piece_m**2 - 1 / high.piece_m**2)
+    fit = int(low.pieces + share * (high.pieces - low.pieces))
+    return fit, f"between {low.pieces} of {low.piece_m * 100:g} cm and {high.pieces} of {high.piece_m * 100:g} cm, by area"
+
+
+def dial_reading(a: Appliance, word: str) -> DialWord | None:
+    """What a word on the dial gives, or None where the dial has none such."""
+    return next((d for d in a.dial if d.word.strip().lower() == word.strip().lower()), None)
 
 
 def rounds_needed(pieces: int, capacity: int | None) -> int:

@@ -1,27 +1,27 @@
 """What differs besides what is meant to.
 
-Each method is laid out as facts: a field, a value that can be compared, and the value in words. Values
-are SI, so 1 lb and 454 g are the same fact within what a kitchen scale can tell.
+Each method is laid out as facts: a field, a value that can be compared, and the value in words. Values are SI and
+words are taken to their plain form, so 1 lb and 454 g, a sheet and a tray are the same fact. The same comparison runs
+over the design and over what was really done (`yeasty.core.setup.as_done`).
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from hashlib import sha256
 
-from yeasty.core.ask.trial import TrialKind
-from yeasty.core.cook.steps import EndRule, Phase, Step, chain_of
+from yeasty.core.ask.kinds import KINDS
+from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
+from yeasty.core.cook.steps import Phase, Step, chain_of, end_words
 from yeasty.core.quantities import System, say_duration, say_length, say_mass, say_temperature
+from yeasty.core.setup.appliances import rounds_needed
+from yeasty.core.setup.composition import shares_of
+from yeasty.core.setup.words import plain
 
 # Two masses are one when a scale cannot tell: 0.5 g, or 0.5 % of a larger one.
 MASS_STEP_KG = 0.0005
 MASS_SHARE = 0.005
-
-VARIED_BY_KIND: Mapping[TrialKind, tuple[str, ...]] = {
-    TrialKind.SIDE_BY_SIDE: (
-        "technique", "appliance", "set point", "power", "come-up time", "cooking time", "watched steps", "turns",
-    ),
-    TrialKind.ONE_CHANGE: (),
-}  # fmt: skip
+# Steps at or below this are in the cold, above the other hot: between them food stands at room temperature [°C].
+COLD_C, WARM_C = 8.0, 40.0
 
 
 @dataclass(frozen=True)
@@ -39,6 +39,12 @@ class MethodFacts:
     steps : its chain
     appliances : appliance key to name
     thickness_m : thickness of a piece [m], or None
+    vessel, lid, place, operator : in the cook's words, "" where not said
+    pieces, capacity : pieces in a batch, and how many its appliance holds; None where not known
+    labels : ingredient to the shares its lot declares
+    lots : ingredient to the lot it is taken from, in words
+    dealt_kg : mean weight of the pieces dealt to it [kg], or None
+    levels : its levels of a grid, or its rung, in words
     """
 
     tag: str
@@ -50,6 +56,25 @@ class MethodFacts:
     steps: Sequence[Step] = ()
     appliances: Mapping[str, str] = field(default_factory=dict)
     thickness_m: float | None = None
+    vessel: str = ""
+    lid: str = ""
+    place: str = ""
+    operator: str = ""
+    pieces: int | None = None
+    capacity: int | None = None
+    labels: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    lots: Mapping[str, str] = field(default_factory=dict)
+    dealt_kg: float | None = None
+    levels: Sequence[str] = ()
+
+
+@dataclass(frozen=True)
+class Fact:
+    """A value to compare and the value in words; `near` is how far two may lie apart and be one [same unit]."""
+
+    value: float | str | None
+    words: str
+    near: float = 1e-9
 
 
 @dataclass(frozen=True)
@@ -61,6 +86,7 @@ class Difference:
     field : its name
     values : tag to value in words; "not written" where a method has none
     varied : declared as varied on purpose
+    result : not a difference of the design but an outcome, as time is where a state ends the cooking
     signature : changes whenever the values do, so that what was accepted is what is still there
     """
 
@@ -68,100 +94,174 @@ class Difference:
     values: Mapping[str, str]
     varied: bool
     signature: str
+    result: bool = False
 
 
-Fact = tuple[float | str | None, str]
-NOT_WRITTEN: Fact = (None, "not written")
+NOT_WRITTEN = Fact(None, "not written")
 
 
-def _mass(kg: float | None, system: System) -> Fact:
-    return NOT_WRITTEN if kg is None else (kg, say_mass(kg, system))
+def mass(kg: float | None, system: System) -> Fact:
+    """A mass as a fact."""
+    return NOT_WRITTEN if kg is None else Fact(kg, say_mass(kg, system), max(MASS_STEP_KG, MASS_SHARE * kg))
 
 
-def _seconds(total: float) -> Fact:
-    return (round(total), say_duration(total) if total else "none")
+def seconds(total: float, near: float = 0.5) -> Fact:
+    """A duration as a fact."""
+    return Fact(float(round(total)), say_duration(total) if total else "none", near)
+
+
+def _text(said: str) -> Fact:
+    return Fact(plain(said), said.strip() or "not written") if said.strip() else NOT_WRITTEN
 
 
 def facts(method: MethodFacts, system: System = System.METRIC) -> dict[str, Fact]:
     """Every comparable fact of a method, by field; its value in SI, its words in a person's units."""
     found: dict[str, Fact] = {
-        "technique": (method.technique, method.technique),
-        "weight per batch": _mass(method.batch_kg, system),
-        "weight of a piece": _mass(method.piece_kg, system),
-        "start temperature": NOT_WRITTEN if method.start_c is None else (method.start_c, say_temperature(method.start_c, system)),
+        "technique": Fact(method.technique, method.technique),
+        "weight per batch": mass(method.batch_kg, system),
+        "weight of a piece": mass(method.piece_kg, system),
+        "start temperature": NOT_WRITTEN if method.start_c is None else Fact(method.start_c, say_temperature(method.start_c, system), 0.05),
     }
     if method.thickness_m is not None:
-        found["thickness of a piece"] = (method.thickness_m, say_length(method.thickness_m, system))
+        found["thickness of a piece"] = Fact(method.thickness_m, say_length(method.thickness_m, system), 2e-4)
+    if method.dealt_kg is not None:
+        found["mean weight of the pieces dealt"] = Fact(method.dealt_kg, say_mass(method.dealt_kg, system), 0.01 * method.dealt_kg)
+    for name in ("vessel", "lid", "place", "operator"):
+        found[name] = _text(getattr(method, name))
+    if method.levels:
+        found["factor levels"] = Fact(plain(" / ".join(method.levels)), " / ".join(method.levels))
     for name, kg in method.amounts.items():
-        found[f"amount of {name}"] = _mass(kg, system)
-    by_phase = {
-        phase: sum(s.duration_s for s in method.steps if s.phase is phase and s.during_offset_s is None)
-        for phase in (Phase.COME_UP, Phase.COOK, Phase.WAIT)
-    }
-    found["come-up time"] = _seconds(by_phase[Phase.COME_UP])
-    found["cooking time"] = _seconds(by_phase[Phase.COOK])
-    found["rest"] = _seconds(by_phase[Phase.WAIT])
-    cooking = [s for s in method.steps if s.phase is Phase.COOK]
-    used = sorted({method.appliances.get(s.appliance or "", "") for s in method.steps} - {""})
-    found["appliance"] = (" + ".join(used), " + ".join(used) or "not chosen")
-    points = [s.set_point_c for s in cooking if s.set_point_c is not None]
-    said = " / ".join(say_temperature(p, system) for p in points)
-    found["set point"] = ("/".join(f"{p:g}" for p in points), said or "none")
-    powers = "/".join(f"{s.power_w:g}" for s in cooking if s.power_w is not None)
-    found["power"] = (powers, f"{powers} W" if powers else "none")
-    turns = sum(len([d for d in during if d.phase is Phase.TURN]) for _, during in chain_of(method.steps))
-    found["turns"] = (turns, f"{turns}")
-    watched = sum(1 for s in method.steps if s.attention == "watched")
-    found["watched steps"] = (watched, f"{watched}")
-    found["end rule"] = (_rules(cooking, System.METRIC), _rules(cooking, system) or "no cooking step")
-    preparations = ", ".join(s.what.strip().lower() for s in method.steps if s.phase is Phase.PREPARE)
-    found["preparation"] = (preparations, preparations or "none")
+        found[f"amount of {name}"] = mass(kg, system)
+    for name, lot in method.lots.items():
+        found[f"lot of {name}"] = _text(lot)
+    found |= _totals(method, system)
+    found |= _chain_facts(method, system)
+    if method.pieces is not None:
+        found["pieces"] = Fact(float(method.pieces), f"{method.pieces}")
+        rounds = rounds_needed(method.pieces, method.capacity)
+        found["rounds"] = Fact(float(rounds), f"{rounds}")
     return found
 
 
-def _rules(cooking: Sequence[Step], system: System) -> str:
-    return ", ".join(
-        "clock" if s.end_rule is EndRule.CLOCK
-        else f"core {say_temperature(s.end_core_c, system)}" if s.end_rule is EndRule.CORE and s.end_core_c is not None
-        else f"cue: {s.end_cue.strip().lower()}"
-        for s in cooking
+def _totals(method: MethodFacts, system: System) -> dict[str, Fact]:
+    """Total salt, fat and liquid, from what is known of the ingredients."""
+    found = {}
+    shares = {name: shares_of(name, method.labels.get(name)) for name in method.amounts}
+    for what in ("salt", "fat", "liquid"):
+        kg = sum(kg * (s or {}).get(what, 0.0) for (name, kg) in method.amounts.items() if (s := shares[name]))
+        if method.amounts:
+            found[f"total {what}"] = Fact(kg, say_mass(kg, system) if kg > 0 else "none", max(MASS_STEP_KG / 2, MASS_SHARE * 2 * kg))
+    return found
+
+
+def _chain_facts(method: MethodFacts, system: System) -> dict[str, Fact]:
+    chain = chain_of(method.steps)
+    mains = [s for s, _ in chain]
+    cooking = [s for s in mains if s.phase is Phase.COOK]
+    first_heat = next((i for i, s in enumerate(mains) if s.phase in (Phase.COME_UP, Phase.COOK)), len(mains))
+
+    def spent(*phases: Phase) -> float:
+        return sum(s.duration_s for s in mains if s.phase in phases)
+
+    warm = sum(
+        s.duration_s for s in mains[:first_heat]
+        if s.phase in (Phase.PREPARE, Phase.WAIT) and s.attention.value == "free" and (s.set_point_c is None or COLD_C < s.set_point_c < WARM_C)
     )  # fmt: skip
+    waits = [s for s in mains[first_heat:] if s.phase is Phase.WAIT]
+    used = sorted({method.appliances.get(s.appliance or "", "") for s in method.steps} - {""})
+    points = [s.set_point_c for s in cooking if s.set_point_c is not None]
+    powers = [s.power_w for s in cooking if s.power_w is not None]
+    turned = [(d.during_offset_s or 0.0) for _, during in chain for d in during if d.phase is Phase.TURN]
+    watched = sum(1 for s in method.steps if s.attention == "watched")
+    rules = [end_words(s, lambda c: f"{c:.1f} °C", lambda kg: f"{kg:.4f} kg") for s in cooking]
+    said_rules = [end_words(s, lambda c: say_temperature(c, system), lambda kg: say_mass(kg, system)) for s in cooking]
+    prepared = [s.what.strip() for s in mains if s.phase is Phase.PREPARE]
+    ahead = max((s.days_before for s in method.steps), default=0)
+    return {
+        "come-up time": seconds(spent(Phase.COME_UP)),
+        "cooking time": seconds(sum(s.duration_s for s in cooking)),
+        "rest": seconds(sum(s.duration_s for s in waits)),
+        "rests": Fact(float(len(waits)), f"{len(waits)}"),
+        "time at room temperature": seconds(warm),
+        "appliance": Fact(" + ".join(plain(u) for u in used), " + ".join(used) or "not chosen"),
+        "set point": Fact("/".join(f"{p:.1f}" for p in points), " / ".join(say_temperature(p, system) for p in points) or "none"),
+        "power": Fact("/".join(f"{p:g}" for p in powers), ("/".join(f"{p:g}" for p in powers) + " W") if powers else "none"),
+        "turns": Fact(
+            "/".join(f"{t:.0f}" for t in turned), f"{len(turned)}" + (f" (after {', '.join(say_duration(t) for t in turned)})" if turned else "")
+        ),
+        "watched steps": Fact(float(watched), f"{watched}"),
+        "end rule": Fact(", ".join(plain(r) for r in rules), ", ".join(said_rules) or "no cooking step"),
+        "preparation": Fact(", ".join(plain(p) for p in prepared), ", ".join(prepared).lower() or "none"),
+        "day-before work": Fact(float(ahead), f"{ahead} day{'' if ahead == 1 else 's'} before" if ahead else "none"),
+    }  # fmt: skip
 
 
-def _same(a: float | str | None, b: float | str | None, mass: bool) -> bool:
-    if isinstance(a, int | float) and isinstance(b, int | float):
-        return abs(a - b) <= (max(MASS_STEP_KG, MASS_SHARE * max(abs(a), abs(b))) if mass else 1e-9)
-    return a == b
+def _same(a: Fact, b: Fact) -> bool:
+    if isinstance(a.value, int | float) and isinstance(b.value, int | float):
+        return abs(a.value - b.value) <= max(a.near, b.near)
+    return a.value == b.value
+
+
+def _missing(name: str) -> Fact:
+    return Fact(0.0, "none") if name.startswith(("amount of ", "total ")) else NOT_WRITTEN
+
+
+def compare(
+    laid_out: Mapping[str, Mapping[str, Fact]], varied: Sequence[str], in_words: Mapping[str, Mapping[str, Fact]] | None = None,
+    results: Sequence[str] = (),
+) -> list[Difference]:  # fmt: skip
+    """All fields that are not the same in every column, slipped-in ones first, then those varied, then results.
+
+    An ingredient that one method has and another lacks is a difference: the other has none of it. Values are one where
+    the least and the greatest lie within what can be told. `in_words` may hold the same facts in other units; the
+    signature is made of `laid_out`, so what one person accepted stands for the other. The order of the columns does
+    not matter.
+    """
+    said = in_words or laid_out
+    fields = sorted({name for f in laid_out.values() for name in f})
+    loose = tuple(v for v in varied if v.endswith(" of"))
+    found = []
+    for name in fields:
+        missing = _missing(name)
+        column = {tag: f.get(name, missing) for tag, f in laid_out.items()}
+        values = list(column.values())
+        numbers = [f for f in values if isinstance(f.value, int | float)]
+        if len(numbers) == len(values) and values:
+            low, high = min(numbers, key=_number), max(numbers, key=_number)
+            if _same(low, high):
+                continue
+        elif all(_same(values[0], v) for v in values[1:]):
+            continue
+        words = {tag: f.get(name, missing).words for tag, f in said.items()}
+        raw = "|".join(f"{tag}={column[tag].words}" for tag in sorted(column))
+        signature = sha256(f"{name}:{raw}".encode()).hexdigest()[:16]
+        meant = name in varied or name.startswith(loose) if loose else name in varied
+        found.append(Difference(name, words, meant, signature, name in results and not meant))
+    return sorted(found, key=lambda d: (d.result, d.varied, d.field))
+
+
+def _number(f: Fact) -> float:
+    return float(f.value) if isinstance(f.value, int | float) else 0.0
+
+
+def results_by(done_rule: DoneRule) -> tuple[str, ...]:
+    """Fields that are outcomes where a state or a match ends the cooking: time is then a result."""
+    return () if done_rule is DoneRule.BY_CLOCK else ("cooking time",)
 
 
 def differences(
-    methods: Sequence[MethodFacts], varied: Sequence[str], system: System = System.METRIC
-) -> list[Difference]:
-    """All fields that are not the same in every method, slipped-in ones first, in words of a person's units.
+    methods: Sequence[MethodFacts], varied: Sequence[str], system: System = System.METRIC, done_rule: DoneRule = DoneRule.BY_CLOCK
+) -> list[Difference]:  # fmt: skip
+    """What differs between designs, in words of a person's units.
 
-    An ingredient that one method has and another lacks is a difference: the other has none of it. The signature does
-    not depend on the units, so what one person accepted stands for the other.
-
-    >>> a = MethodFacts("OV", "Oven", batch_kg=0.4536)
-    >>> b = MethodFacts("AF", "Oven", batch_kg=0.454)
+    >>> a = MethodFacts("OV", "Oven", batch_kg=0.4536, vessel="baking sheet")
+    >>> b = MethodFacts("AF", "Oven", batch_kg=0.454, vessel="Tray")
     >>> differences([a, b], [])
     []
     """
-    laid_out = {m.tag: facts(m) for m in methods}
-    in_words = {m.tag: facts(m, system) for m in methods}
-    fields = sorted({name for f in laid_out.values() for name in f})
-    found = []
-    for name in fields:
-        missing: Fact = (0.0, "none") if name.startswith("amount of ") else NOT_WRITTEN
-        column = {tag: f.get(name, missing) for tag, f in laid_out.items()}
-        values = [value for value, _ in column.values()]
-        mass = name.startswith(("amount of ", "weight "))
-        if all(_same(values[0], v, mass) for v in values[1:]):
-            continue
-        words = {tag: f.get(name, missing)[1] for tag, f in in_words.items()}
-        raw = "|".join(f"{tag}={column[tag][1]}" for tag in sorted(column))
-        found.append(Difference(name, words, name in varied, sha256(f"{name}:{raw}".encode()).hexdigest()[:16]))
-    return sorted(found, key=lambda d: (d.varied, d.field))
+    return compare(
+        {m.tag: facts(m) for m in methods}, varied, {m.tag: facts(m, system) for m in methods}, results_by(done_rule)
+    )  # fmt: skip
 
 
 def sentence(open_fields: Sequence[str], accepted: int, varied: int) -> str:
@@ -180,3 +280,48 @@ def sentence(open_fields: Sequence[str], accepted: int, varied: int) -> str:
         f"Not yet fair: {count} difference{'' if one else 's'} slipped in ({names}). "
         f"Mend {'it' if one else 'them'}, or accept {'it' if one else 'them'} in writing."
     )
+
+
+def claim(
+    kind: TrialKind, fairness: Fairness, done_rule: DoneRule, varied: Sequence[str], accepted: Sequence[str],
+    still_open: Sequence[str], credited: str = "",
+) -> str:  # fmt: skip
+    """What the trial can then claim, in one sentence.
+
+    Parameters
+    ----------
+    varied, accepted, still_open : fields that differ, by how they stand
+    credited : the one field that the cook means to credit, or ""
+
+    >>> claim(TrialKind.ONE_CHANGE, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, ["rest"], [], [])
+    'For this recipe, a difference can be credited to the rest.'
+    >>> claim(TrialKind.ONE_CHANGE, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, ["rest", "lid"], [], [], "rest")
+    'Two things change (rest, lid) and one is credited: a difference can be credited to both together, not to the rest alone.'
+    """
+    differ = [*varied, *accepted]
+    if still_open:
+        blame = f"the {credited}" if credited else "what is varied"
+        others = ", ".join(still_open[:3]) + (" and more" if len(still_open) > 3 else "")
+        return f"As it stands nothing can be credited to {blame}: it may as well be {others}."
+    if not differ:
+        return "Nothing differs: whatever tasters find is chance or the spread between batches."
+    at = "For this recipe" if fairness is Fairness.SAME_RECIPE else "With each at its best, as tuned here"
+    state = "" if done_rule is DoneRule.BY_CLOCK else "; time is then a result"
+    if KINDS[kind].single or credited:
+        if len(differ) == 1:
+            return f"{at}, a difference can be credited to the {differ[0]}{state}."
+        count = "Two" if len(differ) == 2 else f"{len(differ)}"
+        together = "both together" if len(differ) == 2 else "all of them together"
+        named = ", ".join(differ[:6]) + (" and more" if len(differ) > 6 else "")
+        alone = f", not to the {credited} alone" if credited else ", not to any one of them"
+        middle = " and one is credited" if credited else ""
+        return f"{count} things change ({named}){middle}: a difference can be credited to {together}{alone}{state}."
+    whole = {
+        TrialKind.GRID: "to the factors and how they act together, within these levels",
+        TrialKind.LADDER: f"to the {differ[0]}, between the first and the last rung",
+        TrialKind.BRANCH: "to the finish, given this shared cook",
+        TrialKind.VARIETIES: "to the variety, by this method",
+        TrialKind.SCREENING: "to nothing yet: one note each shows what to try closer",
+    }.get(kind, "to a method as a whole, not to any one thing in it")
+    along = f"; {', '.join(accepted[:3])} {'comes' if len(accepted) == 1 else 'come'} with the method" if accepted else ""
+    return f"{at}, a difference can be credited {whole}{along}{state}."

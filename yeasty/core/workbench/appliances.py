@@ -47,7 +47,7 @@ def microwave_power(asked: Asked) -> Result:
         (Line("Energy", f"{asked.number('time') * fixed[0].value / 1000:.0f} kJ into the load, the same in both", "energy balance"),
          Line("Look at", looks, "early end of the range, then in steps of an eighth"), Line("Own records", fixed_by.sentence)),
         ("The same load and vessel. Over ten minutes losses count: going to less power it then takes longer than this.",),
-        rule="microwave power", predicted=t.value, predicted_kind="duration",
+        rule="microwave power", predicted=t.value, predicted_kind="duration", take=fixed_by.value.value, take_kind="duration",
     )  # fmt: skip
 
 
@@ -60,7 +60,7 @@ def microwave_load(asked: Asked) -> Result:
     return Result(
         f"Give it {say_range(fixed.value, say)}, then let it stand {say_range(stand, say)}.",
         (Line("Load", fixed.sentence, t.source), Line("Standing", "covered, until hot and cold places have evened out", stand.source)),
-        rule="microwave load", predicted=t.value, predicted_kind="duration",
+        rule="microwave load", predicted=t.value, predicted_kind="duration", take=fixed.value.value, take_kind="duration",
     )  # fmt: skip
 
 
@@ -77,7 +77,7 @@ def pressure(asked: Asked) -> Result:
         (Line("Steam", f"{say_t(temperatures[0])} becomes {say_t(temperatures[1])}", "IAPWS saturation, 1976 standard atmosphere"),
          Line("Without pressure", f"water boils at {say_t(float(steam.boiling_point(there)))} there"), Line("Own records", fixed.sentence, t.source)),
         ("For softening, not for safety: where a temperature has to be reached, read it.",),
-        rule="pressure and altitude", predicted=t.value, predicted_kind="duration",
+        rule="pressure and altitude", predicted=t.value, predicted_kind="duration", take=fixed.value.value, take_kind="duration",
     )  # fmt: skip
 
 
@@ -91,7 +91,7 @@ def come_up(asked: Asked) -> Result:
     return Result(
         f"Comes up in {say_range(up.value, say)}; a natural release takes {say_range(down, say)}.",
         (Line("Come-up", up.sentence, up.rule.source), Line("Release", "standing still, lid on", down.source)),
-        ("At most two thirds full, half for what foams; someone stays while it comes up.",), rule="come-up", predicted=up.rule.value, predicted_kind="duration",
+        ("At most two thirds full, half for what foams; someone stays while it comes up.",), rule="come-up", predicted=up.rule.value, predicted_kind="duration", take=up.value.value, take_kind="duration",
     )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ def _time(asked: Asked, fixed: Corrected, rule: str, headline: str, *lines: Line
     said = headline.format(say_range(fixed.value, sayer("duration", asked.system)))
     return Result(
         said, (*lines, Line("By the rule", say_range(fixed.rule, sayer("duration", asked.system)), fixed.rule.source), Line("Own records", fixed.sentence)),
-        notes, rule=rule, predicted=fixed.rule.value, predicted_kind="duration",
+        notes, rule=rule, predicted=fixed.rule.value, predicted_kind="duration", take=fixed.value.value, take_kind="duration",
     )  # fmt: skip
 
 
@@ -59,8 +59,8 @@ def dosing(asked: Asked) -> Result:
     amount = rules.dose(asked.number("mass"), asked.number("per_kg"))
     return Result(
         f"{sayer('mass', asked.system)(amount.value)} for {sayer('mass', asked.system)(asked.number('mass'))}.",
-        (Line("Dose", f"{asked.number('per_kg'):.2%} of the weight"),),
-    )
+        (Line("Dose", f"{asked.number('per_kg'):.2%} of the weight"),), take=amount.value, take_kind="mass",
+    )  # fmt: skip
 
 
 def _pan(asked: Asked, which: str) -> rules.Pan:
@@ -88,7 +88,7 @@ def boil_off(asked: Asked) -> Result:
     low = left.low <= 0
     return Result(
         f"Left: {say_range(left, say)}." + (" It may boil dry: look in earlier." if low else ""),
-        (Line("Boils off", say_range(off, say), off.source),), rule="boil-off", predicted=off.value, predicted_kind="mass",
+        (Line("Boils off", say_range(off, say), off.source), Line("To have that much at the end", say(asked.number("liquid") + off.value))), rule="boil-off", predicted=off.value, predicted_kind="mass", take=asked.number("liquid") + off.value, take_kind="mass",
     )  # fmt: skip
 
 

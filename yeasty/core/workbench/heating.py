@@ -62,7 +62,7 @@ def core_time(asked: Asked) -> Result:
         ("Constant surroundings and a surface that is not held back by evaporation: in an oven food with a wet surface takes longer.",
          "A reading decides, not the clock: read the core."),
         (Chart("min", asked.degrees, curves, (Mark("target", asked.shown(target)),)),),
-        rule=f"core time, {asked.choice('technique')}", predicted=value, predicted_kind="duration",
+        rule=f"core time, {asked.choice('technique')}", predicted=value, predicted_kind="duration", take=value, take_kind="duration",
     )  # fmt: skip
 
 

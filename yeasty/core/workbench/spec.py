@@ -81,6 +81,7 @@ class Result:
     lines, notes, charts : what it stands on
     rule, predicted : the rule of thumb used and what it said (SI), so that what was really so can be kept as a record
     predicted_kind : how that is typed, as the `kind` of a field
+    take, take_kind : the figure to put into a recipe (SI), and how it is typed; None where the answer is none such
     """
 
     headline: str
@@ -90,6 +91,8 @@ class Result:
     rule: str = ""
     predicted: float | None = None
     predicted_kind: str = ""
+    take: float | None = None
+    take_kind: str = ""
 
 
 @dataclass(frozen=True)

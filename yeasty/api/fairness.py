@@ -1,0 +1,233 @@
+"""Set up: what differs besides what is meant to, in the design and in what was really done; conversions offered."""
+
+from uuid import UUID
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from yeasty.api.ask import open_trial, whole
+from yeasty.api.reckon import reckon
+from yeasty.api.request import answer, db, require, system
+from yeasty.api.views import TrialPath, TrialView
+from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
+from yeasty.core.setup.differences import Difference, claim, compare, differences, results_by, sentence
+from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
+from yeasty.store import designs, library, pieces, trials
+from yeasty.store.as_done import facts_as_done
+from yeasty.store.base import now
+from yeasty.store.people import Role
+from yeasty.store.trials import AcceptedDifference, Trial
+
+fairness = APIBlueprint("fairness", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="set up")])
+
+
+class PullView(BaseModel):
+    """What a field sways: an attribute, how hard, why."""
+
+    attribute: str
+    strength: int
+    words: str
+    reason: str
+    status: str
+
+
+class DifferenceView(BaseModel):
+    """A field that differs, how that stands, and what it sways."""
+
+    field: str
+    values: dict[str, str]
+    varied: bool
+    result: bool
+    signature: str
+    accepted: str | None
+    sways: list[PullView]
+
+
+class FairnessView(BaseModel):
+    """What differs, and what of it is open."""
+
+    sentence: str
+    claim: str
+    open_count: int
+    credited: str
+    differences: list[DifferenceView]
+
+
+class DepartureView(BaseModel):
+    """Where a batch departed from its own plan."""
+
+    tag: str
+    replicate: int
+    what: str
+    planned: str
+    done: str
+
+
+class AsDoneView(BaseModel):
+    """What differs in what was really done."""
+
+    sentence: str
+    claim: str
+    batches: list[str]
+    differences: list[DifferenceView]
+    departures: list[DepartureView]
+
+
+class Acceptance(BaseModel):
+    """A difference accepted in writing, as it stands now."""
+
+    field: str
+    signature: str
+    reason: str = Field(min_length=3, max_length=500)
+
+
+class OfferView(BaseModel):
+    """A step worked out again for this kitchen; `source` says by which rule, from what, with how many own records."""
+
+    method_id: str
+    step_id: str
+    what: str
+    field: str
+    written: float
+    offered: float
+    low: float
+    high: float
+    also: dict[str, float]
+    rule: str
+    source: str
+    records: int
+
+
+class OfferList(BaseModel):
+    """Conversions offered to a trial's steps."""
+
+    items: list[OfferView]
+
+
+def _views(trial: Trial, found: list[Difference], lines: list[Sway], accepted: dict[tuple[str, str], str]) -> list[DifferenceView]:
+    attributes = [a.spec() for a in trial.attributes]
+    views = [
+        DifferenceView(
+            field=d.field, values=dict(d.values), varied=d.varied, result=d.result, signature=d.signature,
+            accepted=accepted.get((d.field, d.signature)),
+            sways=[
+                PullView(attribute=p.attribute, strength=p.strength, words=STRENGTHS[p.strength], reason=p.reason, status=p.status)
+                for p in pulls(d.field, attributes, lines)
+            ],
+        )
+        for d in found
+    ]  # fmt: skip
+    heavy = {d.field: weight(d.field, attributes, lines) for d in found}
+    return sorted(views, key=lambda v: (v.result, v.varied or v.accepted is not None, -heavy[v.field], v.field))
+
+
+def _claim(trial: Trial, views: list[DifferenceView]) -> str:
+    return claim(
+        TrialKind(trial.kind), Fairness(trial.fairness), DoneRule(trial.done_rule), [v.field for v in views if v.varied],
+        [v.field for v in views if not v.varied and not v.result and v.accepted is not None],
+        [v.field for v in views if not v.varied and not v.result and v.accepted is None], str(trial.layout.get("credited") or ""),
+    )  # fmt: skip
+
+
+def design_differences(trial: Trial) -> list[Difference]:
+    """What differs in a trial's design, in the person's units."""
+    used = trials.appliances_of(db(), trial)
+    facts = designs.method_facts(trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id))
+    return differences(facts, trial.varied, system(), DoneRule(trial.done_rule))
+
+
+def fairness_view(trial: Trial) -> FairnessView:
+    """Differences, how each stands and what it sways, the sentence and what can be claimed."""
+    accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
+    views = _views(trial, design_differences(trial), merged(library.own_sways(db())), accepted)
+    still = [v.field for v in views if not v.varied and not v.result and v.accepted is None]
+    settled = sum(1 for v in views if v.accepted is not None and not v.varied)
+    words = sentence(still, settled, sum(1 for v in views if v.varied))
+    return FairnessView(
+        sentence=words, claim=_claim(trial, views), open_count=len(still), credited=str(trial.layout.get("credited") or ""), differences=views
+    )  # fmt: skip
+
+
+def open_doubts(trial: Trial) -> int:
+    """How many differences are neither meant nor accepted nor a result."""
+    accepted = {(a.field, a.signature) for a in trial.accepted}
+    return sum(1 for d in design_differences(trial) if not d.varied and not d.result and (d.field, d.signature) not in accepted)
+
+
+@fairness.get("/trials/<uuid:trial_id>/fairness", responses={200: FairnessView})
+@require(Role.COOK)
+def get_fairness(path: TrialPath) -> Response:
+    """What differs between the methods, and what of it is neither meant nor accepted."""
+    return answer(fairness_view(open_trial(path.trial_id)))
+
+
+@fairness.get("/trials/<uuid:trial_id>/fairness/as-done", responses={200: AsDoneView})
+@require(Role.COOK)
+def get_as_done(path: TrialPath) -> Response:
+    """The same comparison on what was really done, from the log: batches that are judged."""
+    trial = open_trial(path.trial_id)
+    columns, departures = facts_as_done(db(), trial, system())
+    found = compare(columns, trial.varied, results=results_by(DoneRule(trial.done_rule))) if len(columns) > 1 else []
+    views = _views(trial, found, merged(library.own_sways(db())), {})
+    still = [v.field for v in views if not v.varied and not v.result]
+    if len(columns) < 2:
+        words = "Fewer than two batches are cooked and judged: there is nothing to compare yet."
+    elif still:
+        words = f"As cooked, {len(still)} thing{'' if len(still) == 1 else 's'} differed that {'was' if len(still) == 1 else 'were'} not varied on purpose: {', '.join(still[:4])}."
+    else:
+        words = "As cooked, only what was meant to differ differed, as far as the log tells."
+    return answer(
+        AsDoneView(
+            sentence=words, claim=_claim(trial, views) if len(columns) > 1 else "", batches=list(columns), differences=views,
+            departures=[DepartureView(tag=t, replicate=r, what=d.what, planned=d.planned, done=d.done) for t, r, d in departures],
+        )
+    )  # fmt: skip
+
+
+@fairness.get("/trials/<uuid:trial_id>/offers", responses={200: OfferList})
+@require(Role.COOK)
+def get_offers(path: TrialPath) -> Response:
+    """Steps worked out again for this kitchen's appliances and altitude."""
+    trial = open_trial(path.trial_id)
+    what = {str(s.id): (str(m.id), s.what) for m in trial.methods for s in m.steps}
+    found = reckon("step_offers", **designs.offer_question(db(), trial))
+    items = [
+        OfferView(
+            method_id=what[o["step_key"]][0], step_id=o["step_key"], what=what[o["step_key"]][1], field=o["field"],
+            written=o["written"], offered=o["offered"]["value"], low=o["offered"]["low"], high=o["offered"]["high"],
+            also=o["also"], rule=o["rule"], source=o["source"], records=o["records"],
+        )
+        for o in found
+    ]  # fmt: skip
+    return answer(OfferList(items=items))
+
+
+class Mend(BaseModel):
+    """A field to be made the same in all methods, as it is in one of them."""
+
+    field: str
+    like: UUID
+
+
+@fairness.post("/trials/<uuid:trial_id>/mended-differences", responses={200: TrialView})
+@require(Role.COOK)
+def mend_difference(path: TrialPath, body: Mend) -> Response:
+    """Make a field the same in all methods, as it is in one: amounts, weights, vessel, lid, place, operator, start temperature."""
+    trial = open_trial(path.trial_id, edit=True)
+    designs.mend(db(), trial, body.field, body.like)
+    return whole(trial)
+
+
+@fairness.post("/trials/<uuid:trial_id>/accepted-differences", responses={200: TrialView})
+@require(Role.COOK)
+def accept_difference(path: TrialPath, body: Acceptance) -> Response:
+    """Accept a difference in writing, for the values it has now."""
+    trial = open_trial(path.trial_id, edit=True)
+    trial.accepted[:] = [a for a in trial.accepted if a.field != body.field]
+    db().flush()
+    trial.accepted.append(
+        AcceptedDifference(field=body.field, signature=body.signature, reason=body.reason.strip(), accepted_at=now())
+    )
+    designs.touch(trial)
+    return whole(trial)

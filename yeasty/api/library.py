@@ -1,0 +1,191 @@
+"""The kitchen's library: technique templates, and what sways which attribute."""
+
+from uuid import UUID
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from yeasty.api.ask import StepIn
+from yeasty.api.problems import ApiError, not_found
+from yeasty.api.request import answer, db, done, require
+from yeasty.api.views import StepView
+from yeasty.core.ask.techniques import APPLIANCE_KINDS, Technique, check_technique, technique_from_record, techniques
+from yeasty.core.safety.cautions import cautions
+from yeasty.core.setup.sways import STRENGTHS, check_sway, merged
+from yeasty.store import library as store
+from yeasty.store.base import now
+from yeasty.store.library import SwayRow, TechniqueRow
+from yeasty.store.people import Role
+
+library = APIBlueprint("library", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="library")])
+
+
+class TechniqueView(BaseModel):
+    """A technique template; `own` where the kitchen changed or made it."""
+
+    key: str
+    name: str
+    appliance_kind: str
+    gear: list[str]
+    hazards: list[str]
+    ranges: dict[str, list[float]]
+    steps: list[StepView]
+    own: bool
+    hidden: bool
+
+
+class TechniqueList(BaseModel):
+    """All technique templates, and the words that may be used."""
+
+    items: list[TechniqueView]
+    appliance_kinds: list[str]
+    hazards: list[str]
+
+
+class TechniqueIn(BaseModel):
+    """A template as the kitchen wants it."""
+
+    name: str = Field(min_length=1, max_length=60)
+    appliance_kind: str = Field(max_length=60)
+    gear: list[str] = Field(default=[], max_length=40)
+    hazards: list[str] = Field(default=[], max_length=40)
+    ranges: dict[str, list[float]] = {}
+    steps: list[StepIn] = Field(min_length=1, max_length=60)
+    hidden: bool = False
+
+
+class TechniquePath(BaseModel):
+    """Which template; a new key makes a new one."""
+
+    key: str = Field(pattern="^[a-z0-9_]{2,40}$")
+
+
+class SwayView(BaseModel):
+    """A line: what differs, what it sways, how hard, why, and where the line comes from."""
+
+    id: str | None
+    field: str
+    attributes: list[str]
+    strength: int
+    strength_words: str
+    reason: str
+    status: str
+
+
+class SwayList(BaseModel):
+    """All lines, the kitchen's own first."""
+
+    items: list[SwayView]
+
+
+class SwayIn(BaseModel):
+    """A line of the kitchen's own."""
+
+    field: str = Field(min_length=1, max_length=100)
+    attributes: list[str] = Field(min_length=1, max_length=20)
+    strength: int = Field(ge=0, le=3)
+    reason: str = Field(min_length=3, max_length=300)
+
+
+class SwayPath(BaseModel):
+    """Which line of the kitchen's own."""
+
+    sway_id: UUID
+
+
+def _view(t: Technique, own: set[str], hidden: set[str]) -> TechniqueView:
+    return TechniqueView(
+        key=t.key, name=t.name, appliance_kind=t.appliance_kind, gear=list(t.gear), hazards=list(t.hazards),
+        ranges={k: list(v) for k, v in t.ranges.items()}, own=t.key in own, hidden=t.key in hidden,
+        steps=[
+            StepView(
+                id="", what=s.what, attention=s.attention, phase=s.phase, duration_s=s.duration_s, end_rule=s.end_rule,
+                during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue, appliance_id=None, set_point_c=s.set_point_c,
+                power_w=s.power_w, dial_for_c=None, for_altitude_m=None, end_kg=s.end_kg, days_before=s.days_before,
+            )
+            for s in t.steps
+        ],
+    )  # fmt: skip
+
+
+@library.get("/techniques", responses={200: TechniqueList})
+@require(Role.COOK)
+def list_techniques() -> Response:
+    """The templates methods start from, as the kitchen has them."""
+    rows = store.technique_rows(db())
+    own, hidden = {r.key for r in rows if r.record}, {r.key for r in rows if r.hidden}
+    items = [_view(t, own, hidden) for t in store.known_techniques(db()).values()]
+    return answer(TechniqueList(items=items, appliance_kinds=list(APPLIANCE_KINDS), hazards=list(cautions())))
+
+
+@library.put("/techniques/<key>", responses={200: TechniqueList})
+@require(Role.COOK)
+def set_technique(path: TechniquePath, body: TechniqueIn) -> Response:
+    """Change a template, make one, or hide one. Methods made from it keep their steps."""
+    record = body.model_dump(mode="json", exclude={"hidden"}) | {"key": path.key}
+    for step in record["steps"]:
+        step.pop("id", None)
+        step.pop("appliance_id", None)
+    wrong_range = next((k for k, v in body.ranges.items() if len(v) != 2), None)
+    if wrong_range:
+        raise ApiError(422, "Not a range", f"{wrong_range}: give a lower and an upper end.")
+    technique = technique_from_record(record)
+    for wrong in check_technique(technique):
+        raise wrong
+    row = db().get(TechniqueRow, path.key)
+    if row is None:
+        row = TechniqueRow(key=path.key)
+        db().add(row)
+    same = path.key in techniques() and technique == techniques()[path.key]
+    row.record, row.hidden, row.changed_at = ({} if same else record), body.hidden, now()
+    db().flush()
+    return list_techniques()  # type: ignore[no-any-return]
+
+
+@library.delete("/techniques/<key>", responses={200: TechniqueList})
+@require(Role.COOK)
+def reset_technique(path: TechniquePath) -> Response:
+    """Take the kitchen's changes away: a shipped template is as shipped again, one of the kitchen's own is gone."""
+    row = db().get(TechniqueRow, path.key)
+    if row is None:
+        raise not_found("template of the kitchen’s own")
+    db().delete(row)
+    db().flush()
+    return list_techniques()  # type: ignore[no-any-return]
+
+
+@library.get("/sways", responses={200: SwayList})
+@require(Role.COOK)
+def list_sways() -> Response:
+    """What sways which attribute: the kitchen's lines and those that ship."""
+    own = {(r.field, tuple(r.attributes)): str(r.id) for r in store.sway_rows(db())}
+    items = [
+        SwayView(
+            id=own.get((s.field, s.attributes)) if s.status == "this kitchen" else None, field=s.field, attributes=list(s.attributes), strength=s.strength,
+            strength_words=STRENGTHS[s.strength], reason=s.reason, status=s.status,
+        )
+        for s in merged(store.own_sways(db()))
+    ]  # fmt: skip
+    return answer(SwayList(items=items))
+
+
+@library.post("/sways", responses={201: SwayList})
+@require(Role.COOK)
+def add_sway(body: SwayIn) -> Response:
+    """A line of the kitchen's own; it stands in for the shipped one on the same field and attributes."""
+    check_sway(body.field, body.attributes, body.strength, body.reason)
+    db().add(SwayRow(field=body.field.strip(), attributes=[a.strip() for a in body.attributes], strength=body.strength, reason=body.reason.strip(), set_at=now()))
+    db().flush()
+    return list_sways()  # type: ignore[no-any-return]
+
+
+@library.delete("/sways/<uuid:sway_id>")
+@require(Role.COOK)
+def remove_sway(path: SwayPath) -> Response:
+    """Take a line of the kitchen's own away; the shipped one stands again."""
+    row = db().get(SwayRow, path.sway_id)
+    if row is None:
+        raise not_found("line")
+    db().delete(row)
+    return done()

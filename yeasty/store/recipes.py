@@ -1,0 +1,58 @@
+"""A recipe that was read, made a method of a trial."""
+
+from sqlalchemy.orm import Session
+
+from yeasty.core.ask.marks import next_mark, next_tag
+from yeasty.core.cook.steps import EndRule as Ends
+from yeasty.core.cook.steps import Step, check_steps
+from yeasty.core.errors import RuleError
+from yeasty.core.publish.recipe_in import Reading
+from yeasty.store.designs import rows_of, touch
+from yeasty.store.trials import Ingredient, Method, MethodAmount, Trial
+
+
+def method_from(db: Session, trial: Trial, reading: Reading) -> Method:
+    """A method with the steps and amounts that were read; lots of the same name are used again.
+
+    Raises
+    ------
+    RuleError : no steps were read, or steps that cannot be
+    """
+    if not reading.steps:
+        raise RuleError("recipe", "has no steps", "Put “Method” as a heading above them.")
+    steps = [
+        Step(
+            str(n), s.text, s.attention, s.phase, s.duration_s, Ends.CUE if s.end_cue else Ends.CLOCK, end_cue=s.end_cue,
+            set_point_c=s.set_point_c, days_before=s.days_before,
+        )
+        for n, s in enumerate(reading.steps)
+    ]  # fmt: skip
+    for wrong in check_steps(steps):
+        raise wrong
+    name = reading.title or "Imported recipe"
+    method = Method(
+        trial_id=trial.id, position=len(trial.methods), name=name[:100], technique="", mark=next_mark([m.mark for m in trial.methods]),
+        tag=next_tag(name, [m.tag for m in trial.methods]), gear=[], hazards=[],
+    )  # fmt: skip
+    method.steps = rows_of(steps, lambda _: None)
+    lots = {i.name.lower(): i for i in trial.ingredients}
+    total = 0.0
+    taken: dict[str, float] = {}
+    for a in reading.amounts:
+        clean = a.name.split(",")[0].strip()[:100]
+        if not clean:
+            continue
+        if clean.lower() not in lots:
+            row = Ingredient(trial_id=trial.id, name=clean, position=len(trial.ingredients), allergens=[])
+            trial.ingredients.append(row)
+            lots[clean.lower()] = row
+        if a.kg is not None:
+            taken[clean.lower()] = taken.get(clean.lower(), 0.0) + a.kg
+            total += a.kg
+    db.flush()
+    method.amounts = [MethodAmount(ingredient_id=lots[n].id, mass_kg=kg) for n, kg in taken.items()]
+    method.batch_kg = total or None
+    trial.methods.append(method)
+    touch(trial)
+    db.flush()
+    return method
