@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 from PIL import Image, ImageDraw
 
+from yeasty.core.ask.kinds import Arm, Design, check_design
 from yeasty.core.ask.marks import COLOURS, DOT_RADIUS, MOST_MARKS, colour, mark, next_mark, next_tag
 from yeasty.core.ask.techniques import techniques
-from yeasty.core.ask.trial import Attribute, Scale, TrialKind, check_answer, check_question, share_of_scale
+from yeasty.core.ask.trial import Attribute, Scale, TrialKind, check_answer, share_of_scale
 from yeasty.core.cook.steps import check_steps
 from yeasty.core.errors import OutOfRange
 from yeasty.core.safety.cautions import at_phase, cautions, limits
@@ -62,7 +63,7 @@ def test_colours_stand_out_from_the_flour_ground() -> None:
 
 
 def test_every_technique_is_a_chain_that_can_be_planned_and_its_hazards_have_cautions() -> None:
-    assert len(techniques()) == 12
+    assert len(techniques()) >= 24
     for t in techniques().values():
         assert check_steps(t.steps) == [], t.key
         told = {c.key for s in t.steps for c in at_phase(t.hazards, s.phase)}
@@ -91,8 +92,7 @@ def test_a_wanted_low_end_counts_as_the_better_one() -> None:
 
 
 def test_a_question_says_what_is_missing() -> None:
-    missing = check_question(" ", [], 1, TrialKind.SIDE_BY_SIDE)
-    assert {m.field for m in missing} == {"question", "attributes", "methods"}
+    assert {m.field for m in check_design(Design(" ", [], TrialKind.SIDE_BY_SIDE, [Arm("OV")]))} == {"question", "attributes", "methods"}
     a = [Attribute("c", "crust", Scale.INTENSITY, 1)]
-    assert check_question("Which?", a, 2, TrialKind.ONE_CHANGE) == []
-    assert check_question("Which?", a, 3, TrialKind.ONE_CHANGE)[0].field == "methods"
+    assert check_design(Design("Which?", a, TrialKind.ONE_CHANGE, [Arm("A"), Arm("B")])) == []
+    assert check_design(Design("Which?", a, TrialKind.ONE_CHANGE, [Arm("A"), Arm("B"), Arm("C")]))[0].field == "methods"

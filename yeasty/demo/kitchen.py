@@ -5,7 +5,7 @@ from decimal import Decimal
 from sqlalchemy.orm import Session
 
 from yeasty.api.accounts import hasher
-from yeasty.demo import buns, chickpeas, meatballs
+from yeasty.demo import buns, chickpeas, kinds, meatballs
 from yeasty.store.base import now
 from yeasty.store.kitchen import Appliance, Circuit, the_kitchen
 from yeasty.store.people import Role, account_by_login, add_account
@@ -16,7 +16,7 @@ APPLIANCES = (
     Appliance(name="Oven", kind="oven", input_w=3000, rated_w=2600, offset_k=-12, capacity_pieces=12, circuit="A",
               spot="", notes="Set 200, the middle reads 188; the back left runs hotter."),
     Appliance(name="Air fryer", kind="air_fryer", input_w=1700, rated_w=1500, offset_k=6, capacity_pieces=6,
-              circuit="B", notes="Six buns without touching."),
+              circuit="B", notes="Six buns without touching.", capacities=[{"piece_m": 0.035, "pieces": 18}, {"piece_m": 0.05, "pieces": 6}]),
     Appliance(name="Deep fryer", kind="deep_fryer", input_w=1800, rated_w=1700, offset_k=-4, capacity_pieces=6,
               circuit="B", notes="3 litres of rapeseed oil; 15 min to 170."),
     Appliance(name="Pressure cooker, 6 l", kind="pressure_cooker", input_w=1000, rated_w=900, capacity_pieces=6,
@@ -26,6 +26,9 @@ APPLIANCES = (
     Appliance(name="Microwave", kind="microwave", input_w=1250, rated_w=800, measured_w=700, capacity_pieces=6,
               circuit="C", notes="Measured with a litre of water, three runs."),
     Appliance(name="Hob, four rings", kind="hob", input_w=7200, rated_w=6800, circuit="D"),
+    Appliance(name="Slow cooker", kind="slow_cooker", input_w=210, rated_w=200, circuit="C", notes="Low takes three hours to settle.",
+              dial=[{"word": "low", "celsius": 88.0, "measured": True}, {"word": "high", "celsius": 96.0, "measured": True},
+                    {"word": "warm", "celsius": None, "measured": False}]),
 )  # fmt: skip
 
 
@@ -40,6 +43,7 @@ def lay_out(db: Session) -> None:
         row = Appliance(
             name=a.name, kind=a.kind, input_w=a.input_w, rated_w=a.rated_w, measured_w=a.measured_w, offset_k=a.offset_k,
             capacity_pieces=a.capacity_pieces, circuit=a.circuit or "", spot=a.spot or "", notes=a.notes or "",
+            dial=a.dial or [], capacities=a.capacities or [],
         )  # fmt: skip
         db.add(row)
         appliances[a.name] = row
@@ -47,6 +51,7 @@ def lay_out(db: Session) -> None:
     db.refresh(kitchen)
     db.add_all(Circuit(name=n, breaker_a=a, voltage_v=230, base_w=b) for n, a, b in (("A", 20, 100), ("B", 20, 0), ("C", 16, 150), ("D", 32, 0)))
     moment = now()
+    kinds.lay_out(db, appliances, lead)
     buns.lay_out(db, appliances, lead, moment)
     chickpeas.lay_out(db, appliances, lead, moment)
     meatballs.lay_out(db, appliances, lead, moment)

@@ -70,9 +70,9 @@ class PlaceMap(Base):
     def core(self) -> layout.VesselMap:
         """The row as the core knows it."""
         return layout.VesselMap(
-            self.kind, self.width_m, self.depth_m, self.piece_m, self.spacing_m, self.round,
-            tuple(layout.Place(p["x_m"], p["y_m"], p.get("tag", ""), p.get("piece", 0)) for p in self.places),
-            tuple(layout.Spot(s["x_m"], s["y_m"], s["k"]) for s in self.spots),
+            self.kind, self.width_m, self.depth_m, self.piece_m, self.spacing_m, bool(self.round),
+            tuple(layout.Place(p["x_m"], p["y_m"], p.get("tag", ""), p.get("piece", 0)) for p in self.places or []),
+            tuple(layout.Spot(s["x_m"], s["y_m"], s["k"]) for s in self.spots or []),
         )  # fmt: skip
 
     def take(self, m: layout.VesselMap) -> None:

@@ -259,9 +259,17 @@ def differences(
     >>> differences([a, b], [])
     []
     """
-    return compare(
+    found = compare(
         {m.tag: facts(m) for m in methods}, varied, {m.tag: facts(m, system) for m in methods}, results_by(done_rule)
     )  # fmt: skip
+    changed = [d.field.removeprefix("amount of ") for d in found if d.field.startswith("amount of ")]
+    labels = {name: label for m in methods for name, label in m.labels.items()}
+    return [d for d in found if not (d.field.startswith("total ") and _said_already(d.field.removeprefix("total "), changed, labels))]
+
+
+def _said_already(part: str, changed: Sequence[str], labels: Mapping[str, Mapping[str, float]]) -> bool:
+    """Whether a total differs by one ingredient alone, whose amount is listed as a difference itself."""
+    return sum(1 for name in changed if (shares_of(name, labels.get(name)) or {}).get(part, 0.0) > 0) == 1
 
 
 def sentence(open_fields: Sequence[str], accepted: int, varied: int) -> str:
