@@ -22,7 +22,7 @@ from yeasty.store.trials import AcceptedDifference, Trial
 fairness = APIBlueprint("fairness", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="set up")])
 
 
-class PullView(BaseModel):
+class SwayPullView(BaseModel):
     """What a field sways: an attribute, how hard, why."""
 
     attribute: str
@@ -41,7 +41,7 @@ class DifferenceView(BaseModel):
     result: bool
     signature: str
     accepted: str | None
-    sways: list[PullView]
+    sways: list[SwayPullView]
 
 
 class FairnessView(BaseModel):
@@ -112,7 +112,7 @@ def _views(trial: Trial, found: list[Difference], lines: list[Sway], accepted: d
             field=d.field, values=dict(d.values), varied=d.varied, result=d.result, signature=d.signature,
             accepted=accepted.get((d.field, d.signature)),
             sways=[
-                PullView(attribute=p.attribute, strength=p.strength, words=STRENGTHS[p.strength], reason=p.reason, status=p.status)
+                SwayPullView(attribute=p.attribute, strength=p.strength, words=STRENGTHS[p.strength], reason=p.reason, status=p.status)
                 for p in pulls(d.field, attributes, lines)
             ],
         )

@@ -2697,7 +2697,7 @@ export interface components {
             /** Signature */
             signature: string;
             /** Sways */
-            sways: components["schemas"]["PullView"][];
+            sways: components["schemas"]["SwayPullView"][];
             /** Values */
             values: {
                 [key: string]: string;
@@ -4650,19 +4650,25 @@ export interface components {
         };
         /**
          * PullView
-         * @description What a field sways: an attribute, how hard, why.
+         * @description One staged pull.
          */
         PullView: {
-            /** Attribute */
-            attribute: string;
-            /** Reason */
-            reason: string;
-            /** Status */
-            status: string;
-            /** Strength */
-            strength: number;
-            /** Words */
-            words: string;
+            /** At S */
+            at_s: number;
+            /** Left */
+            left: number;
+            /** Pieces Out */
+            pieces_out: number;
+            /** Pot */
+            pot: number;
+            /** Rung */
+            rung: string;
+            /** Since Last S */
+            since_last_s: number;
+            /** Start S */
+            start_s: number;
+            /** Waits S */
+            waits_s: number;
         };
         /**
          * ReadAmountView
@@ -5335,6 +5341,22 @@ export interface components {
         SwayList: {
             /** Items */
             items: components["schemas"]["SwayView"][];
+        };
+        /**
+         * SwayPullView
+         * @description What a field sways: an attribute, how hard, why.
+         */
+        SwayPullView: {
+            /** Attribute */
+            attribute: string;
+            /** Reason */
+            reason: string;
+            /** Status */
+            status: string;
+            /** Strength */
+            strength: number;
+            /** Words */
+            words: string;
         };
         /**
          * SwayView

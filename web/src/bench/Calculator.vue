@@ -6,7 +6,7 @@ import { api, words, type Schemas } from '../api/client'
 const SmallChart = defineAsyncComponent(() => import('./SmallChart.vue'))
 type Given = Record<string, string | string[][]>
 const props = defineProps<{ calculator: Schemas['CalculatorView']; given?: Given; keep?: string; records?: boolean }>()
-const emit = defineEmits<{ change: [given: Given]; keep: [given: Given] }>()
+const emit = defineEmits<{ change: [given: Given]; keep: [given: Given]; result: [result: Schemas['ResultView'] | null] }>()
 const start = (): Given => Object.fromEntries(props.calculator.fields.map((f) => {
   const value = props.given?.[f.key] ?? f.default
   return [f.key, f.kind === 'table' ? (value as string[][]).map((r) => [...r]) : String(value ?? '')]
@@ -26,6 +26,7 @@ async function run() {
     result.value = data ?? null
     problem.value = ''
     emit('change', form.value)
+    emit('result', result.value)
   } catch (error) {
     problem.value = words(error)
   } finally {

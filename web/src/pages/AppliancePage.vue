@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, words } from '../api/client'
 import Calculator from '../bench/Calculator.vue'
+import { minutes, temperature } from '../bench/units'
 
 const SmallChart = defineAsyncComponent(() => import('../bench/SmallChart.vue'))
 const id = String(useRoute().params.appliance)
@@ -38,6 +39,7 @@ async function strike() {
   const m = striking.value
   if (m && (await run(() => api.POST('/api/v1/appliances/{appliance_id}/measurements/{measurement_id}/strike', { params: { path: { appliance_id: id, measurement_id: m } }, body: { why: why.value } })))) { striking.value = null; why.value = '' }
 }
+const { data: past } = useQuery({ queryKey: ['past', id], queryFn: async () => (await api.GET('/api/v1/appliances/{appliance_id}/past', path)).data!.items })
 const name = (key: string) => specs.value?.find((c) => c.key === key)?.name ?? key
 const sentence = computed(() => {
   const a = appliance.value
@@ -66,6 +68,7 @@ const sentence = computed(() => {
       <template v-if="!m.struck_why"><SmallChart v-for="(c, i) in m.result.charts" :key="i" :chart="c" /><p v-for="l in m.result.lines" :key="l.label" class="small soft">{{ l.label }}: {{ l.text }}</p></template>
     </article>
     <p v-if="measured && !measured.length && kinds.length" class="soft">Nothing measured yet. What is measured here is offered at the step that needs it.</p>
+    <template v-if="past?.length"><h2>What it did before</h2><div class="scroll"><table class="plain"><thead><tr><th>Cooking</th><th>Set</th><th>Planned</th><th>Took</th><th>Core at most</th><th>What was seen</th></tr></thead><tbody><tr v-for="(p, i) in past" :key="i"><td><router-link :to="`/trials/${p.trial_id}/decide`">{{ p.trial }}</router-link><span class="soft small block">{{ p.tag }} {{ p.method }}, {{ new Date(p.served_at).toLocaleDateString('en-GB') }}{{ p.standing === 'judged' ? '' : `, ${p.standing}` }}</span></td><td class="mono">{{ p.set_point_c !== null ? temperature(p.set_point_c) : p.power_w ? `${p.power_w} W` : '—' }}</td><td class="mono">{{ minutes(p.planned_s) }}</td><td class="mono">{{ p.took_s === null ? '—' : minutes(p.took_s) }}</td><td class="mono">{{ p.highest_core_c === null ? 'not read' : temperature(p.highest_core_c) }}</td><td class="small">{{ p.notes.join('; ') }}</td></tr></tbody></table></div></template>
     <el-dialog :model-value="!!striking" title="Strike out this measurement" width="460" @close="striking = null"><form class="stack" @submit.prevent="strike"><label class="field">What was wrong with it<el-input v-model="why" name="why" /></label><div><button class="act strong">Strike it out</button></div></form></el-dialog>
   </main>
 </template>
@@ -73,5 +76,6 @@ const sentence = computed(() => {
 <style scoped>
 .try, .one { border-top: 2px solid var(--ink); padding-top: 12px; }
 .one { border-top-width: 1px; }
+.scroll { overflow-x: auto; } .block { display: block; }
 .struck { opacity: .75; }
 </style>

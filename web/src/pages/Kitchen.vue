@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, ifMatch, words, type Schemas } from '../api/client'
+import { lengthText, temperatureText } from '../bench/units'
 import { useSession } from '../session'
 import Circuits from './Circuits.vue'
 
@@ -12,16 +13,19 @@ const { data: known } = useQuery({ queryKey: ['appliances-words'], queryFn: asyn
 const { data: people } = useQuery({ queryKey: ['accounts'], enabled: session.lead, queryFn: async () => (await api.GET('/api/v1/accounts')).data!.items })
 type Appliance = Schemas['ApplianceView']
 const editing = ref<Partial<Appliance> | null>(null)
-const form = reactive({ name: '', kind: 'oven', input_w: '', rated_w: '', measured_w: '', offset_k: '', capacity_pieces: '', circuit: '', spot: '', notes: '' })
+const form = reactive({ name: '', kind: 'oven', input_w: '', rated_w: '', measured_w: '', offset_k: '', capacity_pieces: '', circuit: '', spot: '', notes: '', dial: '', capacities: '' })
 const problem = ref('')
 const w = (v: number | string | null | undefined) => (v === null || v === undefined ? '' : `${v} W`)
 function open(a: Appliance | null) {
   editing.value = a ?? {}
   problem.value = ''
-  Object.assign(form, { name: a?.name ?? '', kind: a?.kind ?? 'oven', input_w: w(a?.input_w), rated_w: w(a?.rated_w), measured_w: w(a?.measured_w), offset_k: a?.offset_k ?? '', capacity_pieces: a?.capacity_pieces ?? '', circuit: a?.circuit ?? '', spot: a?.spot ?? '', notes: a?.notes ?? '' })
+  Object.assign(form, { name: a?.name ?? '', kind: a?.kind ?? 'oven', input_w: w(a?.input_w), rated_w: w(a?.rated_w), measured_w: w(a?.measured_w), offset_k: a?.offset_k ?? '', capacity_pieces: a?.capacity_pieces ?? '', circuit: a?.circuit ?? '', spot: a?.spot ?? '', notes: a?.notes ?? '', dial: (a?.dial ?? []).map((d) => `${d.word}${d.celsius === null || d.celsius === undefined ? '' : `: ${temperatureText(Number(d.celsius))}`}${d.measured ? ', measured' : ''}`).join('\n'), capacities: (a?.capacities ?? []).map((c) => `${c.pieces} of ${lengthText(Number(c.piece_m))}`).join('\n') })
 }
+/** One mark of the dial a line: "low: 88 °C, measured". One size a line: "6 of 5 cm". */
+const dialOf = (text: string) => text.split('\n').map((l) => l.trim()).filter(Boolean).map((l) => { const [word, rest] = [l.split(':')[0]!.trim().replace(/, measured$/i, ''), l.includes(':') ? l.slice(l.indexOf(':') + 1) : '']; return { word, celsius: rest.replace(/,?\s*measured/i, '').trim() || null, measured: /measured/i.test(l) } })
+const capacitiesOf = (text: string) => text.split('\n').map((l) => l.trim()).filter(Boolean).map((l) => { const m = l.match(/^(\d+)\s*(?:of|x|×)?\s*(.+)$/i); return { pieces: Number(m?.[1] ?? 0), piece_m: m?.[2] ?? l } })
 async function save() {
-  const body = { ...form, input_w: form.input_w || null, rated_w: form.rated_w || null, measured_w: form.measured_w || null, offset_k: form.offset_k === '' ? null : Number(form.offset_k), capacity_pieces: form.capacity_pieces === '' ? null : Number(form.capacity_pieces) }
+  const body = { ...form, dial: dialOf(form.dial), capacities: capacitiesOf(form.capacities), input_w: form.input_w || null, rated_w: form.rated_w || null, measured_w: form.measured_w || null, offset_k: form.offset_k === '' ? null : Number(form.offset_k), capacity_pieces: form.capacity_pieces === '' ? null : Number(form.capacity_pieces) }
   try {
     if (editing.value?.id) await api.PUT('/api/v1/appliances/{appliance_id}', { params: { path: { appliance_id: editing.value.id } }, headers: ifMatch(editing.value.version ?? 0), body })
     else await api.POST('/api/v1/appliances', { body })
@@ -85,16 +89,16 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
         <thead><tr><th>Appliance</th><th>From the mains</th><th>Label output</th><th>Measured output</th><th>Measured − set</th><th>Holds</th><th>Circuit</th><th /></tr></thead>
         <tbody>
           <tr v-for="a in data" :key="a.id">
-            <td><strong>{{ a.name }}</strong><br /><span class="soft small">{{ kindWords(a.kind) }}{{ a.notes ? ` · ${a.notes}` : '' }}</span></td>
+            <td><strong>{{ a.name }}</strong><br /><span class="soft small">{{ kindWords(a.kind) }}{{ a.notes ? ` · ${a.notes}` : '' }}<template v-if="a.dial?.length"><br />dial: {{ a.dial.map((d) => `${d.word} ${d.celsius === null || d.celsius === undefined ? 'not measured' : temperatureText(Number(d.celsius))}`).join(', ') }}</template></span></td>
             <td class="mono">{{ w(a.input_w) || '—' }}</td><td class="mono">{{ w(a.rated_w) || '—' }}</td><td class="mono">{{ w(a.measured_w) || 'not measured' }}</td>
-            <td class="mono">{{ a.offset_k === null || a.offset_k === undefined ? 'not measured' : `${Number(a.offset_k) > 0 ? '+' : ''}${a.offset_k} K` }}</td><td class="mono">{{ a.capacity_pieces ?? '—' }}</td><td>{{ a.circuit || '—' }}</td>
+            <td class="mono">{{ a.offset_k === null || a.offset_k === undefined ? 'not measured' : `${Number(a.offset_k) > 0 ? '+' : ''}${a.offset_k} K` }}</td><td class="mono">{{ a.capacities?.length ? a.capacities.map((c) => `${c.pieces} of ${lengthText(Number(c.piece_m))}`).join(', ') : a.capacity_pieces ?? '—' }}</td><td>{{ a.circuit || '—' }}</td>
             <td class="nobreak"><button class="act quiet" @click="open(a)">Edit</button> <router-link class="act quiet" :to="`/kitchen/appliances/${a.id}`">Measure</router-link></td>
           </tr>
         </tbody>
       </table>
     </div>
     <hr class="rule" />
-    <p>Core minima, cooling and other figures, with where each comes from: <router-link to="/kitchen/safety">Safety figures</router-link>.</p>
+    <p>Core minima, cooling and other figures, with where each comes from: <router-link to="/kitchen/safety">Safety figures</router-link>. Ways of cooking that methods start from: <router-link to="/techniques">Techniques</router-link>.</p>
     <template v-if="session.lead">
       <hr class="rule" /><h2>Circuits</h2><Circuits />
       <hr class="rule" /><h2>This kitchen</h2>
@@ -131,6 +135,8 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
         <label class="field">Holds, pieces<el-input v-model="form.capacity_pieces" inputmode="numeric" /></label>
         <label class="field">Circuit<el-input v-model="form.circuit" /></label>
         <label class="field">Stands where (appliances at one spot can be watched together)<el-input v-model="form.spot" /></label>
+        <label class="field">Words on its dial, one a line<el-input v-model="form.dial" type="textarea" :rows="3" placeholder="low: 88 °C, measured" /></label>
+        <label class="field">Holds by size, one a line<el-input v-model="form.capacities" type="textarea" :rows="3" placeholder="6 of 5 cm" /></label>
         <label class="field wide">Quirks<el-input v-model="form.notes" type="textarea" :rows="2" /></label>
         <p v-if="problem" class="bad wide" role="alert">{{ problem }}</p>
         <div class="row wide"><button class="act strong">Save</button><button type="button" class="act quiet" @click="editing = null">Not now</button></div>

@@ -3,7 +3,7 @@ import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, sendFile, words } from '../api/client'
+import { api, sendFile, words, type Schemas } from '../api/client'
 import LoafMark from '../bench/LoafMark.vue'
 
 const router = useRouter()
@@ -17,7 +17,7 @@ const { data, hasNextPage, fetchNextPage, isLoading } = useInfiniteQuery({
 })
 const trials = computed(() => data.value?.pages.flatMap((p) => p.items) ?? [])
 const making = ref(false)
-const form = reactive({ question: '', dish: '', title: '', kind: 'side_by_side' as 'side_by_side' | 'one_change', food_class: '' })
+const form = reactive({ question: '', dish: '', title: '', kind: 'side_by_side' as Schemas['TrialKind'], food_class: '' })
 const { data: safety } = useQuery({ queryKey: ['safety'], enabled: making, queryFn: async () => (await api.GET('/api/v1/safety')).data! })
 const problem = ref('')
 async function make() {
@@ -42,7 +42,9 @@ async function bringIn(event: Event) {
     if (file.value) file.value.value = ''
   }
 }
-const kinds = { side_by_side: 'side by side', one_change: 'one change' }
+const { data: kindList } = useQuery({ queryKey: ['kinds'], staleTime: Infinity, queryFn: async () => (await api.GET('/api/v1/kinds-of-trial')).data!.items })
+const kinds = computed(() => Object.fromEntries((kindList.value ?? []).map((k) => [k.kind, k.name])) as Record<string, string>)
+const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.asks.decide)
 </script>
 
 <template>
@@ -52,6 +54,7 @@ const kinds = { side_by_side: 'side by side', one_change: 'one change' }
       <el-input v-model="search" class="search" clearable placeholder="Search dish, question, other names" aria-label="Search trials" />
       <button class="act quiet" @click="file?.click()">Bring in an archive</button>
       <input ref="file" type="file" accept=".zip" hidden @change="bringIn" />
+      <router-link class="act quiet" to="/promises">To try</router-link>
       <button class="act strong" @click="making = true">New trial</button>
     </div>
     <p v-if="importProblem" class="bad" role="alert">{{ importProblem }}</p>
@@ -71,10 +74,8 @@ const kinds = { side_by_side: 'side by side', one_change: 'one change' }
         <label class="field">Dish<el-input v-model="form.dish" name="dish" placeholder="filled yeast buns" /></label>
         <label class="field">Short title (if other than the dish)<el-input v-model="form.title" name="title" /></label>
         <label class="field">Kind of food, for safety<el-select v-model="form.food_class" placeholder="not said yet" name="food-class"><el-option v-for="f in safety?.foods" :key="f.key" :value="f.key" :label="f.name" /></el-select></label>
-        <el-radio-group v-model="form.kind">
-          <el-radio value="side_by_side">Side by side: several ways, one dish</el-radio>
-          <el-radio value="one_change">One change: do or skip one thing</el-radio>
-        </el-radio-group>
+        <label class="field">Kind of trial<el-select v-model="form.kind" aria-label="Kind of trial"><el-option v-for="k in kindList" :key="k.kind" :value="k.kind" :label="`${k.name}: ${k.what}`" /></el-select></label>
+        <p v-if="asks" class="soft small">It asks Decide: {{ asks }}</p>
         <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
         <div class="row"><button class="act strong">Begin</button><button type="button" class="act quiet" @click="making = false">Not now</button></div>
       </form>

@@ -4,6 +4,9 @@ import { computed, ref, type Ref } from 'vue'
 import { api, ApiProblem, ifMatch, words as say, type Trial } from '../api/client'
 import { useSession } from '../session'
 
+/** Runs an edit with the trial's version; true where it went through. */
+export type Edit = (act: (t: Trial, headers: Record<string, string>) => Promise<{ data?: Trial }>) => Promise<boolean>
+
 export function useStations(id: Ref<string>) {
   const session = useSession()
   return useQuery({

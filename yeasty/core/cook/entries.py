@@ -100,7 +100,7 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
 
     Payloads (SI): temperature {celsius, where}; weight {kg, of}; energy {joule}; cue {text, face?};
     photo {photo_id, face?}; note {text}; extended {step, seconds}; effort {hands_s?, wash_items?, wash_s?,
-    nuisance?}; handling_error and void {why}; washed {thing}; ready {item, text, waived?: why not needed}; started and done {step}; in, turned, out {step?}.
+    nuisance?}; handling_error and void {why}; washed {thing}; ready {items: [{item, text, waived?: why not needed}]}; started and done {step}; in, turned, out {step?}.
 
     >>> check_payload(EntryKind.WEIGHT, {"kg": 0.36, "of": "cooked"})
     """
@@ -132,10 +132,16 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
         case EntryKind.WASHED:
             _one_of(payload, "thing", THINGS)
         case EntryKind.READY:
-            _text(payload, "item", 64)
-            _text(payload, "text")
-            if "waived" in payload:
-                _text(payload, "waived")
+            items = payload.get("items")
+            if not isinstance(items, list) or not items or len(items) > 60:
+                raise RuleError("items", "are missing", "Tick or waive at least one thing.")
+            for row in items:
+                if not isinstance(row, Mapping):
+                    raise RuleError("items", "cannot be read", "Give each its key and text.")
+                _text(row, "item", 64)
+                _text(row, "text")
+                if "waived" in row:
+                    _text(row, "waived")
         case EntryKind.STARTED | EntryKind.DONE:
             _text(payload, "step", 64)
         case EntryKind.IN | EntryKind.TURNED | EntryKind.OUT | EntryKind.UNDONE:

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { api, type Trial } from '../../api/client'
+import type { Edit } from '../useTrial'
 
-type Edit = (act: (t: Trial, headers: Record<string, string>) => Promise<{ data?: Trial }>) => Promise<boolean>
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const rows = ref(props.trial.attributes.map((a) => ({ ...a }) as Omit<Trial['attributes'][number], 'id'> & { id: string | null }))
 const changed = ref(false)

@@ -2,22 +2,31 @@
 import { useQuery } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, type Method, type Schemas, type Trial } from '../../api/client'
-import { durationText, massText, temperatureText } from '../../bench/units'
+import WorkItOut from '../../bench/WorkItOut.vue'
+import { durationText, lengthText, massText, temperatureText } from '../../bench/units'
+import type { Edit } from '../useTrial'
 
-type Edit = (act: (t: Trial, headers: Record<string, string>) => Promise<{ data?: Trial }>) => Promise<boolean>
 const props = defineProps<{ trial: Trial; method: Method; edit: Edit }>()
 const path = { params: { path: { trial_id: props.trial.id, method_id: props.method.id } } }
 const { data: appliances } = useQuery({ queryKey: ['appliances'], queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items })
-interface Row { id: string | null; what: string; attention: Schemas['Attention']; phase: Schemas['Phase']; duration: string; end_rule: Schemas['EndRule']; offset: string; core: string; cue: string; appliance_id: string | null; set_point: string; power: string }
+interface Row { id: string | null; what: string; attention: Schemas['Attention']; phase: Schemas['Phase']; duration: string; end_rule: Schemas['EndRule']; offset: string; core: string; cue: string; appliance_id: string | null; set_point: string; power: string; weight: string; days: number }
 const rows = ref<Row[]>(props.method.steps.map((s) => ({
   id: s.id, what: s.what, attention: s.attention, phase: s.phase, duration: durationText(s.duration_s), end_rule: s.end_rule,
   offset: s.during_offset_s === null ? '' : durationText(s.during_offset_s), core: temperatureText(s.end_core_c), cue: s.end_cue,
-  appliance_id: s.appliance_id, set_point: temperatureText(s.set_point_c), power: s.power_w ? `${s.power_w} W` : '',
+  appliance_id: s.appliance_id, set_point: temperatureText(s.set_point_c), power: s.power_w ? `${s.power_w} W` : '', weight: massText(s.end_kg), days: s.days_before,
 })))
 const phases: [Schemas['Phase'], string][] = [['prepare', 'prepare'], ['come_up', 'come up'], ['load', 'put in'], ['cook', 'cook'], ['turn', 'turn, shake'], ['out', 'take out'], ['wait', 'rest, drain'], ['plate', 'plate'], ['wash_up', 'wash up']]
 const words = reactive({ name: props.method.name, tag: props.method.tag, batch: massText(props.method.batch_kg), piece: massText(props.method.piece_kg), start: temperatureText(props.method.start_c), pieces: props.method.pieces_per_batch })
+/** Rules that answer how long, by what heats. */
+function rulesFor(r: Row): string[] {
+  const kind = appliances.value?.find((a) => a.id === r.appliance_id)?.kind ?? ''
+  if (kind === 'microwave') return ['microwave-power', 'microwave-load', 'weight', 'thickness']
+  if (kind === 'pressure_cooker') return r.phase === 'come_up' ? ['come-up'] : ['pressure', 'thickness', 'size']
+  if (r.phase === 'come_up') return ['preheat']
+  return ['core-time', 'weight', 'thickness', 'size', 'hot-air', 'pan']
+}
 function add(i: number) {
-  rows.value.splice(i + 1, 0, { id: null, what: '', attention: 'hands', phase: 'prepare', duration: '1 min', end_rule: 'clock', offset: '', core: '', cue: '', appliance_id: null, set_point: '', power: '' })
+  rows.value.splice(i + 1, 0, { id: null, what: '', attention: 'hands', phase: 'prepare', duration: '1 min', end_rule: 'clock', offset: '', core: '', cue: '', appliance_id: null, set_point: '', power: '', weight: '', days: 0 })
 }
 function move(i: number, by: number) {
   const [row] = rows.value.splice(i, 1)
@@ -33,7 +42,7 @@ async function save() {
   const items = rows.value.map((r) => ({
     ...kept(before.get(r.id ?? ''), r),
     id: r.id, what: r.what, attention: r.attention, phase: r.phase, duration_s: r.duration, end_rule: r.end_rule,
-    during_offset_s: r.offset || null, end_core_c: r.end_rule === 'core' ? r.core || null : null, end_cue: r.end_rule === 'cue' ? r.cue : '',
+    during_offset_s: r.offset || null, end_core_c: r.end_rule === 'core' ? r.core || null : null, end_cue: ['cue', 'match'].includes(r.end_rule) ? r.cue : '', end_kg: r.end_rule === 'weight' ? r.weight || null : null, days_before: r.days,
     appliance_id: r.appliance_id || null, set_point_c: r.set_point || null, power_w: r.power || null,
   }))
   if (await props.edit((_, headers) => api.PUT('/api/v1/trials/{trial_id}/methods/{method_id}/steps', { ...path, headers, body: { items } }))) return
@@ -58,10 +67,12 @@ const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{tr
           <label class="field what">{{ i + 1 }}. What<el-input v-model="r.what" /></label>
           <label class="field kind">Part of the job<el-select v-model="r.phase"><el-option v-for="[v, w] in phases" :key="v" :value="v" :label="w" /></el-select></label>
           <label class="field kind">Needs<el-select v-model="r.attention"><el-option value="hands" label="hands" /><el-option value="watched" label="someone there" /><el-option value="free" label="nobody" /></el-select></label>
-          <label class="field short">Lasts<el-input v-model="r.duration" placeholder="12 min" /></label>
-          <label class="field kind">Ends by<el-select v-model="r.end_rule"><el-option value="clock" label="the clock" /><el-option value="core" label="core temperature" /><el-option value="cue" label="a cue" /></el-select></label>
+          <label class="field short">Lasts<el-input v-model="r.duration" placeholder="12 min" /><WorkItOut v-if="['cook', 'come_up', 'wait'].includes(r.phase)" :calculators="rulesFor(r)" :given="{ time: r.duration, mass: massText(method.batch_kg) || '500 g', thickness: lengthText(method.piece_thickness_m) || '4 cm' }" :label="`how long: ${r.what}`" @take="(v: string) => r.duration = v" /></label>
+          <label class="field kind">Ends by<el-select v-model="r.end_rule"><el-option value="clock" label="the clock" /><el-option value="core" label="core temperature" /><el-option value="cue" label="a cue" /><el-option value="weight" label="weight" /><el-option value="match" label="matching a sample" /></el-select></label>
           <label v-if="r.end_rule === 'core'" class="field short">Core<el-input v-model="r.core" placeholder="93 °C" /></label>
           <label v-if="r.end_rule === 'cue'" class="field">Seen when done<el-input v-model="r.cue" placeholder="golden, sounds hollow" /></label>
+          <label v-if="r.end_rule === 'weight'" class="field short">Comes down to<el-input v-model="r.weight" placeholder="300 g" /></label>
+          <label v-if="r.end_rule === 'match'" class="field">Sample on the table<el-input v-model="r.cue" placeholder="the oven’s first tray" /></label>
         </div>
         <div class="row">
           <label v-if="['turn', 'prepare', 'load'].includes(r.phase) || r.offset" class="field short">During the step before, after<el-input v-model="r.offset" placeholder="in order" /></label>
@@ -70,6 +81,7 @@ const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{tr
             <label class="field short">Set to<el-input v-model="r.set_point" placeholder="200 °C" /></label>
             <label class="field short">Power into food<el-input v-model="r.power" placeholder="700 W" /></label>
           </template>
+          <label v-if="['prepare', 'wait'].includes(r.phase)" class="field short">Days before<el-input-number v-model="r.days" :min="0" :max="30" :controls="false" /></label>
           <span class="grow" />
           <button type="button" class="act quiet" :disabled="i === 0" aria-label="Move up" @click="move(i, -1)">↑</button>
           <button type="button" class="act quiet" :disabled="i === rows.length - 1" aria-label="Move down" @click="move(i, 1)">↓</button>

@@ -13,6 +13,8 @@ import EntryDialog from './EntryDialog.vue'
 import LogBar from './LogBar.vue'
 import LogList from './LogList.vue'
 import NextCard from './NextCard.vue'
+import PlacesPanel from './PlacesPanel.vue'
+import ReadyDialog from './ReadyDialog.vue'
 import { ring } from './ring'
 import { useBench } from './useBench'
 import { useOutlook } from './useOutlook'
@@ -50,7 +52,27 @@ const chosen = ref<string | null>(null)
 const forBatch = computed(() => chosen.value ?? next.value?.batch ?? bench.value?.batches[0]?.id ?? '')
 
 const END_KIND: Record<string, string> = { load: 'in', turn: 'turned', out: 'out' }
-async function doAction(a: NextAction) {
+// What must be ticked or waived before a batch starts; an entry of the log says that it was.
+const readied = computed(() => new Set(standing.value.filter((e) => e.kind === 'ready').flatMap((e) => (e.payload.items as { item: string }[]).map((i) => `${e.batch}|${i.item}`))))
+const notReady = (batch: string) => (batches.value.get(batch)?.checklist ?? []).filter((c) => !readied.value.has(`${batch}|${c.key}`))
+const begun = (batch: string) => state.value.runs.some((r) => r.batch === batch && r.state !== 'todo')
+const asking = ref<{ batch: string; then: () => Promise<void> } | null>(null)
+/** Do it at once, or once the batch is ready. */
+async function whenReady(batch: string, then: () => Promise<void>) {
+  if (!begun(batch) && notReady(batch).length) asking.value = { batch, then }
+  else await then()
+}
+async function ready(items: Record<string, unknown>[]) {
+  const a = asking.value
+  asking.value = null
+  if (!a) return
+  await log(a.batch, 'ready', { items })
+  await a.then()
+}
+const placesOpen = ref(false)
+const markOfTag = computed(() => Object.fromEntries((bench.value?.batches ?? []).map((b) => [b.tag, b.mark])))
+const doAction = (a: NextAction) => whenReady(a.batch, () => logAction(a))
+async function logAction(a: NextAction) {
   const step = steps.value.get(key(a))
   const kind = a.type === 'start' ? 'started' : a.type === 'confirm' ? 'done' : END_KIND[step?.phase ?? ''] ?? 'done'
   await log(a.batch, kind, { step: a.step })
@@ -60,7 +82,8 @@ function postpone(a: NextAction) {
   later.value = new Map(later.value).set(key(a), tick.value + 60)
 }
 /** In, turned, out for a batch: ends the step of that kind which is asked for, or stands as a fact by itself. */
-async function fact(kind: 'in' | 'turned' | 'out') {
+const fact = (kind: 'in' | 'turned' | 'out') => whenReady(forBatch.value, () => logFact(kind))
+async function logFact(kind: 'in' | 'turned' | 'out') {
   const phase = { in: 'load', turned: 'turn', out: 'out' }[kind]
   const asked = state.value.actions.find((a) => a.batch === forBatch.value && a.type === 'do' && steps.value.get(key(a))?.phase === phase)
   await log(forBatch.value, kind, asked ? { step: asked.step } : {})
@@ -112,7 +135,7 @@ onMounted(() => { if (wake.isSupported.value) void wake.request('screen').catch(
 const card = ref<InstanceType<typeof NextCard>>()
 function onKey(e: KeyboardEvent) {
   const typing = (e.target as HTMLElement)?.closest('input, textarea, select, [role=dialog], .el-select, .el-overlay')
-  if (typing || e.ctrlKey || e.metaKey || e.altKey || dialog.value) return
+  if (typing || e.ctrlKey || e.metaKey || e.altKey || dialog.value || asking.value) return
   const k = e.key.toLowerCase()
   const onButton = (e.target as HTMLElement)?.tagName === 'BUTTON'
   if (k === ' ' && !onButton) card.value?.done()
@@ -176,6 +199,7 @@ const moved = computed(() => {
         <button class="act quiet" @click="replan">Plan from now</button>
         <button class="act quiet" @click="listOpen = true">Log ({{ standing.length }})</button>
         <button class="act quiet" @click="curvesOpen = true">Probes</button>
+        <button class="act quiet" @click="placesOpen = true">Places</button>
         <button v-if="!bench.shift.ended" class="act quiet" @click="endAsked = true">End shift</button>
       </div>
     </section>
@@ -185,6 +209,8 @@ const moved = computed(() => {
       <BenchColumns v-else :bench="bench" :runs="state.runs" :now="tick" :chosen="chosen" :standing="standing" :outlook="byBatch" :zone="zone" @pick="chosen = chosen === $event ? null : $event" />
       <LogBar :batches="bench.batches" :batch="forBatch" :follows="!chosen" :live="live" @pick="chosen = $event" @fact="fact" @plus="addMinutes(1)" @open="dialog = $event" />
     </section>
+    <ReadyDialog v-if="asking && batches.get(asking.batch)" :key="asking.batch" :batch="batches.get(asking.batch)!" :left="notReady(asking.batch)" @done="ready" @close="asking = null" />
+    <PlacesPanel v-if="placesOpen" :trial="trial" :marks="markOfTag" @close="placesOpen = false" />
     <EntryDialog v-if="dialog" :kind="dialog" :batch="batches.get(forBatch)!" :now="now()" @close="dialog = null" @log="(k, p, photo) => log(forBatch, k, p, null, photo)" @extend="(s) => addMinutes(s / 60)" />
     <el-dialog v-model="listOpen" title="Log of this shift" width="760"><LogList v-if="listOpen" :standing="standing" :batches="batches" :steps="steps" :trial="trial" :zone="zone" @correct="(e, p) => log(e.batch, e.kind, p, e.id)" @undo="(e) => log(e.batch, 'undone', {}, e.id)" /></el-dialog>
     <el-dialog v-model="curvesOpen" title="Probe curves" width="900"><ProbeCurves v-if="curvesOpen" :bench="bench" :zone="zone" @changed="reload" /></el-dialog>

@@ -18,6 +18,7 @@ function words(e: FoldEntry): string {
     case 'extended': return `${step}: ${Number(p.seconds) > 0 ? '+' : '−'}${minutes(Math.abs(Number(p.seconds)))}`
     case 'effort': return [p.hands_s && `hands ${minutes(Number(p.hands_s))}`, p.wash_items && `${p.wash_items} to wash`, p.wash_s && `washing ${minutes(Number(p.wash_s))}`, (e.payload.nuisance as string[] | undefined)?.join(', ')].filter(Boolean).join(', ')
     case 'handling_error': case 'void': return String(p.why)
+    case 'ready': { const items = (e.payload.items as { text: string; waived?: string }[]) ?? []; const w = items.filter((i) => i.waived); return `${items.length - w.length} ticked${w.length ? `; not needed: ${w.map((i) => `${i.text} (${i.waived})`).join('; ')}` : ''}` }
     case 'photo': return p.face ? String(p.face) : ''
     default: return String(p.text ?? step ?? '')
   }

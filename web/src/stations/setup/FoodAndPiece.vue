@@ -4,8 +4,8 @@ import { computed, reactive, ref } from 'vue'
 import { api, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { lengthText, temperatureText } from '../../bench/units'
+import type { Edit } from '../useTrial'
 
-type Edit = (act: (t: Trial, headers: Record<string, string>) => Promise<{ data?: Trial }>) => Promise<boolean>
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const { data: safety } = useQuery({ queryKey: ['safety'], queryFn: async () => (await api.GET('/api/v1/safety')).data! })
 const { data: specs } = useQuery({ queryKey: ['workbench'], staleTime: Infinity, queryFn: async () => (await api.GET('/api/v1/workbench')).data!.items })
