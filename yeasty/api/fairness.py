@@ -10,8 +10,20 @@ from yeasty.api.ask import open_trial, whole
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require, system
 from yeasty.api.views import TrialPath, TrialView
+from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
-from yeasty.core.setup.differences import Difference, claim, compare, differences, results_by, sentence
+from yeasty.core.setup.differences import (
+    Difference,
+    MethodFacts,
+    claim,
+    claim_links,
+    compare,
+    differences,
+    links,
+    results_by,
+    sentence,
+    the_change,
+)  # fmt: skip
 from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
 from yeasty.store import designs, library, pieces, trials
 from yeasty.store.as_done import facts_as_done
@@ -130,29 +142,47 @@ def _claim(trial: Trial, views: list[DifferenceView]) -> str:
     )  # fmt: skip
 
 
-def design_differences(trial: Trial) -> list[Difference]:
-    """What differs in a trial's design, in the person's units."""
+def _facts(trial: Trial) -> list[MethodFacts]:
     used = trials.appliances_of(db(), trial)
-    facts = designs.method_facts(trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id))
-    return differences(facts, trial.varied, system(), DoneRule(trial.done_rule))
+    return designs.method_facts(trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id))
+
+
+def _came_from(trial: Trial) -> dict[str, str]:
+    """Tag to the tag it came from, within a trial whose methods come from one another; a second method from the first."""
+    if not KINDS[TrialKind(trial.kind)].single:
+        return {}
+    tags = {m.id: m.tag for m in trial.methods}
+    found = {m.tag: tags[m.parent_method_id] for m in trial.methods if m.parent_method_id in tags and m.parent_method_id}
+    if not found and trial.kind == TrialKind.ONE_CHANGE and len(trial.methods) == 2:
+        found = {trial.methods[1].tag: trial.methods[0].tag}
+    return found
+
+
+def design_differences(trial: Trial) -> tuple[list[Difference], dict[str, list[str]]]:
+    """What differs in a trial's design, in the person's units, and for versions what each changes."""
+    facts, rule = _facts(trial), DoneRule(trial.done_rule)
+    steps = links(facts, _came_from(trial), rule)
+    return differences(facts, [*trial.varied, *the_change(steps)], system(), rule), steps
 
 
 def fairness_view(trial: Trial) -> FairnessView:
     """Differences, how each stands and what it sways, the sentence and what can be claimed."""
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
-    views = _views(trial, design_differences(trial), merged(library.own_sways(db())), accepted)
+    found, steps = design_differences(trial)
+    views = _views(trial, found, merged(library.own_sways(db())), accepted)
     still = [v.field for v in views if not v.varied and not v.result and v.accepted is None]
     settled = sum(1 for v in views if v.accepted is not None and not v.varied)
     words = sentence(still, settled, sum(1 for v in views if v.varied))
+    told = claim_links(steps) if steps and TrialKind(trial.kind) is not TrialKind.ONE_CHANGE else _claim(trial, views)
     return FairnessView(
-        sentence=words, claim=_claim(trial, views), open_count=len(still), credited=str(trial.layout.get("credited") or ""), differences=views
+        sentence=words, claim=told, open_count=len(still), credited=str(trial.layout.get("credited") or ""), differences=views
     )  # fmt: skip
 
 
 def open_doubts(trial: Trial) -> int:
     """How many differences are neither meant nor accepted nor a result."""
     accepted = {(a.field, a.signature) for a in trial.accepted}
-    return sum(1 for d in design_differences(trial) if not d.varied and not d.result and (d.field, d.signature) not in accepted)
+    return sum(1 for d in design_differences(trial)[0] if not d.varied and not d.result and (d.field, d.signature) not in accepted)
 
 
 @fairness.get("/trials/<uuid:trial_id>/fairness", responses={200: FairnessView})

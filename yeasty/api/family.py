@@ -169,7 +169,7 @@ def get_family(path: TrialPath) -> Response:
     trials = len({i.trial_id for i in items})
     tries = sum(i.failed_tries for i in items)
     sentence = f"{len(items)} methods in {trials} trial{'' if trials == 1 else 's'}, {1 + max((i.generation for i in items), default=0)} generations"
-    return answer(FamilyView(sentence=sentence + (f"; {tries} failed tries counted." if tries else "."), items=items))
+    return answer(FamilyView(sentence=sentence + (f"; {tries} failed {'try' if tries == 1 else 'tries'} counted." if tries else "."), items=items))
 
 
 @family.post("/trials/<uuid:trial_id>/by-products", responses={201: TrialView})

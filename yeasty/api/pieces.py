@@ -18,6 +18,7 @@ from yeasty.core.errors import RuleError
 from yeasty.core.setup import places as core
 from yeasty.core.setup.labels import PAPERS, STOCKS, MapSheet, labels_html, maps_html
 from yeasty.core.setup.labels import Tag as LabelTag
+from yeasty.devices.scale import piece_on_the_scale, readings
 from yeasty.store import pieces as store
 from yeasty.store.people import Role
 from yeasty.store.pieces import PlaceMap
@@ -271,6 +272,31 @@ def set_pieces(path: TrialPath, body: PiecesIn) -> Response:
     trial = open_trial(path.trial_id)
     store.set_pieces(db(), trial, [p.model_dump() for p in body.items])
     return answer(_view(trial))
+
+
+class ScaleQuery(BaseModel):
+    """Which piece is laid on the stand-in scale."""
+
+    number: int = Field(ge=1, le=2000)
+
+
+class ScaleView(BaseModel):
+    """What the scale says once it stands still; `simulated` where it is the stand-in."""
+
+    kg: float
+    readings: list[float]
+    simulated: bool
+
+
+@pieces.get("/trials/<uuid:trial_id>/scale", responses={200: ScaleView})
+@require(Role.COOK)
+def read_scale(path: TrialPath, query: ScaleQuery) -> Response:
+    """Lay the next piece on the stand-in scale and read it. Its weights are made up and said to be."""
+    trial = open_trial(path.trial_id)
+    middle = next((m.piece_kg for m in trial.methods if m.piece_kg), 0.05)
+    seed = trial.id.int % 1_000_003
+    shown = readings(piece_on_the_scale(seed, query.number, middle), seed + query.number)
+    return answer(ScaleView(kg=shown[-1].kg, readings=[r.kg for r in shown], simulated=True))
 
 
 @pieces.post("/trials/<uuid:trial_id>/dealings", responses={201: PiecesView})

@@ -160,7 +160,8 @@ class ReaderQuestion(BaseModel):
 def _titles(ids: set[UUID]) -> dict[UUID, str]:
     from sqlalchemy import select
 
-    return dict(db().execute(select(Trial.id, Trial.title).where(Trial.id.in_(ids)))) if ids else {}
+    rows = db().execute(select(Trial.id, Trial.title).where(Trial.id.in_(ids))).all() if ids else []
+    return {r.id: r.title for r in rows}
 
 
 def _what_next() -> list[SuggestionView]:

@@ -16,7 +16,7 @@ from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Account
 from yeasty.store.pieces import PlaceMap, arms, keep_dealing, pieces_of, set_pieces
 from yeasty.store.promises import Source, add_guess, add_promise
-from yeasty.store.trials import Method, Trial
+from yeasty.store.trials import Ingredient, Method, MethodAmount, Trial
 
 SEED = 93_000
 
@@ -84,7 +84,7 @@ def _florets(db: Session, trial: Trial, lead: Account) -> None:
     ]
     set_pieces(db, trial, rows)
     made = pieces_of(db, trial.id)
-    draw = allocate([p.mass_kg for p in made], len(arms(trial)), SEED, 0.01, [p.part for p in made])
+    draw = allocate([p.mass_kg for p in made], len(arms(trial)), SEED, 0.01, [p.part for p in made], each=16)
     keep_dealing(
         db, trial,
         {"groups": draw.groups, "spare": draw.spare, "seed": draw.seed, "tolerance": draw.tolerance, "sentence": draw.sentence(),
@@ -239,6 +239,10 @@ def flatbread(db: Session, appliances: dict[str, Appliance]) -> Trial:
             if n == 3 and a.ingredient_id == flour["water"].id:
                 a.mass_kg = 0.14
         db.flush()
+    oil = Ingredient(trial_id=trial.id, name="rapeseed oil", position=3, allergens=[], price_per_kg=Decimal("3.20"))
+    trial.ingredients.append(oil)
+    db.flush()
+    m.amounts.append(MethodAmount(ingredient_id=oil.id, mass_kg=0.008))
     m.failed_tries = 1
     m.outcome = "try 1 failed: oil forgotten; then: " + m.outcome
     trial.varied = []

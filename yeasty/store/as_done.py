@@ -46,4 +46,5 @@ def facts_as_done(
 
 def _authors(db: Session, rows: Sequence[EntryRow]) -> dict[uuid.UUID | None, str]:
     ids = {r.author_id for r in rows if r.author_id}
-    return dict(db.execute(select(Person.id, Person.name).where(Person.id.in_(ids)))) if ids else {}
+    found = db.execute(select(Person.id, Person.name).where(Person.id.in_(ids))).all() if ids else []
+    return {r.id: r.name for r in found}

@@ -322,7 +322,7 @@ def _scale_amounts(trial: Trial, ingredient: str, rungs: Sequence[float]) -> Non
     row = next((i for i in trial.ingredients if i.name.lower() == ingredient.lower()), None)
     if row is None:
         raise RuleError("ingredient", f"“{ingredient}” is not one of the lots", "Enter it at Set up first, with its amount.")
-    trial.varied = [f"amount of {row.name}", "total salt", "total fat", "total liquid"]
+    trial.varied = [f"amount of {row.name}", "total salt", "total fat", "total liquid", "factor levels"]
     first = next((a.mass_kg for a in trial.methods[0].amounts if a.ingredient_id == row.id), None)
     if first is None:
         raise RuleError("ingredient", f"“{ingredient}” has no amount in the first method", "Enter its amount at Set up first.")

@@ -137,9 +137,13 @@ def allocation_question(db: Session, trial: Trial, seed: int, tolerance: float, 
     pieces = pieces_of(db, trial.id)
     if not pieces:
         raise RuleError("pieces", "none weighed yet", "Type, paste or weigh them first.")
+    sizes = {m.pieces_per_batch for m in trial.methods}
+    if len(sizes) > 1:
+        raise RuleError("pieces a batch", f"{', '.join(str(n) for n in sorted(sizes))} in different methods", "Make them equal first: dealing is in equal number.")
+    each = sizes.pop()
     strata = [f"{p.ingredient_id or ''}|{p.part.lower()}" for p in pieces]
     return {
-        "weights": [p.mass_kg for p in pieces], "groups": len(arms(trial)), "seed": seed, "tolerance": tolerance,
+        "weights": [p.mass_kg for p in pieces], "groups": len(arms(trial)), "seed": seed, "tolerance": tolerance, "each": each,
         "strata": strata if balance and len(set(strata)) > 1 else None,
     }  # fmt: skip
 

@@ -85,9 +85,11 @@ def measured(kind: str, given: Mapping[str, Any], system: str) -> dict[str, Any]
     return measured_by(kind, given, System(system))
 
 
-def allocation(weights: list[float], groups: int, seed: int, tolerance: float, strata: list[str] | None) -> dict[str, Any]:
+def allocation(
+    weights: list[float], groups: int, seed: int, tolerance: float, strata: list[str] | None, each: int | None = None
+) -> dict[str, Any]:
     """Pieces dealt out."""
-    found = allocate(weights, groups, seed, tolerance, strata)
+    found = allocate(weights, groups, seed, tolerance, strata, each=each)
     return asdict(found) | {"sentence": found.sentence()}
 
 

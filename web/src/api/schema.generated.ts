@@ -1573,6 +1573,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lay the next piece on the stand-in scale and read it. Its weights are made up and said to be. */
+        get: operations["pieces_read_scale_trials__uuid_trial_id__scale_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/screening-verdicts": {
         parameters: {
             query?: never;
@@ -4906,6 +4923,18 @@ export interface components {
          * @enum {string}
          */
         Scale: "intensity" | "liking" | "rank";
+        /**
+         * ScaleView
+         * @description What the scale says once it stands still; `simulated` where it is the stand-in.
+         */
+        ScaleView: {
+            /** Kg */
+            kg: number;
+            /** Readings */
+            readings: number[];
+            /** Simulated */
+            simulated: boolean;
+        };
         /**
          * SeatView
          * @description A seat as the lead sees it: no answers before the codes are opened, only how far it is.
@@ -9635,6 +9664,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadinessView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    pieces_read_scale_trials__uuid_trial_id__scale_get: {
+        parameters: {
+            query: {
+                number: number;
+            };
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -52,19 +52,19 @@ KINDS: Mapping[TrialKind, Kind] = {
         _asks("The champion is cooked again beside it, not remembered.", "Champion against each challenger, in pairs.", "Does a challenger beat the champion? On a tie the champion stays."),
     ),
     TrialKind.GRID: Kind(
-        "Grid", "factors by levels, every cell a method", 2, 48, (*HEAT, "preparation", "rest", "factor levels"), False,
+        "Grid", "factors by levels, every cell a method", 2, 48, (*HEAT, "preparation", "rest", "rests", "factor levels"), False,
         _asks("Cells in an order drawn at random, in blocks where they take more than one shift.", "Score every cell on the same attributes.", "Which factor matters, and do they act together?"),
     ),
     TrialKind.LADDER: Kind(
-        "Ladder", "pulled at rising times or temperatures, past the right one", 4, 48, ("cooking time",), False,
+        "Ladder", "pulled at rising times or temperatures, past the right one", 4, 48, ("cooking time", "factor levels", "turns"), False,
         _asks("Staged pulls, past the right one on purpose.", "Under, right or past, for each rung.", "The best point and its range, not the best rung tried."),
     ),
     TrialKind.BRANCH: Kind(
-        "Branch", "one shared cook, several finishes", 2, 48, (*HEAT, "rest", "finish"), False,
+        "Branch", "one shared cook, several finishes", 2, 48, (*HEAT, "rest", "rests", "factor levels"), False,
         _asks("One shared cook, then parted; note when each part leaves it.", "Score every finish on the same attributes.", "Which finish, given this cook?"),
     ),
     TrialKind.SCREENING: Kind(
-        "Screening", "20 to 40 ways, one note each", 3, 48, (*HEAT, "preparation", "rest", "way"), False,
+        "Screening", "20 to 40 ways, one note each", 3, 48, (*HEAT, "preparation", "rest", "rests"), False,
         _asks("Quickly, one after another.", "One word each from an ordered ladder, and a note.", "Which few go on to a closer trial?"),
     ),
     TrialKind.CHAIN: Kind(
@@ -72,7 +72,7 @@ KINDS: Mapping[TrialKind, Kind] = {
         _asks("The version before is cooked again or its sample kept.", "Is the defect gone; did another come?", "Which version stands, and what is the next change?"),
     ),
     TrialKind.VARIETIES: Kind(
-        "Varieties", "same method, other ingredient", 2, 48, ("variety",), False,
+        "Varieties", "same method, other ingredient", 2, 48, ("factor levels",), False,
         _asks("All by the same steps.", "Score every variety on the same attributes.", "Which variety, by this method?"),
     ),
 }  # fmt: skip
@@ -207,10 +207,10 @@ _OWN: Mapping[TrialKind, Callable[[Design], list[RuleError]]] = {
 def varied_by(kind: TrialKind, layout: Mapping[str, object]) -> tuple[str, ...]:
     """Fields that differ on purpose by the kind and its layout.
 
-    >>> varied_by(TrialKind.LADDER, {"rises": "set point"})
-    ('set point',)
+    >>> varied_by(TrialKind.LADDER, {"rises": "set point"})[0]
+    'set point'
     """
     if kind is TrialKind.LADDER:
         rises = str(layout.get("rises") or "time")
-        return (LADDER_VARIES[rises],) if rises in RISES else ()
+        return (LADDER_VARIES[rises], "factor levels", "turns") if rises in RISES else ()
     return KINDS[kind].varied

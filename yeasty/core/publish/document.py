@@ -96,6 +96,10 @@ def step_texts(
                 until = f"until the core reads {step.end_core_c:g} °C ({fahrenheit(step.end_core_c):.0f} °F)"
             elif step.end_rule is EndRule.CUE:
                 until = f"until {step.end_cue}"
+            elif step.end_rule is EndRule.WEIGHT and step.end_kg is not None:
+                until = f"until it weighs {say_mass_both(step.end_kg)}"
+            elif step.end_rule is EndRule.MATCH:
+                until = f"until it matches {step.end_cue}"
             temperature = say_temperature_both(step.set_point_c) if step.set_point_c is not None else ""
             if step.power_w is not None:
                 temperature = temperature if temperature else f"{step.power_w:g} W into the food"

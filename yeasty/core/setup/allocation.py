@@ -23,6 +23,7 @@ FEW = 20
 WALKERS = 512
 SWAPS_A_LEVEL = 40
 MOST_LEVELS = 90
+MOST_STATES = 2e6
 
 Ints = NDArray[np.int64]
 Floats = NDArray[np.float64]
@@ -82,8 +83,9 @@ class Allocation:
 
 
 def allocate(
-    weights: Sequence[float], groups: int, seed: int, tolerance: float = 0.01, strata: Sequence[str] | None = None
-) -> Allocation:
+    weights: Sequence[float], groups: int, seed: int, tolerance: float = 0.01, strata: Sequence[str] | None = None, *,
+    each: int | None = None,
+) -> Allocation:  # fmt: skip
     """Deal pieces to groups in equal number, at random among all dealings within a tolerance of mean weight.
 
     Parameters
@@ -93,6 +95,7 @@ def allocate(
     seed : of the draw; the same seed gives the same dealing
     tolerance : most that a group's mean may lie from the mean of all dealt pieces [share], 0.0001 to 0.5
     strata : for each piece its lot or part; groups then hold the same number of each to within one piece
+    each : pieces that a group takes; as many as there are where left out, the rest is spare
 
     Returns
     -------
@@ -118,19 +121,19 @@ def allocate(
     for n, weight in enumerate(weights, 1):
         if not isfinite(weight) or weight <= 0:
             raise RuleError(f"piece {n}", f"weighs {weight:g}", "Weigh it again: a weight is above zero.")
-    if len(weights) < groups:
+    wanted = groups * (each if each is not None else 1)
+    if len(weights) < wanted or (each is not None and each < 1):
         raise RuleError(
-            "pieces",
-            f"{len(weights)} for {groups} groups",
-            f"Get {groups - len(weights)} more, or cook fewer methods or replicates.",
-        )
+            "pieces", f"{len(weights)} for {groups} groups" + (f" of {each}" if each else ""),
+            f"Get {wanted - len(weights)} more, or cook fewer methods or replicates.",
+        )  # fmt: skip
     if strata is not None and len(strata) != len(weights):
         raise RuleError("strata", f"{len(strata)} for {len(weights)} pieces", "Name the lot or part of every piece, or of none.")
     kinds = [str(s) for s in strata] if strata is not None else [""] * len(weights)
     names = sorted(set(kinds))
     members = [np.array([i for i, k in enumerate(kinds) if k == name], dtype=np.int64) for name in names]
     members.sort(key=lambda m: -len(m))
-    shape = _Shape([len(m) for m in members], groups)
+    shape = _Shape([len(m) for m in members], groups, each)
     w = np.asarray(weights, dtype=float)
     # Every group holds a piece of the largest stratum: then dealings that only exchange groups are counted as one.
     if shape.base[0] >= 1 and shape.log_count - lgamma(groups + 1) <= log(COUNT_UP_TO) + 1e-9:
@@ -141,15 +144,18 @@ def allocate(
 class _Shape:
     """How many pieces of each stratum each group may hold, and how many dealings that makes.
 
-    Each group takes the whole share of every stratum; what is left of a stratum (fewer pieces than groups) goes to
-    different groups, one each, so that all groups end with the same number; the rest is spare.
+    Each group takes the whole share of every stratum; what is left of a stratum goes to different groups, one each, so
+    that all groups end with the same number; the rest is spare.
     """
 
-    def __init__(self, sizes: Sequence[int], groups: int) -> None:
+    def __init__(self, sizes: Sequence[int], groups: int, each: int | None) -> None:
         self.sizes, self.groups = list(sizes), groups
-        self.base = [n // groups for n in sizes]
+        share = 1.0 if each is None else each * groups / sum(sizes)
+        self.base = [int(n * share / groups + 1e-9) for n in sizes]
         self.rest = [n - b * groups for n, b in zip(sizes, self.base, strict=True)]
-        self.extra = sum(self.rest) // groups
+        self.extra = sum(self.rest) // groups if each is None else each - sum(self.base)
+        if float(np.prod([min(r, groups) + 1.0 for r in self.rest])) * 2 ** min(len(sizes), 20) > MOST_STATES:
+            raise RuleError("strata", f"{len(sizes)} lots and parts among {groups} groups", "Balance fewer at once: leave the parts out.")
         self.states = self._ways()
         self.log_count = self.states[0][tuple(0 for _ in sizes)]
 

@@ -163,26 +163,27 @@ def _chain_facts(method: MethodFacts, system: System) -> dict[str, Fact]:
     def spent(*phases: Phase) -> float:
         return sum(s.duration_s for s in mains if s.phase in phases)
 
-    warm = sum(
-        s.duration_s for s in mains[:first_heat]
+    standing = [
+        s for s in mains[:first_heat]
         if s.phase in (Phase.PREPARE, Phase.WAIT) and s.attention.value == "free" and (s.set_point_c is None or COLD_C < s.set_point_c < WARM_C)
-    )  # fmt: skip
+        and not s.days_before
+    ]  # fmt: skip
     waits = [s for s in mains[first_heat:] if s.phase is Phase.WAIT]
     used = sorted({method.appliances.get(s.appliance or "", "") for s in method.steps} - {""})
     points = [s.set_point_c for s in cooking if s.set_point_c is not None]
     powers = [s.power_w for s in cooking if s.power_w is not None]
     turned = [(d.during_offset_s or 0.0) for _, during in chain for d in during if d.phase is Phase.TURN]
     watched = sum(1 for s in method.steps if s.attention == "watched")
-    rules = [end_words(s, lambda c: f"{c:.1f} °C", lambda kg: f"{kg:.4f} kg") for s in cooking]
-    said_rules = [end_words(s, lambda c: say_temperature(c, system), lambda kg: say_mass(kg, system)) for s in cooking]
-    prepared = [s.what.strip() for s in mains if s.phase is Phase.PREPARE]
+    rules = dict.fromkeys(end_words(s, lambda c: f"{c:.1f} °C", lambda kg: f"{kg:.4f} kg") for s in cooking)
+    said_rules = dict.fromkeys(end_words(s, lambda c: say_temperature(c, system), lambda kg: say_mass(kg, system)) for s in cooking)
+    prepared = [s.what.strip() for s in mains if s.phase is Phase.PREPARE and s not in standing]
     ahead = max((s.days_before for s in method.steps), default=0)
     return {
         "come-up time": seconds(spent(Phase.COME_UP)),
         "cooking time": seconds(sum(s.duration_s for s in cooking)),
         "rest": seconds(sum(s.duration_s for s in waits)),
         "rests": Fact(float(len(waits)), f"{len(waits)}"),
-        "time at room temperature": seconds(warm),
+        "time at room temperature": seconds(sum(s.duration_s for s in standing)),
         "appliance": Fact(" + ".join(plain(u) for u in used), " + ".join(used) or "not chosen"),
         "set point": Fact("/".join(f"{p:.1f}" for p in points), " / ".join(say_temperature(p, system) for p in points) or "none"),
         "power": Fact("/".join(f"{p:g}" for p in powers), ("/".join(f"{p:g}" for p in powers) + " W") if powers else "none"),
@@ -272,6 +273,61 @@ def _said_already(part: str, changed: Sequence[str], labels: Mapping[str, Mappin
     return sum(1 for name in changed if (shares_of(name, labels.get(name)) or {}).get(part, 0.0) > 0) == 1
 
 
+def links(
+    methods: Sequence[MethodFacts], came_from: Mapping[str, str], done_rule: DoneRule = DoneRule.BY_CLOCK
+) -> dict[str, list[str]]:
+    """For each method that came from another one here: the fields in which the two differ.
+
+    Parameters
+    ----------
+    came_from : tag to the tag it came from
+
+    >>> a, b = MethodFacts("VA", "Griddle", lid="lid on"), MethodFacts("VB", "Griddle", lid="lid off")
+    >>> links([a, b], {"VB": "VA"})
+    {'VB': ['lid']}
+    """
+    by_tag = {m.tag: m for m in methods}
+    return {
+        child: [d.field for d in differences([by_tag[parent], by_tag[child]], [], done_rule=done_rule) if not d.result]
+        for child, parent in came_from.items()
+        if child in by_tag and parent in by_tag
+    }
+
+
+def the_change(found: Mapping[str, Sequence[str]]) -> list[str]:
+    """Fields that are the one thing changed wherever they change: those are what such a trial varies.
+
+    >>> the_change({"VB": ["lid"], "VC": ["rest", "lid"]})
+    []
+    """
+    alone = {fields[0] for fields in found.values() if len(fields) == 1}
+    along = {f for fields in found.values() if len(fields) > 1 for f in fields}
+    return sorted(alone - along)
+
+
+def claim_links(found: Mapping[str, Sequence[str]]) -> str:
+    """What a chain or a challenge can claim, by what each version changes against the one it came from.
+
+    >>> claim_links({"VB": ["lid"], "VC": ["rest", "turns"]})
+    'VC changes two things at once (rest, turns): a difference can be credited to both together, not to either. VB changes one thing: a difference can be credited to the lid.'
+    """
+    said = []
+    for tag, fields in found.items():
+        if len(fields) > 1:
+            count = "two" if len(fields) == 2 else str(len(fields))
+            them = "both together, not to either" if len(fields) == 2 else "all together, not to any one"
+            said.append(f"{tag} changes {count} things at once ({', '.join(fields[:5])}): a difference can be credited to {them}.")
+    none = [t for t, f in found.items() if not f]
+    if none:
+        said.append(f"{', '.join(none)} {'differs' if len(none) == 1 else 'differ'} in nothing that is written: write the change down.")
+    single = {t: f[0] for t, f in found.items() if len(f) == 1}
+    if single and len(single) == len(found) and len(found) > 2:
+        said.append("Each version changes one thing against the one before: a difference between the two can be credited to it.")
+    else:
+        said += [f"{t} changes one thing: a difference can be credited to the {f}." for t, f in single.items()]
+    return " ".join(said)
+
+
 def sentence(open_fields: Sequence[str], accepted: int, varied: int) -> str:
     """The one sentence that opens Set up.
 
@@ -280,7 +336,7 @@ def sentence(open_fields: Sequence[str], accepted: int, varied: int) -> str:
     """
     if not open_fields:
         stand = f"; {accepted} accepted in writing" if accepted else ""
-        return f"Fair as far as it is written: only what is meant to differ differs ({varied} fields){stand}."
+        return f"Fair as far as it is written: only what is meant to differ differs ({varied} field{'' if varied == 1 else 's'}){stand}."
     count = len(open_fields)
     names = ", ".join(open_fields[:4]) + (", …" if count > 4 else "")
     one = count == 1

@@ -12,6 +12,8 @@ from yeasty.core.errors import RuleError, check_range
 VESSELS = ("tray", "basket", "rack", "grill", "pot", "plate")
 # Air that pieces need between them; less and they steam each other [m]. A starting point, set by the cook.
 USUAL_SPACING_M = 0.01
+# No hand lays a piece more exactly than this [m].
+HAND_M = 0.001
 
 
 @dataclass(frozen=True)
@@ -117,8 +119,8 @@ def problems(m: VesselMap) -> list[RuleError]:
     for i, (n, p) in enumerate(lying):
         for k, q in lying[i + 1 :]:
             gap = hypot(p.x_m - q.x_m, p.y_m - q.y_m) - m.piece_m
-            if gap < m.spacing_m - 1e-6:
-                what = "touch" if gap < 1e-6 else f"lie {gap * 1000:.0f} mm apart"
+            if gap < m.spacing_m - HAND_M:
+                what = "touch" if gap < HAND_M else f"lie {gap * 1000:.0f} mm apart"
                 found.append(
                     RuleError(f"places {n} ({p.tag}) and {k} ({q.tag})", f"{what}; {m.spacing_m * 1000:.0f} mm are wanted", "Draw them apart, or cook in two rounds.")
                 )  # fmt: skip

@@ -45,7 +45,7 @@ async function byProduct() {
     <h2>{{ data.sentence }}</h2>
     <div class="scroll" tabindex="0" aria-label="Family tree, scrolls sideways">
       <div class="tree" :style="{ width: `${width}px`, height: `${height}px` }">
-        <svg :width="width" :height="height" aria-hidden="true"><path v-for="l in lines" :key="l.key" :d="l.d" :class="{ lit: l.lit }" /></svg>
+        <svg class="lines" :width="width" :height="height" aria-hidden="true"><path v-for="l in lines" :key="l.key" :d="l.d" :class="{ lit: l.lit }" /></svg>
         <button v-for="n in nodes" :key="n.method_id" type="button" class="node" :class="{ mine: n.trial_id === trial.id, chosen: chosen === n.method_id, small: many }" :style="{ left: `${x(n.generation)}px`, top: `${y(n.row)}px`, width: `${W}px`, height: `${H}px` }" @click="chosen = chosen === n.method_id ? null : n.method_id">
           <LoafMark :mark="n.mark" :size="many ? 20 : 28" /><span class="t"><strong>{{ n.tag }}</strong> {{ n.name }}<small v-if="!many">{{ n.outcome || n.change || n.trial }}</small></span>
         </button>
@@ -70,7 +70,7 @@ async function byProduct() {
 <style scoped>
 .scroll { overflow: auto; padding: 4px 4px 12px; max-height: 62vh; border-bottom: 1px solid var(--line); }
 .tree { position: relative; }
-svg { position: absolute; inset: 0; }
+svg.lines { position: absolute; inset: 0; }
 path { fill: none; stroke: var(--line-strong); stroke-width: 2; }
 path.lit { stroke: var(--crust); stroke-width: 4; }
 .node { position: absolute; display: flex; gap: 8px; align-items: center; text-align: left; font: inherit; font-size: 15px; line-height: 1.15; color: inherit; background: var(--paper); border: 1px solid var(--line-strong); border-radius: 8px; padding: 2px 8px; cursor: pointer; overflow: hidden; }

@@ -17,6 +17,8 @@ const rows = ref<Row[]>(props.method.steps.map((s) => ({
 })))
 const phases: [Schemas['Phase'], string][] = [['prepare', 'prepare'], ['come_up', 'come up'], ['load', 'put in'], ['cook', 'cook'], ['turn', 'turn, shake'], ['out', 'take out'], ['wait', 'rest, drain'], ['plate', 'plate'], ['wash_up', 'wash up']]
 const words = reactive({ name: props.method.name, tag: props.method.tag, batch: massText(props.method.batch_kg), piece: massText(props.method.piece_kg), start: temperatureText(props.method.start_c), pieces: props.method.pieces_per_batch })
+/** Words on the dial that somebody knows the temperature of. */
+const dialOf = (r: Row) => (appliances.value?.find((a) => a.id === r.appliance_id)?.dial ?? []).filter((d) => d.celsius !== null && d.celsius !== undefined)
 /** Rules that answer how long, by what heats. */
 function rulesFor(r: Row): string[] {
   const kind = appliances.value?.find((a) => a.id === r.appliance_id)?.kind ?? ''
@@ -78,7 +80,7 @@ const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{tr
           <label v-if="['turn', 'prepare', 'load'].includes(r.phase) || r.offset" class="field short">During the step before, after<el-input v-model="r.offset" placeholder="in order" /></label>
           <template v-if="['come_up', 'cook'].includes(r.phase)">
             <label class="field">Appliance<el-select v-model="r.appliance_id" clearable><el-option v-for="a in appliances" :key="a.id" :value="a.id" :label="a.name" /></el-select></label>
-            <label class="field short">Set to<el-input v-model="r.set_point" placeholder="200 °C" /></label>
+            <label class="field short">Set to<el-input v-model="r.set_point" placeholder="200 °C" /><span v-if="dialOf(r).length" class="dial"><button v-for="d in dialOf(r)" :key="d.word" type="button" class="word" :title="d.measured ? 'measured' : 'not measured'" @click.prevent="r.set_point = temperatureText(Number(d.celsius))">{{ d.word }} {{ temperatureText(Number(d.celsius)) }}</button></span></label>
             <label class="field short">Power into food<el-input v-model="r.power" placeholder="700 W" /></label>
           </template>
           <label v-if="['prepare', 'wait'].includes(r.phase)" class="field short">Days before<el-input-number v-model="r.days" :min="0" :max="30" :controls="false" /></label>
@@ -102,5 +104,6 @@ li.hands { border-left-color: var(--ink); }
 li.watched { border-left-color: var(--warn-line); }
 .what { flex: 1 1 220px; } .kind { width: 150px; } .short { width: 130px; } .tag { width: 90px; }
 .tag :deep(.el-input-number) { width: 90px; }
+.dial { display: flex; gap: 8px; } .word { background: none; border: 0; padding: 2px 0; font: inherit; font-size: 13px; color: var(--ink-soft); text-decoration: underline; cursor: pointer; white-space: nowrap; }
 .self-end { align-self: end; }
 </style>

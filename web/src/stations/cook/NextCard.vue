@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { FoldEntry, NextAction } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
-import { clock, countdown, temperature } from '../../bench/units'
+import { clock, countdown, mass, temperature } from '../../bench/units'
 import type { BenchBatch, BenchStep } from './useBench'
 
 const props = defineProps<{ actions: NextAction[]; steps: Map<string, BenchStep>; batches: Map<string, BenchBatch>; now: number; undoable: FoldEntry | null; zone?: string; waitingForPlan: boolean }>()
@@ -24,8 +24,10 @@ function what(a: NextAction): string {
 const facts = computed(() => {
   const s = step.value
   if (!s || !batch.value) return ''
-  return [batch.value.name + (batch.value.replicate > 1 ? `, batch ${batch.value.replicate}` : ''), s.appliance_name, s.set_point_c !== null && temperature(s.set_point_c), s.power_w && `${s.power_w} W`].filter(Boolean).join(' · ')
+  return [batch.value.name + (batch.value.replicate > 1 ? `, batch ${batch.value.replicate}` : ''), s.appliance_name, s.set_point_c !== null && temperature(s.set_point_c), s.power_w && `${s.power_w} W`, untilOf(s)].filter(Boolean).join(' · ')
 })
+/** What ends it, where that is not the clock. */
+const untilOf = (s: BenchStep) => (s.end_rule === 'core' && s.end_core_c !== null ? `until the core reads ${temperature(s.end_core_c)}` : s.end_rule === 'weight' && s.end_kg ? `until it weighs ${mass(s.end_kg)}` : s.end_rule === 'match' ? `until it matches ${s.end_cue}` : s.end_rule === 'cue' && s.end_cue ? `until ${s.end_cue}` : '')
 const doneWord = computed(() => (next.value?.type === 'start' ? 'Started' : next.value?.type === 'confirm' ? 'Reached' : 'Done'))
 function done() {
   if (!next.value) return

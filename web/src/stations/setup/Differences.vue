@@ -15,6 +15,7 @@ const wide = computed(() => props.trial.methods.length <= 6)
 const accepting = ref<D | null>(null)
 const mending = ref<D | null>(null)
 const reason = ref('')
+const told = ref('')
 const like = ref('')
 async function accept() {
   const d = accepting.value
@@ -25,6 +26,7 @@ async function mend() {
   if (d && (await props.edit((_, headers) => api.POST('/api/v1/trials/{trial_id}/mended-differences', { ...path, headers, body: { field: d.field, like: like.value } })))) { mending.value = null; like.value = '' }
 }
 const vary = (field: string, on: boolean) => props.edit((t, headers) => api.PATCH('/api/v1/trials/{trial_id}', { ...path, headers, body: { varied: on ? [...t.varied, field] : t.varied.filter((v) => v !== field) } }))
+const declared = (field: string) => props.trial.varied.some((v) => v === field || (v.endsWith(' of') && field.startsWith(v)))
 const mark = (tag: string) => props.trial.methods.find((m) => m.tag === tag)?.mark
 
 // The kitchen's own line on what sways what.
@@ -53,12 +55,13 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
       <tbody>
         <tr v-for="d in [...open, ...settled]" :key="d.field" :class="{ open: !d.varied && !d.result && !d.accepted }">
           <td class="field-name"><strong>{{ d.field }}</strong>
-            <span v-for="s in d.sways.slice(0, 2)" :key="s.attribute" class="soft small block">sways {{ s.attribute.toLowerCase() }} {{ s.words }}: {{ s.reason }} <em>{{ s.status }}</em></span>
-            <button class="why" @click="own(d)">{{ d.sways.length ? 'We see it otherwise' : 'Say what it sways' }}</button></td>
+            <button class="why" :aria-expanded="told === d.field" @click="told = told === d.field ? '' : d.field">{{ d.sways.length ? `sways ${d.sways.slice(0, 3).map((s) => `${s.attribute.toLowerCase()} ${s.words}`).join(', ')}` : 'what it sways is not known' }}</button>
+            <span v-if="told === d.field" class="reasons"><span v-for="s in d.sways" :key="s.attribute" class="soft small block">{{ s.attribute }}: {{ s.reason }} <em>{{ s.status }}</em></span><button class="why" @click="own(d)">{{ d.sways.length ? 'We see it otherwise' : 'Say what it sways' }}</button></span></td>
           <template v-if="wide"><td v-for="m in trial.methods" :key="m.id">{{ d.values[m.tag] }}</td></template>
           <td v-else><span v-for="g in groupsOf(d.values)" :key="g.value" class="group"><strong>{{ g.value }}</strong> <span class="tags"><span v-for="t in g.tags.slice(0, 14)" :key="t" class="tag"><LoafMark v-if="mark(t) && g.tags.length <= 6" :mark="mark(t)!" :size="18" />{{ t }}</span><span v-if="g.tags.length > 14" class="tag">and {{ g.tags.length - 14 }} more</span></span></span></td>
           <td class="acts">
-            <template v-if="d.varied">varied on purpose <button class="act quiet" :disabled="busy" @click="vary(d.field, false)">Not meant</button></template>
+            <template v-if="d.varied && !declared(d.field)">the one thing changed</template>
+            <template v-else-if="d.varied">varied on purpose <button class="act quiet" :disabled="busy" @click="vary(d.field, false)">Not meant</button></template>
             <template v-else-if="d.result">a result: the state ends it, not the clock <button class="act quiet" :disabled="busy" @click="vary(d.field, true)">It is what we vary</button></template>
             <template v-else-if="d.accepted">comes with the method: {{ d.accepted }}</template>
             <template v-else><strong>slipped in</strong><br /><button class="act" :disabled="busy" @click="mending = d; like = ''">Mend it</button><button class="act quiet" @click="accepting = d">Accept in writing</button><button class="act quiet" :disabled="busy" @click="vary(d.field, true)">It is what we vary</button></template>
@@ -103,10 +106,11 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
 .open td:first-child { border-left: 6px solid var(--warn-line); padding-left: 10px; }
 .acts { min-width: 200px; }
 .acts .act { margin: 2px 6px 2px 0; }
-.field-name { max-width: 340px; }
+.field-name { min-width: 200px; max-width: 300px; }
+.reasons { display: block; }
 .block { display: block; line-height: 1.25; }
 .block em { font-style: normal; opacity: .8; } .block em::before { content: '· '; }
-.why { background: none; border: 0; padding: 4px 0; font: inherit; font-size: 13px; color: var(--ink-soft); text-decoration: underline; text-underline-offset: 3px; cursor: pointer; min-height: 28px; }
+.why { background: none; border: 0; padding: 4px 0; font: inherit; font-size: 13px; color: var(--ink-soft); text-decoration: underline; text-underline-offset: 3px; cursor: pointer; min-height: 28px; display: block; text-align: left; line-height: 1.2; }
 .group { display: block; margin-bottom: 3px; }
 .tags { display: inline-flex; flex-wrap: wrap; gap: 2px 8px; }
 .tag { display: inline-flex; align-items: center; gap: 2px; font-family: var(--mono); font-size: 14px; }

@@ -35,7 +35,7 @@ const tight = computed(() => rows.value.length > 10)
 
 <style scoped>
 .jobs { list-style: none; margin: 0; padding: 0; display: grid; gap: 12px; }
-.jobs li { display: grid; grid-template-columns: 230px 1fr 96px; gap: 0 12px; align-items: center; }
+.jobs li { display: grid; grid-template-columns: 260px 1fr 104px; gap: 0 12px; align-items: center; }
 .who { display: flex; gap: 8px; align-items: center; background: none; border: 0; padding: 0; font: inherit; color: inherit; text-align: left; cursor: pointer; min-height: 36px; min-width: 0; }
 .name { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .track { position: relative; height: 26px; border: 1px solid var(--line); background: var(--paper); }
@@ -45,7 +45,7 @@ const tight = computed(() => rows.value.length > 10)
 .heat { background: var(--m, var(--crust)); }
 .waiting { background: repeating-linear-gradient(135deg, var(--hatch-a) 0 5px, var(--hatch-b) 5px 10px); }
 .wash_up { background: repeating-linear-gradient(45deg, #a9bccb 0 4px, #dbe5ec 4px 8px); }
-.total { text-align: right; }
+.total { text-align: right; white-space: nowrap; }
 .told { grid-column: 2 / -1; }
 .steps { grid-column: 1 / -1; }
 .legend { gap: 18px; } .legend span { display: inline-flex; gap: 6px; align-items: center; } .legend i { width: 26px; height: 14px; border: 1px solid var(--line-strong); }

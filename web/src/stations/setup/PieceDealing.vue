@@ -43,6 +43,15 @@ function rows() {
 }
 const save = async () => { if (await run(() => api.PUT('/api/v1/trials/{trial_id}/pieces', { ...path, body: { items: rows() } }))) writing.value = false }
 const deal = () => run(() => api.POST('/api/v1/trials/{trial_id}/dealings', { ...path, body: { tolerance: tolerance.value / 100, balance: balance.value, seed: null } }))
+const standIn = ref(false)
+/** The next piece from the scale; until one is connected, from the stand-in that ships, whose weights are made up. */
+async function weigh() {
+  try {
+    const { data: d } = await api.GET('/api/v1/trials/{trial_id}/scale', { params: { ...path.params, query: { number: rows().length + 1 } } })
+    if (d) { text.value = `${text.value.trimEnd()}\n${massText(d.kg)}`.trimStart(); standIn.value = d.simulated }
+    problem.value = ''
+  } catch (error) { problem.value = words(error) }
+}
 const method = (id: string) => props.trial.methods.find((m) => m.id === id)
 const heaviest = computed(() => Math.max(0.0001, ...(data.value?.items.map((p) => p.mass_kg) ?? [0])))
 const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).filter(Boolean) ?? [])])
@@ -55,7 +64,8 @@ const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).fi
     <div v-if="writing" class="stack">
       <div class="row"><label class="field">Lot<el-select v-model="lot" clearable placeholder="not said" class="w" aria-label="Lot of the pieces"><el-option v-for="i in trial.ingredients" :key="i.id" :value="i.id" :label="i.name" /></el-select></label><span class="soft small">One piece a line: its weight, then the part it is of where that matters. A column pasted from a table does too.</span></div>
       <el-input v-model="text" type="textarea" :rows="10" name="pieces" aria-label="Weights, one a line" placeholder="24.6 g outer" />
-      <div class="row"><button class="act strong" :disabled="busy" @click="save">Save {{ rows().length }} pieces</button><button v-if="data.items.length" class="act quiet" @click="writing = false">Leave them</button></div>
+      <div class="row"><button class="act strong" :disabled="busy" @click="save">Save {{ rows().length }} pieces</button><button type="button" class="act quiet" @click="weigh">Next piece from the scale</button><button v-if="data.items.length" class="act quiet" @click="writing = false">Leave them</button></div>
+      <p v-if="standIn" class="warn">From the stand-in scale: these weights are made up, to try the page with.</p>
     </div>
     <template v-else>
       <div class="row">

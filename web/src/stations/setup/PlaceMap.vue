@@ -51,8 +51,8 @@ const f = computed(() => r.value / 82)
     <g v-for="(s, i) in map.spots" :key="'s' + i"><circle :cx="s.x_m * k" :cy="H - s.y_m * k" :r="W / 6" class="spot" :class="{ cool: s.k < 0 }" /><text :x="s.x_m * k" :y="H - s.y_m * k - W / 9" class="spot-word">{{ s.k > 0 ? '+' : '' }}{{ s.k }} K</text></g>
     <g v-for="(p, i) in places" :key="i" class="piece" :class="{ empty: !p.tag, movable }" :tabindex="movable ? 0 : undefined" :style="{ '--m': markOf(p)?.colour ?? 'var(--line-strong)' }" :aria-label="p.tag ? `${p.tag} ${p.piece}` : `empty place ${i + 1}`" @pointerdown="down($event, i)" @keydown="key($event, i)">
       <circle :cx="p.x_m * k" :cy="H - p.y_m * k" :r="r" class="disc" />
-      <g v-if="markOf(p)" :transform="`translate(${p.x_m * k - 50 * f} ${H - p.y_m * k - 62 * f}) scale(${f})`"><polyline v-for="(s, n) in markOf(p)!.strokes" :key="n" :points="s.map((q) => q.join(',')).join(' ')" class="stroke" /><circle v-for="(d, n) in markOf(p)!.dots" :key="'d' + n" :cx="d[0]" :cy="d[1]" r="8" class="dot" /></g>
-      <text v-if="p.tag" :x="p.x_m * k" :y="H - p.y_m * k + r * 0.86" :font-size="r * 0.44">{{ p.tag }}{{ p.piece || '' }}</text>
+      <g v-if="markOf(p)" :transform="`translate(${p.x_m * k - 50 * f} ${H - p.y_m * k - 66 * f}) scale(${f})`"><polyline v-for="(s, n) in markOf(p)!.strokes" :key="n" :points="s.map((q) => q.join(',')).join(' ')" class="stroke" /><circle v-for="(d, n) in markOf(p)!.dots" :key="'d' + n" :cx="d[0]" :cy="d[1]" r="8" class="dot" /></g>
+      <text v-if="p.tag" :x="p.x_m * k" :y="H - p.y_m * k + r * 0.74" :font-size="r * 0.46">{{ p.tag }}{{ p.piece || '' }}</text>
     </g>
   </svg>
 </template>

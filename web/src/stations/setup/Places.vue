@@ -82,7 +82,7 @@ const remove = () => run(() => api.DELETE('/api/v1/trials/{trial_id}/maps/{map_i
       </div>
       <div class="stack side">
         <p v-if="map.dealt_how"><strong>{{ map.dealt_how.charAt(0).toUpperCase() + map.dealt_how.slice(1) }}.</strong></p>
-        <p v-for="p in map.problems" :key="p" class="warn">{{ p }}</p>
+        <p v-for="p in map.problems.slice(0, 3)" :key="p" class="warn">{{ p }}</p><p v-if="map.problems.length > 3" class="soft">and {{ map.problems.length - 3 }} more</p>
         <p v-if="Object.keys(map.mean_k).length && map.spots.length" class="mono small">Mean heat of places: {{ Object.entries(map.mean_k).map(([t, k]) => `${t} ${k > 0 ? '+' : ''}${k} K`).join(', ') }}</p>
         <h3>Deal the places</h3>
         <el-select v-model="who" multiple collapse-tags :max-collapse-tags="6" aria-label="Methods that lie in it"><el-option v-for="m in trial.methods" :key="m.id" :value="m.id" :label="m.tag" /></el-select>
@@ -98,7 +98,7 @@ const remove = () => run(() => api.DELETE('/api/v1/trials/{trial_id}/maps/{map_i
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(0, 1fr) 400px; gap: 30px; }
+.two { display: grid; grid-template-columns: minmax(0, 600px) minmax(360px, 1fr); gap: 30px; }
 .s { width: 110px; } .end { align-self: end; } .center { text-align: center; max-width: 560px; }
 .new { border: 1px solid var(--line-strong); border-radius: 10px; padding: 12px; }
 .side { align-content: start; }

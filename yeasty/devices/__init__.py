@@ -1,0 +1,1 @@
+"""Outside devices as small simulated stand-ins that ship with the program."""
