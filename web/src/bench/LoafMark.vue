@@ -7,10 +7,10 @@ const points = computed(() => props.mark.strokes.map((s) => s.map((p) => p.join(
 </script>
 
 <template>
-  <svg class="mark" :width="size * 1.3" :height="size" viewBox="-18 -4 136 108" role="img" :aria-label="mark.name" :style="{ '--m': mark.colour }">
-    <ellipse cx="50" cy="50" rx="64" ry="48" class="loaf" />
+  <svg class="mark" :width="size * 1.16" :height="size" viewBox="-22 -8 144 124" role="img" :aria-label="mark.name" :style="{ '--m': mark.colour }">
+    <ellipse cx="50" cy="54" rx="69" ry="58" class="loaf" />
     <polyline v-for="(p, i) in points" :key="i" :points="p" class="stroke" />
-    <circle v-for="(d, i) in mark.dots" :key="'d' + i" :cx="d[0]" :cy="d[1] - 4" r="7" class="dot" />
+    <circle v-for="(d, i) in mark.dots" :key="'d' + i" :cx="d[0]" :cy="d[1]" r="8" class="dot" />
   </svg>
 </template>
 

@@ -45,16 +45,16 @@ _BASES: tuple[tuple[str, tuple[Stroke, ...]], ...] = (
     ("wave", (_wave(50),)),
     ("triangle", (((50, 22), (80, 74), (20, 74), (50, 22)),)),
     ("ladder", (((36, 22), (36, 78)), ((64, 22), (64, 78)), ((36, 40), (64, 40)), ((36, 60), (64, 60)))),
-    ("trident", (((50, 78), (50, 22)), ((50, 54), (24, 26)), ((50, 54), (76, 26)))),
+    ("arrow", (((50, 80), (50, 20)), ((26, 46), (50, 20), (74, 46)))),
 )
 _DOTS: tuple[tuple[Point, ...], ...] = (
     (),
-    ((50, 92),),
-    ((40, 92), (60, 92)),
-    ((34, 92), (50, 92), (66, 92)),
+    ((50, 94),),
+    ((36, 94), (64, 94)),
+    ((24, 94), (50, 94), (76, 94)),
 )
 # Radius of a dot, in the mark's box.
-DOT_RADIUS = 7.0
+DOT_RADIUS = 8.0
 MOST_MARKS = len(_BASES) * len(_DOTS)
 
 # Earthy tones at 4.5:1 or better on the flour ground; tag and mark always stand beside the colour.

@@ -81,7 +81,7 @@ async function duplicate() {
         <tr>
           <td><span class="row nowrap"><LoafMark :mark="m.mark" :size="trial.methods.length > 8 ? 26 : 40" /><strong>{{ m.tag }}</strong></span></td>
           <td><strong>{{ m.name }}</strong><template v-if="trial.layout.champion === m.id"> <span class="chip">champion</span></template>
-            <br v-if="trial.methods.length <= 8" /><span class="soft small">{{ trial.methods.length <= 8 ? m.mark.name : '' }}<template v-if="m.change"> {{ trial.methods.length <= 8 ? '· ' : '— ' }}{{ m.change }}</template><template v-if="m.aimed_defect"> · aims at “{{ m.aimed_defect }}”</template><template v-if="m.failed_tries"> · {{ m.failed_tries }} failed {{ m.failed_tries === 1 ? 'try' : 'tries' }}</template><template v-if="m.verdict_word"> · “{{ m.verdict_word }}”</template></span>
+            <br v-if="trial.methods.length <= 8" /><template v-else>&ensp;</template><span class="soft small">{{ trial.methods.length <= 8 ? m.mark.name : '' }}<template v-if="m.change">&ensp;{{ trial.methods.length <= 8 ? '· ' : '' }}{{ m.change }}</template><template v-if="m.aimed_defect"> · aims at “{{ m.aimed_defect }}”</template><template v-if="m.failed_tries"> · {{ m.failed_tries }} failed {{ m.failed_tries === 1 ? 'try' : 'tries' }}</template><template v-if="m.verdict_word"> · “{{ m.verdict_word }}”</template></span>
             <span v-if="m.outcome" class="small block">{{ m.outcome }}</span></td>
           <td class="mono">{{ minutes(cookS(m)) }}</td>
           <td class="mono">{{ minutes(totalS(m)) }}</td>

@@ -38,9 +38,9 @@ const parts = computed(() => [
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <Parts v-slot="{ here }" :parts="parts">
       <template v-if="here === 'differences'">
-        <Offers :trial="trial" :edit="edit" :busy="busy" />
         <Differences v-if="fair" :trial="trial" :fair="fair" :edit="edit" :busy="busy" :problem="problem" />
         <hr class="rule" />
+        <Offers :trial="trial" :edit="edit" :busy="busy" />
         <HeldEqual :key="`h${trial.version}`" :trial="trial" :edit="edit" :busy="busy" />
         <p class="soft small foot">Appliances, their powers and offsets are kept at <router-link to="/kitchen">Kitchen</router-link>.</p>
       </template>
