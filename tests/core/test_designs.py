@@ -11,7 +11,17 @@ from PIL import Image, ImageDraw
 
 from yeasty.core.ask.fractions import block, choose, least_cells, what_they_tell
 from yeasty.core.ask.grid import (
-    Factor, Grid, Level, affordable, all_cells, check_cells, check_grid, grid_from_record, need, open_cells, sentence,
+    Factor,
+    Grid,
+    Level,
+    affordable,
+    all_cells,
+    check_cells,
+    check_grid,
+    grid_from_record,
+    need,
+    open_cells,
+    sentence,
 )  # fmt: skip
 from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design, varied_by
 from yeasty.core.ask.ladder import Ladder, check_ladder, pulls

@@ -217,7 +217,7 @@ def test_compositions_are_checked_and_looked_up() -> None:
 def test_a_difference_is_ordered_by_what_it_sways_and_never_hidden() -> None:
     crust = [Attribute("c", "Crust", Scale.INTENSITY, 3)]
     assert weight("vessel", crust, shipped()) > weight("rests", crust, shipped()) >= 0
-    assert all(s.reason and s.status == "kitchen practice" or s.status == "conduction" for s in shipped())
+    assert all((s.reason and s.status == "kitchen practice") or s.status == "conduction" for s in shipped())
     ours = merged([Sway("vessel", ("crust",), 0, "all our vessels are alike", "this kitchen")])
     assert pulls("vessel", crust, ours)[0].strength == 0
     assert pulls("vessel", [Attribute("u", "Underside", Scale.INTENSITY)], ours)[0].strength == 3

@@ -16,6 +16,10 @@ def saved(page: Page) -> None:
     expect(page.get_by_test_id("saving")).to_contain_text("all entries saved")
 
 
+def part(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="Parts of this station").get_by_role("button", name=re.compile(f"^{name}")).click()
+
+
 def station(page: Page, name: str) -> None:
     page.get_by_role("navigation", name="Stations").get_by_text(name, exact=True).click()
 
@@ -29,7 +33,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     page.get_by_role("button", name="New trial").click()
     page.fill("textarea[name=question]", "Which way keeps cauliflower florets moist and browned?")
     page.fill("input[name=dish]", "cauliflower florets")
-    page.get_by_role("dialog").locator(".el-select").click()
+    page.get_by_role("dialog").locator(".el-select").first.click()
     page.get_by_role("option", name="vegetables, fruit, pulses").click()
     page.get_by_role("button", name="Begin").click()
     page.get_by_text("Before it can be set up").wait_for()
@@ -43,10 +47,12 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
         expect(dialog).to_be_hidden()
     expect(page.get_by_text("one slash")).to_be_visible()
     expect(page.get_by_text("two slashes")).to_be_visible()
+    part(page, "Judged on")
     page.get_by_role("button", name="Add an attribute").click()
     page.fill("input[name=attribute-0]", "Moistness")
     page.get_by_role("button", name="Save attributes").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("2 methods side by side, judged on moistness")
+    part(page, "Methods")
     page.get_by_role("button", name="Edit steps").first.click()
     page.locator("li:has-text('3. What') input").nth(1).wait_for()
     bake = page.locator(".editor li").nth(2)
@@ -60,12 +66,14 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     # Set up
     station(page, "Set up")
     page.get_by_text("Not yet fair").wait_for()
+    part(page, "Lots and amounts")
     page.get_by_role("button", name="Add an ingredient").click()
     page.fill("input[name=ingredient-0]", "cauliflower")
     page.get_by_label("cauliflower in OV").fill("1 lb")
     page.get_by_label("cauliflower in MI").fill("454 g")
     page.get_by_role("button", name="Save lots and amounts").click()
     expect(page.get_by_label("cauliflower in OV")).to_have_value("454 g")
+    part(page, "What differs")
     expect(page.locator("td", has_text="amount of cauliflower")).to_have_count(0)
     while page.get_by_role("button", name="Accept in writing").count():
         left = page.get_by_role("button", name="Accept in writing").count()
@@ -93,6 +101,11 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
         page.keyboard.press("Space")
         if page.get_by_text("early. Log it as done now?").is_visible():
             page.keyboard.press("Space")
+        ready = page.get_by_role("button", name=re.compile("^All .* start$"))
+        page.wait_for_timeout(120)
+        if ready.is_visible():
+            ready.click()
+            expect(ready).to_be_hidden()
         expect(page.locator(".card")).not_to_contain_text(re.compile(f"^{re.escape(before)}$"))
         page.wait_for_timeout(120)
     expect(page.get_by_role("heading", name="Nothing left for the hands")).to_be_visible()

@@ -113,6 +113,10 @@ def _view(t: Technique, own: set[str], hidden: set[str]) -> TechniqueView:
 @require(Role.COOK)
 def list_techniques() -> Response:
     """The templates methods start from, as the kitchen has them."""
+    return _techniques()
+
+
+def _techniques() -> Response:
     rows = store.technique_rows(db())
     own, hidden = {r.key for r in rows if r.record}, {r.key for r in rows if r.hidden}
     items = [_view(t, own, hidden) for t in store.known_techniques(db()).values()]
@@ -140,7 +144,7 @@ def set_technique(path: TechniquePath, body: TechniqueIn) -> Response:
     same = path.key in techniques() and technique == techniques()[path.key]
     row.record, row.hidden, row.changed_at = ({} if same else record), body.hidden, now()
     db().flush()
-    return list_techniques()  # type: ignore[no-any-return]
+    return _techniques()
 
 
 @library.delete("/techniques/<key>", responses={200: TechniqueList})
@@ -152,13 +156,17 @@ def reset_technique(path: TechniquePath) -> Response:
         raise not_found("template of the kitchen’s own")
     db().delete(row)
     db().flush()
-    return list_techniques()  # type: ignore[no-any-return]
+    return _techniques()
 
 
 @library.get("/sways", responses={200: SwayList})
 @require(Role.COOK)
 def list_sways() -> Response:
     """What sways which attribute: the kitchen's lines and those that ship."""
+    return _sways()
+
+
+def _sways(status: int = 200) -> Response:
     own = {(r.field, tuple(r.attributes)): str(r.id) for r in store.sway_rows(db())}
     items = [
         SwayView(
@@ -167,7 +175,7 @@ def list_sways() -> Response:
         )
         for s in merged(store.own_sways(db()))
     ]  # fmt: skip
-    return answer(SwayList(items=items))
+    return answer(SwayList(items=items), status)
 
 
 @library.post("/sways", responses={201: SwayList})
@@ -177,7 +185,7 @@ def add_sway(body: SwayIn) -> Response:
     check_sway(body.field, body.attributes, body.strength, body.reason)
     db().add(SwayRow(field=body.field.strip(), attributes=[a.strip() for a in body.attributes], strength=body.strength, reason=body.reason.strip(), set_at=now()))
     db().flush()
-    return list_sways()  # type: ignore[no-any-return]
+    return _sways(201)
 
 
 @library.delete("/sways/<uuid:sway_id>")

@@ -157,41 +157,16 @@ class ReaderQuestion(BaseModel):
     website: str = Field(default="", max_length=200)
 
 
-def _titles(ids: set[UUID]) -> dict[UUID, str]:
-    from sqlalchemy import select
-
-    rows = db().execute(select(Trial.id, Trial.title).where(Trial.id.in_(ids))).all() if ids else []
-    return {r.id: r.title for r in rows}
-
-
-def _what_next() -> list[SuggestionView]:
-    """What the last verdicts leave open: gaps in what was measured, and leaders that are not told from the next."""
-    from sqlalchemy import select
-
-    from yeasty.store.publications import Analysis
-
-    found = []
-    rows = db().execute(select(Analysis, Trial).join(Trial, Trial.id == Analysis.trial_id).order_by(Analysis.made_at.desc()).limit(20))
-    on_list = {(p.trial_id, p.text) for p in store.open_promises(db(), closed=True)}
-    for analysis, trial in rows:
-        verdict = analysis.result.get("verdicts", {}).get("weighted_score", {})
-        texts = [f"Weigh or read what is missing: {g}" for g in analysis.result.get("gaps", [])[:2]]
-        if verdict.get("leader") and verdict.get("how_sure") not in ("clear", None):
-            texts.insert(0, f"Cook the leader and the runner-up again: {verdict.get('how_sure')} so far")
-        for text in texts:
-            if (trial.id, text) not in on_list:
-                found.append(
-                    SuggestionView(text=text, source=Source.WHAT_NEXT, trial_id=str(trial.id), trial=trial.title, dish=trial.dish, entry_id=None)
-                )  # fmt: skip
-    return found[:12]
-
-
 @promises.get("/promises", responses={200: PromiseList})
 @require(Role.COOK)
 def list_promises(query: PromiseQuery) -> Response:
     """Things to try, and what may belong on the list."""
-    rows = store.open_promises(db(), closed=query.closed)
-    titles = _titles({r.trial_id for r in rows if r.trial_id})
+    return _list(closed=query.closed)
+
+
+def _list(status: int = 200, *, closed: bool = False) -> Response:
+    rows = store.open_promises(db(), closed=closed)
+    titles = store.titles(db(), {r.trial_id for r in rows if r.trial_id})
     items = [
         PromiseView(
             id=str(r.id), text=r.text, dish=r.dish, source=Source(r.source), trial_id=str(r.trial_id) if r.trial_id else None,
@@ -204,7 +179,11 @@ def list_promises(query: PromiseQuery) -> Response:
         SuggestionView(text=str(e.payload["text"]), source=Source.NOTE, trial_id=str(t.id), trial=t.title, dish=t.dish, entry_id=str(e.id))
         for e, t in store.notes_that_promise(db())
     ]
-    return answer(PromiseList(items=items, suggestions=[*notes, *_what_next()]))
+    verdicts = [
+        SuggestionView(text=text, source=Source.WHAT_NEXT, trial_id=str(t.id), trial=t.title, dish=t.dish, entry_id=None)
+        for text, t in store.what_next(db())
+    ]
+    return answer(PromiseList(items=items, suggestions=[*notes, *verdicts]), status)
 
 
 @promises.post("/promises", responses={201: PromiseList})
@@ -216,7 +195,7 @@ def add_promise(body: PromiseIn) -> Response:
         db(), body.text, Source(body.source), dish=body.dish or (trial.dish if trial else ""), trial_id=body.trial_id, entry_id=body.entry_id,
         by=me().person_id,
     )  # fmt: skip
-    return list_promises(PromiseQuery())  # type: ignore[no-any-return]
+    return _list(201)
 
 
 def _promise(promise_id: UUID) -> Promise:
@@ -235,7 +214,7 @@ def close_promise(path: PromisePath, body: CloseIn) -> Response:
     row = _promise(path.promise_id)
     row.closed_at, row.closed_why = now(), body.why.strip()
     db().flush()
-    return list_promises(PromiseQuery())  # type: ignore[no-any-return]
+    return _list()
 
 
 @promises.post("/promises/<uuid:promise_id>/trial", responses={201: TrialView})

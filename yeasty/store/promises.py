@@ -13,6 +13,7 @@ from yeasty.core.ask.worth import sounds_like_a_promise
 from yeasty.core.errors import Refused, RuleError
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.bench import EntryRow, Shift
+from yeasty.store.publications import Analysis
 from yeasty.store.tastings import Tasting
 from yeasty.store.trials import Trial
 
@@ -106,6 +107,26 @@ def notes_that_promise(db: Session, most: int = 40) -> list[tuple[EntryRow, Tria
         .limit(400)
     )
     found = [(e, t) for e, t in rows if sounds_like_a_promise(str(e.payload.get("text", "")))]
+    return found[:most]
+
+
+def titles(db: Session, ids: set[uuid.UUID]) -> dict[uuid.UUID, str]:
+    """Titles of trials by id."""
+    rows = db.execute(select(Trial.id, Trial.title).where(Trial.id.in_(ids))).all() if ids else []
+    return {r.id: r.title for r in rows}
+
+
+def what_next(db: Session, most: int = 12) -> list[tuple[str, Trial]]:
+    """What the last verdicts leave open and the list does not hold: leaders not told from the next, gaps in what was measured."""
+    rows = db.execute(select(Analysis, Trial).join(Trial, Trial.id == Analysis.trial_id).order_by(Analysis.made_at.desc()).limit(20))
+    on_list = {(p.trial_id, p.text) for p in open_promises(db, closed=True)}
+    found = []
+    for analysis, trial in rows:
+        verdict = analysis.result.get("verdicts", {}).get("weighted_score", {})
+        texts = [f"Weigh or read what is missing: {g}" for g in analysis.result.get("gaps", [])[:2]]
+        if verdict.get("leader") and verdict.get("how_sure") not in ("clear", None):
+            texts.insert(0, f"Cook the leader and the runner-up again: {verdict.get('how_sure')} so far")
+        found += [(text, trial) for text in texts if (trial.id, text) not in on_list]
     return found[:most]
 
 

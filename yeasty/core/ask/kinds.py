@@ -9,7 +9,7 @@ from yeasty.core.ask.screening import check_words
 from yeasty.core.ask.trial import Attribute, DoneRule, TrialKind
 from yeasty.core.errors import RuleError
 
-HEAT = ("technique", "appliance", "set point", "power", "come-up time", "cooking time", "watched steps", "turns", "vessel", "lid")
+HEAT = ("technique", "appliance", "set point", "power", "come-up time", "cooking time", "watched steps", "turns")
 
 
 @dataclass(frozen=True)
