@@ -285,6 +285,8 @@ def test_what_was_really_done_is_compared_after_cooking(lead: Client, demo_url: 
     buns = lead.get(f"/trials/{trial_id(lead)}/fairness/as-done").json
     assert {"weight that went in"} & {d["field"] for d in buns["differences"]} == set()
     assert any(d["field"] == "core at the end" for d in buns["differences"])
+    assert next(d for d in buns["differences"] if d["field"] == "rest")["accepted"]
+    assert "start temperature" not in {d["field"] for d in buns["differences"]}
 
 
 def test_a_substitution_is_worked_out_then_put_in_and_the_plan_stays_on_record(lead: Client) -> None:

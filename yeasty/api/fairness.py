@@ -12,6 +12,7 @@ from yeasty.api.request import answer, db, require, system
 from yeasty.api.views import TrialPath, TrialView
 from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
+from yeasty.core.setup.as_done import in_all
 from yeasty.core.setup.differences import (
     Difference,
     MethodFacts,
@@ -83,6 +84,7 @@ class AsDoneView(BaseModel):
     claim: str
     batches: list[str]
     differences: list[DifferenceView]
+    not_in_all: list[str]
     departures: list[DepartureView]
 
 
@@ -198,9 +200,13 @@ def get_as_done(path: TrialPath) -> Response:
     """The same comparison on what was really done, from the log: batches that are judged."""
     trial = open_trial(path.trial_id)
     columns, departures = facts_as_done(db(), trial, system())
-    found = compare(columns, trial.varied, results=results_by(DoneRule(trial.done_rule))) if len(columns) > 1 else []
-    views = _views(trial, found, merged(library.own_sways(db())), {})
-    still = [v.field for v in views if not v.varied and not v.result]
+    compared, partly = in_all(columns)
+    found = compare(compared, trial.varied, results=results_by(DoneRule(trial.done_rule))) if len(columns) > 1 else []
+    # What was accepted in the design is accepted here by its field: as cooked its values are never quite those written.
+    reasons = {a.field: a.reason for a in trial.accepted}
+    accepted = {(d.field, d.signature): reasons[d.field] for d in found if d.field in reasons}
+    views = _views(trial, found, merged(library.own_sways(db())), accepted)
+    still = [v.field for v in views if not v.varied and not v.result and v.accepted is None]
     if len(columns) < 2:
         words = "Fewer than two batches are cooked and judged: there is nothing to compare yet."
     elif still:
@@ -209,7 +215,7 @@ def get_as_done(path: TrialPath) -> Response:
         words = "As cooked, only what was meant to differ differed, as far as the log tells."
     return answer(
         AsDoneView(
-            sentence=words, claim=_claim(trial, views) if len(columns) > 1 else "", batches=list(columns), differences=views,
+            sentence=words, claim=_claim(trial, views) if len(columns) > 1 else "", batches=list(columns), differences=views, not_in_all=partly if len(columns) > 1 else [],
             departures=[DepartureView(tag=t, replicate=r, what=d.what, planned=d.planned, done=d.done) for t, r, d in departures],
         )
     )  # fmt: skip

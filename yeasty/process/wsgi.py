@@ -1,5 +1,6 @@
 """What gunicorn serves; told by its environment."""
 
+import gc
 import os
 
 import structlog
@@ -27,3 +28,9 @@ app = create_app(
         reckoner=os.environ.get("YEASTY_RECKONER", ""),
     )
 )
+
+# A large design is thousands of short-lived objects; without this the collector walks the whole program in the middle
+# of answers (see docs/measured.md). What was loaded at the start stays and need not be walked.
+gc.collect()
+gc.freeze()
+gc.set_threshold(50_000, 20, 100)

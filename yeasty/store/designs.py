@@ -229,9 +229,9 @@ def hazards_of_method(trial: Trial, method: Method) -> tuple[str, ...]:
 
 def method_facts(
     trial: Trial, appliances: Mapping[uuid.UUID, Appliance], known: Mapping[str, Technique] | None = None,
-    dealt_kg: Mapping[uuid.UUID, float] | None = None,
+    dealt_kg: Mapping[uuid.UUID, float] | None = None, steps: Mapping[uuid.UUID, Sequence[core_steps.Step]] | None = None,
 ) -> list[MethodFacts]:  # fmt: skip
-    """The methods as the difference finder compares them."""
+    """The methods as the difference finder compares them; `steps` where they were read already, by method."""
     names = {i.id: i.name for i in trial.ingredients}
     called = {str(a.id): a.name for a in appliances.values()}
     labels = {i.name: i.composition for i in trial.ingredients if i.composition}
@@ -239,25 +239,23 @@ def method_facts(
     return [
         MethodFacts(
             m.tag, library[m.technique].name if m.technique in library else m.technique, m.batch_kg, m.piece_kg, m.start_c,
-            {names[a.ingredient_id]: a.mass_kg for a in m.amounts}, [s.core() for s in m.steps], called, m.piece_thickness_m,
-            m.vessel, m.lid, m.place, m.operator, m.pieces_per_batch, _holds(m, appliances), labels, {}, (dealt_kg or {}).get(m.id), m.levels,
+            {names[a.ingredient_id]: a.mass_kg for a in m.amounts}, chain := steps.get(m.id, ()) if steps is not None else [s.core() for s in m.steps], called, m.piece_thickness_m,
+            m.vessel, m.lid, m.place, m.operator, m.pieces_per_batch, _holds(m, chain, appliances), labels, {}, (dealt_kg or {}).get(m.id), m.levels,
         )
         for m in trial.methods
     ]  # fmt: skip
 
 
-def _holds(method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> int | None:
+def _holds(method: Method, steps: Sequence[core_steps.Step], appliances: Mapping[uuid.UUID, Appliance]) -> int | None:
     """How many pieces of its size the smallest of a method's heating appliances holds."""
-    size = method.piece_thickness_m
-    found = [
-        capacity_for(a.profile(), size)[0] for s in method.steps if s.phase == "cook" and s.appliance_id and (a := appliances.get(s.appliance_id))
-    ]  # fmt: skip
+    used = {uuid.UUID(s.appliance) for s in steps if s.phase.value == "cook" and s.appliance}
+    found = [capacity_for(appliances[k].profile(), method.piece_thickness_m)[0] for k in used if k in appliances]
     return min((f for f in found if f is not None), default=None)
 
 
 def rounds_of(method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> int:
     """How many rounds a method's pieces take."""
-    return rounds_needed(method.pieces_per_batch, _holds(method, appliances))
+    return rounds_needed(method.pieces_per_batch, _holds(method, [s.core() for s in method.steps], appliances))
 
 
 def offer_question(db: Session, trial: Trial) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import insert, select
 from sqlalchemy.orm import Session, selectinload
 
 from yeasty.core.ask.kinds import varied_by
@@ -17,13 +17,15 @@ from yeasty.core.setup.differences import differences
 from yeasty.store import designs
 from yeasty.store.base import now
 from yeasty.store.kitchen import Appliance
-from yeasty.store.layouts import twin
+from yeasty.store.layouts import add_version, step_values, twin
 from yeasty.store.publications import Analysis
 from yeasty.store.trials import (
     Ingredient,
     Method,
     MethodAmount,
+    Step,
     Trial,
+    steps_of_methods,
 )
 
 MOST_OF_A_FAMILY = 400
@@ -54,12 +56,23 @@ def copy_trial(
     chosen = [m for m in of.methods if methods is None or m.id in set(methods)]
     if methods is not None and len(chosen) != len(set(methods)):
         raise RuleError("methods", "one is not of that trial", "Choose among its methods.")
+    steps: list[dict[str, Any]] = []
+    amounts: list[dict[str, Any]] = []
     for m in chosen:
-        copy = twin(m, trial, m.name)
+        copy = twin(m, trial, m.name, with_steps=False)
+        copy.id = uuid.uuid4()
         copy.mark, copy.tag, copy.levels = m.mark, m.tag, list(m.levels) if kind.value == of.kind else []
         copy.parent_method_id, copy.parent_words = m.id, f"{of.title}: {m.name}"
-        copy.amounts = [MethodAmount(ingredient_id=lots[a.ingredient_id], mass_kg=a.mass_kg) for a in m.amounts]
+        steps += [{"id": uuid.uuid4(), "method_id": copy.id, **step_values(s)} for s in m.steps]
+        amounts += [{"method_id": copy.id, "ingredient_id": lots[a.ingredient_id], "mass_kg": a.mass_kg} for a in m.amounts]
         trial.methods.append(copy)
+    db.flush()
+    # Hundreds of rows in one go: a copy of forty methods is made while the cook looks on.
+    for model, rows in ((Step, steps), (MethodAmount, amounts)):
+        if rows:
+            db.execute(insert(model), rows)
+    for copy in trial.methods:
+        db.expire(copy, ["steps", "amounts"])
     db.flush()
     return trial
 
@@ -85,8 +98,6 @@ def challenge(db: Session, of: Trial, champion: Method, *, change: str, aimed_de
         db, of, kind=TrialKind.CHAMPION, title=f"{of.title}, next round"[:200], question=question, methods=[champion.id]
     )
     mine = trial.methods[0]
-    from yeasty.store.layouts import add_version
-
     add_version(db, trial, mine, name=f"{mine.name}, {change.strip()}"[:100], change=change, aimed_defect=aimed_defect)
     trial.layout = {"champion": str(mine.id)}
     return trial
@@ -137,7 +148,7 @@ def family_trials(db: Session, trial_id: uuid.UUID) -> list[Trial]:
     return list(
         db.scalars(
             whole.options(
-                selectinload(Trial.methods).selectinload(Method.steps), selectinload(Trial.methods).selectinload(Method.amounts),
+                selectinload(Trial.methods).selectinload(Method.amounts),
                 selectinload(Trial.ingredients),
             )
         )
@@ -148,11 +159,12 @@ def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) 
     """The whole family with places, and what changed between each method and its parent, worked out and not typed."""
     trials = family_trials(db, trial_id)
     by_id = {m.id: (m, t) for t in trials for m in t.methods}
-    used = {s.appliance_id for m, _ in by_id.values() for s in m.steps if s.appliance_id}
+    steps = steps_of_methods(db, list(by_id))
+    used = {uuid.UUID(s.appliance) for mine in steps.values() for s in mine if s.appliance}
     appliances = {a.id: a for a in db.scalars(select(Appliance).where(Appliance.id.in_(used)))} if used else {}
     facts = {}
     for t in trials:
-        for m, f in zip(t.methods, designs.method_facts(t, appliances, known), strict=True):
+        for m, f in zip(t.methods, designs.method_facts(t, appliances, known, steps=steps), strict=True):
             facts[m.id] = f
     lots: dict[uuid.UUID, list[tuple[str, Trial]]] = {}
     eaten: dict[uuid.UUID, list[uuid.UUID]] = {}

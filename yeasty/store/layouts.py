@@ -360,17 +360,21 @@ _OWN_TO_A_METHOD = {"id", "trial_id", "position", "name", "mark", "tag", "levels
                     "aimed_defect", "outcome", "failed_tries", "verdict_word", "verdict_note"}  # fmt: skip
 
 
-def twin(of: Method, trial: Trial, name: str) -> Method:
+def twin(of: Method, trial: Trial, name: str, *, with_steps: bool = True) -> Method:
     """A method like another, with a mark and tag of its own and copies of its steps; amounts are left to the caller."""
     m = Method(
         trial_id=trial.id, position=len(trial.methods), name=name, mark=next_mark([x.mark for x in trial.methods]),
         tag=next_tag(name, [x.tag for x in trial.methods]), levels=[],
         **{c.key: _fresh(getattr(of, c.key)) for c in Method.__mapper__.column_attrs if c.key not in _OWN_TO_A_METHOD},
     )  # fmt: skip
-    m.steps = [
-        Step(**{c.key: getattr(s, c.key) for c in Step.__mapper__.column_attrs if c.key not in ("id", "method_id")}) for s in of.steps
-    ]
+    if with_steps:
+        m.steps = [Step(**step_values(s)) for s in of.steps]
     return m
+
+
+def step_values(step: Step) -> dict[str, Any]:
+    """A step's columns but for its identity and whose it is."""
+    return {c.key: getattr(step, c.key) for c in Step.__mapper__.column_attrs if c.key not in ("id", "method_id")}
 
 
 def _fresh(value: Any) -> Any:

@@ -1985,6 +1985,8 @@ export interface components {
             departures: components["schemas"]["DepartureView"][];
             /** Differences */
             differences: components["schemas"]["DifferenceView"][];
+            /** Not In All */
+            not_in_all: string[];
             /** Sentence */
             sentence: string;
         };

@@ -1,6 +1,6 @@
 """What was really done, from the log, laid out as facts like the design: the difference finder runs on both."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yeasty.core.cook.bench import RunState, bench_state
@@ -13,6 +13,8 @@ from yeasty.core.setup.differences import NOT_WRITTEN, Fact, mass, seconds
 
 # A tap is good to half a minute or a twentieth; a probe to a degree.
 TAP_S, TAP_SHARE, PROBE_K = 30.0, 0.05, 1.0
+# A core reading up to this long after it went in still tells how it went in [s].
+GOING_IN_S = 5.0
 
 
 @dataclass(frozen=True)
@@ -22,6 +24,18 @@ class Departure:
     what: str
     planned: str
     done: str
+
+
+def in_all(columns: Mapping[str, Mapping[str, Fact]]) -> tuple[dict[str, dict[str, Fact]], list[str]]:
+    """Facts that every batch has, and the fields that only some have: a gap is no difference, and is told by itself.
+
+    >>> in_all({"OV": {"rest": Fact(1.0, "1 s")}, "AF": {}})
+    ({'OV': {}, 'AF': {}}, ['rest'])
+    """
+    fields = {name for f in columns.values() for name in f}
+    whole = {n for n in fields if all(n in f and f[n].value is not None for f in columns.values())}
+    some = sorted(n for n in fields - whole if any(n in f and f[n].value is not None for f in columns.values()))
+    return {tag: {n: v for n, v in f.items() if n in whole} for tag, f in columns.items()}, some
 
 
 def _near(s: float) -> float:
@@ -65,7 +79,7 @@ def done_facts(
     found["weight that went in"] = mass(weights.get("prepared", weights.get("raw")), system)
     readings = [e for e in mine if e.kind is EntryKind.TEMPERATURE and e.payload["where"] == "core"]
     went_in = next((r.start for r in runs if by_key[r.step].phase in (Phase.COOK, Phase.COME_UP)), None)
-    before = [e for e in readings if went_in is not None and e.when <= went_in + 60]
+    before = [e for e in readings if went_in is not None and e.when <= went_in + GOING_IN_S]
     if before:
         c = float(before[-1].payload["celsius"])
         found["start temperature"] = Fact(c, say_temperature(c, system), PROBE_K)

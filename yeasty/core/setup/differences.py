@@ -260,9 +260,9 @@ def differences(
     >>> differences([a, b], [])
     []
     """
-    found = compare(
-        {m.tag: facts(m) for m in methods}, varied, {m.tag: facts(m, system) for m in methods}, results_by(done_rule)
-    )  # fmt: skip
+    laid_out = {m.tag: facts(m) for m in methods}
+    said = laid_out if system is System.METRIC else {m.tag: facts(m, system) for m in methods}
+    found = compare(laid_out, varied, said, results_by(done_rule))
     changed = [d.field.removeprefix("amount of ") for d in found if d.field.startswith("amount of ")]
     labels = {name: label for m in methods for name, label in m.labels.items()}
     return [d for d in found if not (d.field.startswith("total ") and _said_already(d.field.removeprefix("total "), changed, labels))]

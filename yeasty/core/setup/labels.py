@@ -64,7 +64,7 @@ def mark_svg(number: int, size_mm: float) -> str:
         for s in m.strokes
     )
     dots = "".join(f'<circle cx="{x}" cy="{y}" r="{DOT_RADIUS}" fill="#000"/>' for x, y in m.dots)
-    return f'<svg viewBox="0 0 100 100" width="{size_mm:g}mm" height="{size_mm:g}mm">{strokes}{dots}</svg>'
+    return f'<svg viewBox="0 0 100 104" width="{size_mm:g}mm" height="{size_mm:g}mm">{strokes}{dots}</svg>'
 
 
 def _page(paper: str, body: str, style: str = "") -> str:
@@ -149,18 +149,18 @@ def map_svg(m: VesselMap, marks: dict[str, int], width_mm: float) -> str:
         parts.append(f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{r:.2f}" fill="{"#fff" if p.tag else "none"}" stroke="#000" stroke-width=".3"{"" if p.tag else " stroke-dasharray=1,1"}/>')
         if p.tag in marks:
             k = mark(marks[p.tag])
-            f = r / 80
+            f = r / 86
             for s in k.strokes:
-                points = " ".join(f"{x + (a - 50) * f:.2f},{y + (b - 58) * f:.2f}" for a, b in s)
+                points = " ".join(f"{x + (a - 50) * f:.2f},{y + (b - 66) * f:.2f}" for a, b in s)
                 parts.append(f'<polyline points="{points}" fill="none" stroke="#000" stroke-width="{9 * f:.2f}" stroke-linecap="round"/>')
             for a, b in k.dots:
-                parts.append(f'<circle cx="{x + (a - 50) * f:.2f}" cy="{y + (b - 58) * f:.2f}" r="{DOT_RADIUS * f:.2f}"/>')
+                parts.append(f'<circle cx="{x + (a - 50) * f:.2f}" cy="{y + (b - 66) * f:.2f}" r="{DOT_RADIUS * f:.2f}"/>')
             said = f"{p.tag}{p.piece or ''}"
-            parts.append(f'<text x="{x:.2f}" y="{y + r * 0.86:.2f}" font-size="{r * 0.42:.2f}" text-anchor="middle">{escape(said)}</text>')
+            parts.append(f'<text x="{x:.2f}" y="{y + r * 0.8:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle">{escape(said)}</text>')
         else:
             parts.append(f'<text x="{x:.2f}" y="{y + r * 0.15:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle" fill="#777">{n}</text>')
     for spot in m.spots:
-        parts.append(f'<text x="{spot.x_m * scale:.2f}" y="{height - spot.y_m * scale:.2f}" font-size="4" text-anchor="middle" font-weight="bold">{spot.k:+.0f} K</text>')
+        parts.append(f'<text x="{spot.x_m * scale:.2f}" y="{height - spot.y_m * scale:.2f}" font-size="5" text-anchor="middle" font-weight="bold" stroke="#fff" stroke-width="1.4" paint-order="stroke">{spot.k:+.0f} K</text>')
     return f'<svg viewBox="0 0 {width_mm:.2f} {height:.2f}" width="{width_mm:.1f}mm" height="{height:.1f}mm" font-family="sans-serif">{"".join(parts)}</svg>'
 
 

@@ -1,7 +1,7 @@
 """Words that say the same: what differs only in spelling, number or dialect is no difference."""
 
 import re
-from functools import cache
+from functools import cache, lru_cache
 
 # Words that mean one thing at the bench; the first stands for all.
 SAME: tuple[tuple[str, ...], ...] = (
@@ -33,6 +33,15 @@ def _flat(text: str) -> str:
     return " ".join(w[:-1] if len(w) > 3 and w.endswith("s") and not w.endswith("ss") else w for w in words)
 
 
+@cache
+def _phrases() -> tuple[tuple[re.Pattern[str], str], ...]:
+    """Phrases that are found within a longer text, longest first: several words, or one that means nothing else."""
+    alone = ("stovetop", "cooktop", "broiler", "skillet", "refrigerator")
+    found = sorted((p for p in _stands_for() if " " in p or p in alone), key=len, reverse=True)
+    return tuple((re.compile(rf"(?<!\w){re.escape(p)}(?!\w)"), _stands_for()[p]) for p in found)
+
+
+@lru_cache(maxsize=8192)
 def plain(text: str) -> str:
     """A text as it is compared: case, punctuation, plural and dialect taken out.
 
@@ -43,7 +52,6 @@ def plain(text: str) -> str:
     whole = _stands_for().get(flat)
     if whole is not None:
         return whole
-    for phrase in sorted(_stands_for(), key=len, reverse=True):
-        if (len(phrase) > 3 and " " in phrase) or phrase in ("stovetop", "cooktop", "broiler", "skillet", "refrigerator"):
-            flat = re.sub(rf"(?<!\w){re.escape(phrase)}(?!\w)", _stands_for()[phrase], flat)
+    for pattern, word in _phrases():
+        flat = pattern.sub(word, flat)
     return flat

@@ -43,7 +43,7 @@ defineExpose({ done })
     <p class="soft">next for your hands</p>
     <template v-if="next && step && batch">
       <div class="head"><LoafMark :mark="batch.mark" :size="46" /><div><h1>{{ what(next) }}</h1><p class="soft">{{ batch.tag }} · {{ facts }}</p></div></div>
-      <p class="count mono" role="timer">{{ countdown(left) }}</p>
+      <p class="count mono" :class="{ long: countdown(left).length > 5 }" role="timer">{{ countdown(left) }}</p>
       <p v-if="left <= 0" class="now-word">now<span v-if="left < -60">, late since {{ clock(next.due, zone) }}</span></p>
       <div v-if="asking" class="ask warn"><p>It is {{ countdown(left) }} early. Log it as done now?</p><div class="row"><button class="act strong" @click="done">Yes, done <kbd>space</kbd></button><button class="act quiet" @click="asking = false">No</button></div></div>
       <div v-else class="acts">
@@ -70,6 +70,7 @@ defineExpose({ done })
 .head { display: flex; gap: 12px; align-items: center; margin: 6px 0 2px; }
 .head h1 { font-size: 30px; }
 .count { font-weight: 700; font-size: 76px; line-height: 1.1; letter-spacing: -2px; }
+.count.long { font-size: 58px; }
 .now-word { font-weight: 700; color: var(--beet); }
 .due .count { color: var(--beet); animation: pulse 1s ease-in-out infinite alternate; }
 @keyframes pulse { to { opacity: .55; } }

@@ -26,7 +26,7 @@ function add() {
 }
 function sameForAll(r: Row, value?: string) {
   const first = value ?? Object.values(r.amounts).find((a) => a)
-  if (first) for (const m of props.trial.methods) r.amounts[m.id] = first
+  if (first !== undefined) for (const m of props.trial.methods) r.amounts[m.id] = first
   changed.value = true
 }
 const spread = (r: Row) => [...new Set(props.trial.methods.map((m) => r.amounts[m.id] || 'none'))]
