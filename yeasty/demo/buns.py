@@ -192,7 +192,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     shift.ended_at = serve + timedelta(hours=1)
     for d in differences(designs.method_facts(trial, used), trial.varied):
         if not d.varied:
-            reason = "comes with the method: what is steamed or baked needs its own rest"
+            reason = "what is steamed or baked needs its own rest"
             trial.accepted.append(
                 AcceptedDifference(
                     field=d.field, signature=d.signature, reason=reason, accepted_at=serve - timedelta(hours=2)
