@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from yeasty.core.ask.trial import Attribute, DoneRule, Fairness, Scale, TrialKind
 from yeasty.core.cook.entries import Entry, EntryKind
 from yeasty.core.cook.measures import measures
-from yeasty.core.cook.plan import Chain, PlannedStep
+from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
 from yeasty.core.errors import RuleError
 from yeasty.core.quantities import System

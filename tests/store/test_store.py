@@ -22,10 +22,11 @@ from yeasty.store.database import DatabaseUnreachable, check_reachable, make_eng
 from yeasty.store.kitchen import Kitchen
 from yeasty.store.people import Role
 from yeasty.store.publications import Publication
-from yeasty.store.shifts import replan, trial_measures
+from yeasty.store.shifts import trial_measures
 from yeasty.store.tables import Base
 from yeasty.store.tastings import AnswerRow, Sample
 from yeasty.store.trials import Trial
+from yeasty.worker.planning import replan
 
 MIGRATIONS = Path(__file__).parents[2] / "yeasty" / "store" / "migrations" / "versions"
 

@@ -17,10 +17,11 @@ from yeasty.store.bench import Shift
 from yeasty.store.kitchen import Appliance
 from yeasty.store.pages import draft_of, publish
 from yeasty.store.people import Account
-from yeasty.store.shifts import batch_of, replan
+from yeasty.store.shifts import batch_of
 from yeasty.store.tastings import AnswerRow
 from yeasty.store.trials import AcceptedDifference, Method, Trial, appliances_of
 from yeasty.worker.analyse import analyse
+from yeasty.worker.planning import replan
 
 SEED = 60_000
 # tag, name, technique, appliance, {phase or text: changes}, core target [°C]

@@ -12,14 +12,15 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.entries import EntryKind
-from yeasty.core.cook.plan import PlannedStep
+from yeasty.core.cook.problem import PlannedStep
 from yeasty.core.cook.steps import Phase, Step
 from yeasty.core.heat.conduction import centre_temperature
 from yeasty.store.bench import Batch, EntryRow, ProbeLogRow, Shift, append_entries, moment
 from yeasty.store.people import Account
 from yeasty.store.pictures import store_photo
-from yeasty.store.shifts import batch_of, replan
+from yeasty.store.shifts import batch_of
 from yeasty.store.trials import Trial, appliances_of
+from yeasty.worker.planning import replan
 
 ENDS = {Phase.LOAD: EntryKind.IN, Phase.TURN: EntryKind.TURNED, Phase.OUT: EntryKind.OUT}
 

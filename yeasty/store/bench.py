@@ -11,7 +11,7 @@ from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
 from yeasty.core.cook.entries import Entry as CoreEntry
 from yeasty.core.cook.entries import EntryKind
-from yeasty.core.cook.plan import Chain, PlannedStep
+from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.trials import Method
 

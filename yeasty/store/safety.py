@@ -11,7 +11,7 @@ from sqlalchemy.orm import Mapped, Session, mapped_column
 from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.measures import BatchMeasures, Standing
-from yeasty.core.cook.plan import PlannedStep
+from yeasty.core.cook.problem import PlannedStep
 from yeasty.core.cook.steps import Phase
 from yeasty.core.safety.cautions import Limit, limits
 from yeasty.core.safety.clock import Reading, ZoneTime, strictest_zone, zone_time

@@ -5,32 +5,26 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.entries import Entry
 from yeasty.core.cook.measures import BatchMeasures, measures
-from yeasty.core.cook.plan import Chain, Plan, PlannedStep, Problem, solve
+from yeasty.core.cook.problem import check_problem
 from yeasty.core.errors import Refused, RuleError
 from yeasty.core.safety.cautions import DEFER, at_phase
 from yeasty.store.base import now
 from yeasty.store.bench import (
     Batch,
-    PlanRow,
     Shift,
     batches_of_trial,
-    entries_after,
     entries_of_trial,
     highest_cores,
     new_shift,
-    newest_plan,
     newest_plans_of_trial,
-    next_numbers,
-    wake,
 )
 from yeasty.store.designs import hazards_of_method
 from yeasty.store.kitchen import Appliance
+from yeasty.store.problems import problem_of
 from yeasty.store.readiness import checklists
 from yeasty.store.trials import Method, Step, Trial
 
@@ -93,65 +87,8 @@ def make_shift(
                 shift.batches.append(batch)
                 position += 1
     db.flush()
-    solve(problem_of(db, shift, not_before=None))
+    check_problem(problem_of(db, shift, not_before=None))
     return shift
-
-
-def problem_of(db: Session, shift: Shift, not_before: float | None) -> Problem:
-    """The planning problem of a whole shift, before anything has begun."""
-    chains = tuple(b.chain() for b in shift.batches)
-    return Problem(
-        chains, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, _spots(db, chains), not_before
-    )
-
-
-def _spots(db: Session, chains: tuple[Chain, ...]) -> tuple[tuple[str, str], ...]:
-    keys = {s.appliance for c in chains for s in c.steps if s.appliance}
-    rows = db.scalars(select(Appliance).where(Appliance.id.in_([uuid.UUID(k) for k in keys]))) if keys else ()
-    return tuple((str(a.id), a.spot) for a in rows if a.spot)
-
-
-def replan(db: Session, shift_id: uuid.UUID, at: float) -> PlanRow:
-    """Plan a shift from a moment on, keep it, and wake the screens.
-
-    Batches that have begun keep what they are doing: their steps stand where the bench fold puts them. The
-    others are planned anew towards the serving window.
-    """
-    shift = db.get_one(Shift, shift_id)
-    old = newest_plan(db, shift_id)
-    entries = [e.core() for e in entries_after(db, shift_id, 0, 1_000_000)]
-    chains = [b.chain() for b in shift.batches]
-    planned = old.planned() if old else []
-    state = bench_state(chains, planned, entries)
-    begun = {r.batch for r in state.runs if r.state is not RunState.TODO}
-    free = tuple(c for c in chains if c.batch not in begun)
-    kept = [PlannedStep(r.batch, r.step, r.start, r.end) for r in state.runs if r.batch in begun]
-    plan: Plan | None = None
-    if free:
-        plan = solve(
-            Problem(
-                free, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, _spots(db, free),
-                not_before=at if begun else None,
-            )
-        )  # fmt: skip
-        if not begun and plan.items[0].start < at:
-            plan = solve(
-                Problem(
-                    free, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, _spots(db, free), at
-                )
-            )
-    items = sorted([*kept, *(plan.items if plan else ())], key=lambda p: (p.start, p.batch, p.step))
-    row = PlanRow(
-        shift_id=shift_id, number=next_numbers(db, shift_id, 1), made_at=now(),
-        items=[{"batch": p.batch, "step": p.step, "start": p.start, "end": p.end} for p in items],
-        holds=dict(plan.holds) if plan else {}, served=dict(plan.served) if plan else {},
-        longest_hold_s=plan.longest_hold_s if plan else 0.0,
-        proof=plan.proof if plan else "everything has begun", notes=list(plan.notes) if plan else [],
-    )  # fmt: skip
-    db.add(row)
-    db.flush()
-    wake(db, shift_id)
-    return row
 
 
 def trial_measures(db: Session, trial_id: uuid.UUID) -> list[tuple[Batch, BatchMeasures]]:

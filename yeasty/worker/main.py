@@ -16,9 +16,9 @@ from yeasty.store.jobs import ANALYSE, PLAN, RENDER
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.pages import edition
 from yeasty.store.publications import Publication, Rendering, by_slug
-from yeasty.store.shifts import replan
 from yeasty.worker.analyse import analyse
 from yeasty.worker.pdf import pdf_of
+from yeasty.worker.planning import replan
 
 log = structlog.get_logger()
 PDF = "application/pdf"

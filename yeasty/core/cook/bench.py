@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind, effective
-from yeasty.core.cook.plan import Chain, PlannedStep
+from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous
 
 

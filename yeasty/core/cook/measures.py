@@ -10,7 +10,7 @@ from enum import StrEnum
 
 from yeasty.core.cook.bench import RunState, bench_state, runs_alone
 from yeasty.core.cook.entries import Entry, EntryKind, effective
-from yeasty.core.cook.plan import Chain, PlannedStep
+from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.steps import EndRule, Phase, chain_of
 
 FOLD_VERSION = 1

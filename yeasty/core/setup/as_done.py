@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.measures import BatchMeasures
-from yeasty.core.cook.plan import Chain, PlannedStep
+from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.steps import Phase
 from yeasty.core.quantities import System, say_duration, say_temperature
 from yeasty.core.setup.differences import NOT_WRITTEN, Fact, mass, seconds

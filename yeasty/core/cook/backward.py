@@ -1,0 +1,146 @@
+"""A backward pass from the serving window: quick, respects hands, watching and appliances, proves nothing.
+
+It gives the solver its first answer, and stands by itself where there is no time to search: it knows nothing of circuits,
+capacity, hold limits or day-before hours, and says so by its proof.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yeasty.core.cook.problem import Block, Plan, PlannedStep, Problem, blocks_of, check_problem
+from yeasty.core.cook.steps import Attention, Phase, Step
+from yeasty.core.errors import RuleError
+
+EARLIEST_S = -14 * 86400.0
+
+
+@dataclass(frozen=True)
+class _Busy:
+    start: float
+    end: float
+    batch: str
+    what: Attention
+    spot: str
+    appliance: str
+    set_point: float | None
+
+
+def _clash(step: Step, start: float, spot: str, batch: str, busy: Sequence[_Busy], people: int) -> _Busy | None:
+    """The occupied interval that keeps `step` from starting at `start`, if any.
+
+    One person can watch and use hands at the same spot, or where no spot is given; two watched steps at
+    different spots need two people. Hands work takes a person whole.
+    """
+    end = start + step.duration_s
+    over = [b for b in busy if b.start < end - 1e-6 and start < b.end - 1e-6]
+    for b in over:
+        if step.appliance and b.appliance == step.appliance and b.batch != batch and step.set_point_c != b.set_point:
+            return b
+    if step.attention is Attention.FREE:
+        return None
+
+    def away(b: _Busy) -> bool:
+        if b.what is Attention.FREE:
+            return False
+        if step.attention is Attention.HANDS and b.what is Attention.HANDS:
+            return True
+        return bool(spot and b.spot and spot != b.spot)
+
+    against = [b for b in over if away(b)]
+    if len(against) >= people:
+        return max(against, key=lambda b: -b.start)
+    return None
+
+
+def _fit(block: Block, latest_end: float, busy: list[_Busy], people: int, spots: dict[str, str]) -> float:
+    """The latest start of a block that ends by `latest_end` and clashes with nothing."""
+    start = latest_end - block.length
+    for _ in range(10_000):
+        for step, offset in block.parts:
+            spot = spots.get(step.appliance or "", "")
+            clash = _clash(step, start + offset, spot, block.batch, busy, people)
+            if clash:
+                start = min(start - 1.0, clash.start - step.duration_s - offset)
+                break
+        else:
+            return start
+        if start < latest_end + EARLIEST_S:
+            break
+    raise RuleError("plan", "no place for a step within two weeks", "Use fewer methods, or another pair of hands.")
+
+
+def _taken(problem: Problem, spots: dict[str, str]) -> list[_Busy]:
+    """What batches that have begun occupy."""
+    found = []
+    for chain, items in problem.fixed:
+        by_key = {s.key: s for s in chain.steps}
+        for p in items:
+            step = by_key[p.step]
+            if step.phase is not Phase.WASH_UP:
+                spot = spots.get(step.appliance or "", "")
+                found.append(_Busy(p.start, p.end, chain.batch, step.attention, spot, step.appliance or "", step.set_point_c))
+    return found
+
+
+def backward_pass(problem: Problem) -> Plan:
+    """A plan that ends with the plates in the serving window, or as near as hands allow.
+
+    Raises
+    ------
+    RuleError : what `check_problem` refuses, or no place for a step within two weeks
+
+    Notes
+    -----
+    Batches are taken in turn by the latest end of what is left of them, so that the hold of each stays
+    short. Washing-up is not planned: it is counted.
+    """
+    check_problem(problem)
+    spots = {p.key: p.spot for p in problem.places} | dict(problem.spots)
+    left = {c.batch: blocks_of(c) for c in problem.chains}
+    tags = {c.batch: c.tag for c in problem.chains}
+    deadline = dict.fromkeys(left, problem.serve_until)
+    placed: list[PlannedStep] = []
+    busy: list[_Busy] = _taken(problem, spots)
+    holds = dict.fromkeys(left, 0.0)
+    served: dict[str, float] = {}
+    while any(left.values()):
+        batch = max((b for b in left if left[b]), key=lambda b: (deadline[b] - left[b][-1].length * 1e-3, b))
+        block = left[batch].pop()
+        start = _fit(block, deadline[batch], busy, problem.people, spots)
+        gap = deadline[batch] - (start + block.length)
+        if batch in served and block.parts[-1][0].phase is Phase.WAIT:
+            holds[batch] += gap
+        for step, offset in block.parts:
+            begin = start + offset
+            placed.append(PlannedStep(batch, step.key, begin, begin + step.duration_s))
+            spot = spots.get(step.appliance or "", "")
+            busy.append(
+                _Busy(begin, begin + step.duration_s, batch, step.attention, spot, step.appliance or "", step.set_point_c)
+            )
+        served.setdefault(batch, start + block.length)
+        deadline[batch] = start
+    notes = []
+    shift = 0.0
+    earliest = min(p.start for p in placed)
+    if problem.not_before is not None and earliest < problem.not_before:
+        shift = problem.not_before - earliest
+        late = max(1, round(shift / 60))
+        notes.append(
+            f"The plates cannot meet as asked: {tags[min(placed, key=lambda p: p.start).batch]} should have begun "
+            f"{late} min ago. Everything is moved {late} min later."
+        )
+    early = [tags[b] for b, t in served.items() if t < problem.serve_from - 1e-6]
+    if early:
+        notes.append(f"Plated before the window, for want of hands: {', '.join(sorted(early))}.")
+    items = sorted(
+        (PlannedStep(p.batch, p.step, p.start + shift, p.end + shift) for p in placed),
+        key=lambda p: (p.start, p.batch, p.step),
+    )
+    return Plan(
+        tuple(items),
+        tuple(sorted((b, t + shift) for b, t in served.items())),
+        tuple(sorted(holds.items())),
+        max(holds.values(), default=0.0),
+        "not proven best",
+        tuple(notes),
+    )

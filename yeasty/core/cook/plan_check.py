@@ -1,0 +1,113 @@
+"""Whether a plan keeps the rules, worked out from the rules themselves and not from the solver's model."""
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, WORK_UNTIL_S, Chain, PlannedStep, Problem, blocks_of
+from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous
+
+# Plans are in whole seconds with lengths rounded up: this much is forgiven [s].
+EPS = 1.01
+
+
+def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
+    """Every rule that a plan breaks, in words; the window and hold limits are wishes and not among them.
+
+    Checked at every moment at which something begins: order and contiguity within a batch, hands, whoever must stay, appliances
+    with set points and capacity, circuits, nothing before now.
+    """
+    found: list[str] = []
+    everything: list[tuple[Chain, Step, PlannedStep, bool]] = []
+    by_key = {(p.batch, p.step): p for p in items}
+    for chain in problem.chains:
+        found += _one_batch(problem, chain, by_key)
+        everything += [(chain, s, by_key[chain.batch, s.key], False) for s in chain.steps if (chain.batch, s.key) in by_key]
+    for chain, fixed in problem.fixed:
+        steps = {s.key: s for s in chain.steps}
+        everything += [(chain, steps[p.step], p, True) for p in fixed]
+    everything = [e for e in everything if e[1].phase is not Phase.WASH_UP]
+    kept_hot = _kept_hot(everything)
+    for moment in sorted({p.start for _, _, p, _ in everything}):
+        on = [e for e in everything if e[2].start <= moment + EPS / 2 < e[2].end - EPS / 2]
+        if any(not fixed for *_, fixed in on):
+            found += _at(problem, moment, on, [h for h in kept_hot if h[3] <= moment + EPS / 2 < h[4] - EPS / 2])
+    return list(dict.fromkeys(found))
+
+
+def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], PlannedStep]) -> list[str]:
+    found = []
+    mains = chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP])
+    for step, during in mains:
+        p = by_key.get((chain.batch, step.key))
+        if p is None:
+            found.append(f"{chain.tag}: {step.what} is not planned")
+            continue
+        if abs((p.end - p.start) - step.duration_s) > EPS:
+            found.append(f"{chain.tag}: {step.what} has another length")
+        if problem.not_before is not None and p.start < problem.not_before - EPS:
+            found.append(f"{chain.tag}: {step.what} begins in the past")
+        for d in during:
+            q = by_key.get((chain.batch, d.key))
+            if q is None or abs(q.start - p.start - (d.during_offset_s or 0)) > EPS:
+                found.append(f"{chain.tag}: {d.what} is not where it belongs in {step.what}")
+    for (before, _), (after, _) in pairwise(mains):
+        a, b = by_key.get((chain.batch, before.key)), by_key.get((chain.batch, after.key))
+        if a and b:
+            if b.start < a.end - EPS:
+                found.append(f"{chain.tag}: {after.what} begins before {before.what} ends")
+            if contiguous(before, after) and before.days_before == after.days_before and b.start > a.end + 2 * EPS:
+                found.append(f"{chain.tag}: {after.what} does not follow {before.what} at once")
+    for block in blocks_of(chain):
+        p = by_key.get((chain.batch, block.parts[0][0].key))
+        if block.days_before and problem.midnight is not None and p is not None:
+            day = problem.midnight - block.days_before * DAY_S
+            if not day + WORK_FROM_S - EPS <= p.start <= day + WORK_UNTIL_S + EPS:
+                found.append(f"{chain.tag}: {block.parts[0][0].what} is not in working hours, {block.days_before} days before")
+    return found
+
+
+Hot = tuple[str, str, float | None, float, float]
+
+
+def _kept_hot(everything: Sequence[tuple[Chain, Step, PlannedStep, bool]]) -> list[Hot]:
+    """Appliances in use: appliance, batch, set point, from the first heat of the batch to its last; between, it is kept hot."""
+    spans: dict[tuple[str, str], list[tuple[Step, PlannedStep]]] = {}
+    for chain, step, p, _ in everything:
+        if step.appliance and step.phase in (Phase.COME_UP, Phase.COOK):
+            spans.setdefault((step.appliance, chain.batch), []).append((step, p))
+    return [
+        (place, batch, next((s.set_point_c for s, _ in reversed(rows) if s.set_point_c is not None), None), min(p.start for _, p in rows), max(p.end for _, p in rows))
+        for (place, batch), rows in spans.items()
+    ]
+
+
+def _at(problem: Problem, moment: float, on: Sequence[tuple[Chain, Step, PlannedStep, bool]], hot: Sequence[Hot]) -> list[str]:
+    found = []
+    hands = [(s, problem.place(s.appliance).spot if s.appliance else "") for _, s, _, _ in on if s.attention is Attention.HANDS]
+    watched = {problem.place(s.appliance).spot for _, s, _, _ in on if s.attention is Attention.WATCHED and s.appliance} - {""}
+    # Where no spot is given a step is in sight of everything: whoever works there watches too.
+    at_spots = {spot for _, spot in hands}
+    staying = len([w for w in watched if w not in at_spots and "" not in at_spots]) if len(at_spots) else len(watched)
+    if len(hands) > problem.people:
+        found.append(f"at {moment:.0f}: hands needed {len(hands)}, there are {problem.people}")
+    elif len(hands) + staying > problem.people and (len(watched) > 1 or hands):
+        found.append(f"at {moment:.0f}: nobody stays where it is watched ({', '.join(sorted(watched))})")
+    for key in {h[0] for h in hot}:
+        place = problem.place(key)
+        mine = [h for h in hot if h[0] == key]
+        if place.rings > 1:
+            if len(mine) > place.rings:
+                found.append(f"at {moment:.0f}: {len(mine)} on {place.rings} rings")
+            continue
+        if len({h[2] for h in mine}) > 1:
+            found.append(f"at {moment:.0f}: {place.name or key} at two set points")
+        rows = [(c, s) for c, s, _, _ in on if s.appliance == key]
+        cooking = {c.batch: min(c.pieces or 1, place.capacity or 10**9) for c, s in rows if s.phase is Phase.COOK}
+        if place.capacity and sum(cooking.values()) > place.capacity:
+            found.append(f"at {moment:.0f}: {sum(cooking.values())} pieces in {place.name or key}, which holds {place.capacity}")
+    for name, limit in problem.limits_w:
+        alight = [k for k in sorted({h[0] for h in hot}) if problem.place(k).circuit == name]
+        drawn = sum(problem.place(k).input_w or 0.0 for k in alight)
+        if drawn > limit and len(alight) > 1:
+            found.append(f"at {moment:.0f}: circuit {name} carries {drawn:.0f} of {limit:.0f} W")
+    return found

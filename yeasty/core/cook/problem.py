@@ -1,0 +1,227 @@
+"""What is planned, and what a plan is: the words that every way of planning shares."""
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yeasty.core.cook.steps import Phase, Step, chain_of, check_steps, contiguous
+from yeasty.core.errors import RuleError
+
+# Day-before work is done between these hours of its own day [s after midnight].
+WORK_FROM_S, WORK_UNTIL_S = 8 * 3600.0, 20 * 3600.0
+DAY_S = 86400.0
+
+
+@dataclass(frozen=True)
+class Chain:
+    """One batch to be cooked.
+
+    Parameters
+    ----------
+    batch : identity; tag : of its method
+    steps : its chain
+    pieces : in the batch, for the capacity of appliances; None where not known
+    hold_limit_s : most that it may wait between done and served; None for no limit
+    """
+
+    batch: str
+    tag: str
+    steps: tuple[Step, ...]
+    pieces: int | None = None
+    hold_limit_s: float | None = None
+
+
+@dataclass(frozen=True)
+class Place:
+    """An appliance as a plan needs it.
+
+    Parameters
+    ----------
+    key, name : identity and what it is called
+    spot : where it stands; "" counts as in sight of everything
+    capacity : pieces that it holds at once, None where not known
+    rings : places that are set for themselves (a hob), else 1
+    circuit : that it hangs on, "" where not entered; input_w : full input [W]
+    change_s_per_k : time to change it over to another set point [s/K]
+    """
+
+    key: str
+    name: str = ""
+    spot: str = ""
+    capacity: int | None = None
+    rings: int = 1
+    circuit: str = ""
+    input_w: float | None = None
+    change_s_per_k: float = 0.0
+
+
+@dataclass(frozen=True)
+class PlannedStep:
+    """A step of a batch with planned start and end [s]."""
+
+    batch: str
+    step: str
+    start: float
+    end: float
+
+
+@dataclass(frozen=True)
+class Problem:
+    """What is to be planned.
+
+    Parameters
+    ----------
+    chains : batches with their steps
+    serve_from, serve_until : the serving window [s, on any clock]
+    people : pairs of hands, 1 to 4
+    spots : appliance key to spot; kept beside `places` for kitchens that have said no more
+    not_before : nothing begins earlier [s]; None when there is all the time
+    places : appliances; limits_w : circuit to what may be drawn from it [W]
+    walk_s : time to move between stations, after each stretch of hand work [s]
+    midnight : the beginning of the serving day [s], for day-before work; None where there is none
+    fixed : batches that have begun: their steps stand where they are and occupy what they use
+    before : the plan that counts so far; as little of it is moved as possible
+    """
+
+    chains: tuple[Chain, ...]
+    serve_from: float
+    serve_until: float
+    people: int = 1
+    spots: tuple[tuple[str, str], ...] = ()
+    not_before: float | None = None
+    places: tuple[Place, ...] = ()
+    limits_w: tuple[tuple[str, float], ...] = ()
+    walk_s: float = 0.0
+    midnight: float | None = None
+    fixed: tuple[tuple[Chain, tuple[PlannedStep, ...]], ...] = ()
+    before: tuple[PlannedStep, ...] = ()
+
+    def place(self, key: str) -> Place:
+        """An appliance by key; one that was not described has no limits but its spot."""
+        found = next((p for p in self.places if p.key == key), None)
+        return found or Place(key, spot=dict(self.spots).get(key, ""))
+
+
+@dataclass(frozen=True)
+class Rank:
+    """One wish of the plan, in order: its value, its bound, and whether it is proven best.
+
+    `unit` is s for times, "" for counts. Lower is better.
+    """
+
+    name: str
+    value: float
+    bound: float
+    proven: bool
+    unit: str = "s"
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A plan, what is known of its quality, and what a cook should know.
+
+    Attributes
+    ----------
+    items : every step of every batch, in order of start
+    served : batch to time on the plate [s]
+    holds : batch to waiting beyond the planned rest [s]
+    longest_hold_s : the largest of them [s]
+    proof : how good it is, in words
+    notes : sentences about what did not fit
+    ranks : wishes in order with their bounds; empty for ways that prove nothing
+    clashing : demands that cannot all be met, from which none can be left out; empty where all are met
+    """
+
+    items: tuple[PlannedStep, ...]
+    served: tuple[tuple[str, float], ...]
+    holds: tuple[tuple[str, float], ...]
+    longest_hold_s: float
+    proof: str
+    notes: tuple[str, ...]
+    ranks: tuple[Rank, ...] = ()
+    clashing: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Block:
+    """Steps that follow each other at once, with their offsets from the block's start [s]."""
+
+    batch: str
+    parts: tuple[tuple[Step, float], ...]
+    length: float
+    days_before: int = 0
+
+    @property
+    def last_main(self) -> Step:
+        """The step of the chain that ends it."""
+        return max((p for p in self.parts if p[0].during_offset_s is None), key=lambda p: p[1])[0]
+
+
+def blocks_of(chain: Chain) -> list[Block]:
+    """A batch as blocks that may be moved against each other; washing-up is counted and not planned."""
+    blocks: list[list[tuple[Step, float]]] = []
+    lengths: list[float] = []
+    before: Step | None = None
+    for main, during in chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP]):
+        if before is None or not contiguous(before, main) or before.days_before != main.days_before:
+            blocks.append([])
+            lengths.append(0.0)
+        at = lengths[-1]
+        blocks[-1].append((main, at))
+        blocks[-1].extend((d, at + (d.during_offset_s or 0.0)) for d in during)
+        lengths[-1] += main.duration_s
+        before = main
+    return [
+        Block(chain.batch, tuple(parts), length, parts[0][0].days_before) for parts, length in zip(blocks, lengths, strict=True)
+    ]
+
+
+def hold_after(blocks: Sequence[Block], n: int) -> bool:
+    """Whether the gap before block `n` is a hold: the food is done and waits to be served."""
+    return n > 0 and blocks[n - 1].last_main.phase in (Phase.WAIT, Phase.OUT) and any(
+        s.phase in (Phase.COOK,) for b in blocks[:n] for s, _ in b.parts
+    )  # fmt: skip
+
+
+def check_problem(problem: Problem) -> None:
+    """Raise where a problem cannot be planned at all: the field, what is wrong, what to do.
+
+    Raises
+    ------
+    RuleError : no batch, a window turned round, hands that are not 1 to 4, a batch without steps or with bad ones, an
+        appliance that a step needs and that is not described while others are, the same batch twice
+    """
+    if not problem.chains and not problem.fixed:
+        raise RuleError("batches", "none to plan", "Add at least one batch to the shift.")
+    if problem.serve_until < problem.serve_from:
+        raise RuleError("serving window", "ends before it begins", "Give the later time as its end.")
+    if not 1 <= problem.people <= 4:
+        raise RuleError("people", f"{problem.people}", "Give 1 to 4 pairs of hands.")
+    if problem.not_before is not None and problem.serve_until < problem.not_before - 30 * DAY_S:
+        raise RuleError("serving window", "lies long in the past", "Give a time to come.")
+    keys = [c.batch for c in problem.chains]
+    if len(set(keys)) != len(keys):
+        raise RuleError("batches", "one is there twice", "Give each batch its own key.")
+    known = {p.key for p in problem.places}
+    for chain in problem.chains:
+        if not chain.steps:
+            raise RuleError(chain.tag, "has no steps", "Give the method at least one step.")
+        for wrong in check_steps(chain.steps):
+            raise RuleError(f"{chain.tag}, {wrong.field}", wrong.message, wrong.todo)
+        for step in chain.steps:
+            if known and step.appliance and step.appliance not in known:
+                raise RuleError(f"{chain.tag}, {step.what}", "needs an appliance that is missing", "Choose one of the kitchen’s.")
+            place = problem.place(step.appliance) if step.appliance else None
+            if place and place.capacity and chain.pieces and step.phase is Phase.COOK and chain.pieces > place.capacity:
+                # More than one round: planned as one; the job view says how many rounds it takes.
+                continue
+        days = [s.days_before for s in chain.steps if s.during_offset_s is None]
+        if any(later > earlier for earlier, later in itertools.pairwise(days)):
+            raise RuleError(f"{chain.tag}", "goes back a day", "Put day-before work first.")
+        if any(days) and problem.midnight is None:
+            raise RuleError(f"{chain.tag}", "has day-before work, and the serving day is not known", "Give the shift a serving time.")
+
+
+def worded(seconds: float) -> str:
+    """Minutes for a note: "12 min"."""
+    return f"{max(1, round(seconds / 60))} min"

@@ -1,0 +1,69 @@
+"""The planning problem of a shift, from its batches, the kitchen's appliances and circuits."""
+
+import uuid
+from collections.abc import Sequence
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
+from yeasty.core.safety import circuits as core
+from yeasty.core.setup.appliances import capacity_for
+from yeasty.store.bench import Batch, Shift
+from yeasty.store.kitchen import Appliance, circuits, newest_measurements, the_kitchen
+
+# A hob's rings, where nothing else is said: usual domestic hobs have four.
+USUAL_RINGS = 4
+# Change-over of an oven to another set point where its preheat was never measured [s/K].
+USUAL_CHANGE_S_PER_K = 6.0
+HOLDS_AIR = ("oven", "toaster_oven", "air_fryer", "deep_fryer", "grill", "smoker", "dehydrator")
+
+
+def problem_of(
+    db: Session, shift: Shift, not_before: float | None, *, only: Sequence[Batch] | None = None,
+    fixed: Sequence[tuple[Batch, tuple[PlannedStep, ...]]] = (), before: Sequence[PlannedStep] = (),
+) -> Problem:  # fmt: skip
+    """The planning problem of a shift, or of some of its batches beside those that have begun."""
+    batches = list(shift.batches if only is None else only)
+    chains = tuple(_chain(b) for b in batches)
+    begun = tuple((_chain(b), items) for b, items in fixed)
+    keys = {s.appliance for c in (*chains, *(c for c, _ in begun)) for s in c.steps if s.appliance}
+    rows = db.scalars(select(Appliance).where(Appliance.id.in_([uuid.UUID(k) for k in keys]))).all() if keys else ()
+    pieces = {c.batch: c for c in chains}
+    places = tuple(_place(db, a, batches, pieces) for a in rows)
+    limits = tuple(
+        (c.name, usable) for c in circuits(db) if (usable := core.Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w())
+    )  # fmt: skip
+    zone = ZoneInfo(the_kitchen(db).time_zone)
+    day = shift.serve_from.astimezone(zone)
+    midnight = datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
+    return Problem(
+        chains, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, (), not_before, places, limits,
+        midnight=midnight, fixed=begun, before=tuple(before),
+    )  # fmt: skip
+
+
+def _chain(batch: Batch) -> Chain:
+    chain = batch.chain()
+    return Chain(chain.batch, chain.tag, chain.steps, batch.method.pieces_per_batch)
+
+
+def _place(db: Session, a: Appliance, batches: Sequence[Batch], chains: dict[str, Chain]) -> Place:
+    sizes = [
+        b.method.piece_thickness_m for b in batches
+        if b.method.piece_thickness_m and any(s.appliance == str(a.id) for s in chains[str(b.id)].steps)
+    ]  # fmt: skip
+    holds = capacity_for(a.profile(), max(sizes, default=None))[0]
+    change = 0.0
+    if a.kind in HOLDS_AIR:
+        measured = newest_measurements(db, [a.id]).get((a.id, "preheat"))
+        lag = measured.result.get("measured") if measured else None
+        change = USUAL_CHANGE_S_PER_K
+        if lag:
+            # First-order lag: a small step to another temperature takes about one time constant over the way that is left.
+            change = float(lag["tau_s"]) / max(20.0, float(lag["full_c"]) - float(lag["start_c"]))
+    return Place(
+        str(a.id), a.name, a.spot, holds, USUAL_RINGS if a.kind == "hob" else 1, a.circuit, a.input_w if a.kind != "hob" else None, change
+    )
