@@ -7,9 +7,12 @@ from hypothesis import strategies as st
 
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.backward import backward_pass
+from yeasty.core.cook.departures import departures, what_moved
+from yeasty.core.cook.entries import Entry, EntryKind
 from yeasty.core.cook.plan import Chain, Plan, PlannedStep, Problem, solve
 from yeasty.core.cook.plan_check import violations
 from yeasty.core.cook.problem import Place
+from yeasty.core.cook.run_sheet import Line, run_sheet_html
 from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, check_steps, contiguous
 from yeasty.core.errors import RuleError
 
@@ -243,3 +246,42 @@ def test_ranks_are_proven_and_no_worse_than_the_backward_pass() -> None:
 def test_an_appliance_that_is_missing_is_named() -> None:
     with pytest.raises(RuleError, match="missing"):
         solve(Problem((way("a", "oven"),), 0, 100, places=(Place("air"),)))
+
+
+# Leaving the plan
+
+
+def test_only_what_leaves_the_rhythm_asks_for_a_new_plan() -> None:
+    bake = Step("b", "Bake", Attention.FREE, Phase.COOK, 600)
+    out = Step("o", "Take out", Attention.HANDS, Phase.OUT, 60)
+    plan = [PlannedStep("x", "b", 1000, 1600), PlannedStep("x", "o", 1600, 1660)]
+    steps = {("x", "b"): bake, ("x", "o"): out}
+
+    def why(kind: EntryKind, at: float, payload: dict[str, object]) -> list[str]:
+        return departures(plan, steps, {"x": "OV"}, [Entry("1", "x", kind, at, "d", 1, payload)])
+
+    assert why(EntryKind.OUT, 1700, {"step": "o"}) == []
+    assert why(EntryKind.OUT, 1900, {"step": "o"}) == ["OV: take out 4 min late"]
+    assert why(EntryKind.STARTED, 700, {"step": "b"}) == ["OV: bake 5 min early"]
+    assert why(EntryKind.EXTENDED, 1500, {"step": "b", "seconds": 60}) == []
+    assert why(EntryKind.EXTENDED, 1500, {"step": "b", "seconds": 180}) == ["OV got 3 min more"]
+    assert why(EntryKind.VOID, 1500, {"why": "dropped"}) == ["OV was given up"]
+    assert why(EntryKind.UNDONE, 1500, {}) == ["OV: something was taken back"]
+    assert why(EntryKind.NOTE, 1500, {"text": "pale"}) == []
+
+
+def test_what_a_new_plan_moved_is_one_line() -> None:
+    before = [PlannedStep("a", "1", 0, 60), PlannedStep("b", "1", 600, 660)]
+    after = [PlannedStep("a", "1", 20, 80), PlannedStep("b", "1", 300, 360)]
+    assert what_moved(before, after, {"a": "OV", "b": "AF"}, "DF was given up") == "Planned again (DF was given up): AF begins 5 min earlier."
+    assert what_moved(before, before, {}, "x") == ""
+
+
+@pytest.mark.parametrize("paper", ["A4", "Letter"])
+def test_the_run_sheet_escapes_and_keeps_the_clock(paper: str) -> None:
+    html = run_sheet_html("Buns & more", "Plates meet at six", [Line("17:05", 3, "OV", "Bake <hot>", "Oven", "12 min", False)], paper)
+    assert "Buns &amp; more" in html
+    assert "Bake &lt;hot&gt;" in html
+    assert "17:05" in html
+    with pytest.raises(RuleError, match="planned"):
+        run_sheet_html("x", "", [], paper)

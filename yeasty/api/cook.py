@@ -1,10 +1,12 @@
 """Cook: shifts, the bench, entries, the live stream, probe logs, photos."""
 
 import time
+from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import UUID
 
+import structlog
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
@@ -15,7 +17,8 @@ from yeasty.api.live import changes_after, entry_record, plan_record, stream
 from yeasty.api.problems import ApiError, FieldProblem, not_found
 from yeasty.api.request import after_commit, answer, db, me, plain, require
 from yeasty.api.views import MarkView, TrialPath, mark_view
-from yeasty.core.cook.entries import EntryKind, check_payload
+from yeasty.core.cook.departures import departures
+from yeasty.core.cook.entries import STEP_ENDS, EntryKind, check_payload
 from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.probe_log import thin
 from yeasty.core.errors import RuleError
@@ -379,6 +382,7 @@ def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
             )
         )  # fmt: skip
     written, known = store.append_entries(db(), shift.id, rows) if rows else ([], [])
+    _plan_again_where_left(shift, written)
     return answer(
         EntriesAnswer(
             written=[Written(id=str(r.id), number=r.number) for r in written],
@@ -387,6 +391,28 @@ def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
             server_now=time.time(),
         )
     )
+
+
+def _plan_again_where_left(shift: Shift, written: Sequence[EntryRow]) -> None:
+    """Ask the worker for a plan where what was logged departs from the one that counts; the tap does not wait for it."""
+    kinds = {*STEP_ENDS, EntryKind.STARTED, EntryKind.EXTENDED, EntryKind.VOID, EntryKind.UNDONE}
+    telling = [r for r in written if r.kind in kinds]
+    plan = store.newest_plan(db(), shift.id) if telling and shift.ended_at is None else None
+    if plan is None:
+        return
+    chains = [b.chain() for b in shift.batches]
+    steps = {(c.batch, s.key): s for c in chains for s in c.steps}
+    why = departures(plan.planned(), steps, {c.batch: c.tag for c in chains}, [r.core() for r in telling])
+    if why:
+        jobs, shift_id = current_app.extensions["yeasty_jobs"], shift.id
+
+        def ask() -> None:
+            try:
+                jobs.plan(shift_id, "; ".join(why[:2]))
+            except Exception as away:  # the tap is stored and acknowledged whatever becomes of the plan
+                structlog.get_logger().warning("plan_not_asked", shift=str(shift_id), error=type(away).__name__)
+
+        after_commit(ask)
 
 
 @cook.get("/shifts/<uuid:shift_id>/changes", responses={200: None})

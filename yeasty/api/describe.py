@@ -22,12 +22,13 @@ from yeasty.api.promises import promises
 from yeasty.api.publish import publish
 from yeasty.api.safety import safety
 from yeasty.api.setup import setup
+from yeasty.api.sheets import sheets
 from yeasty.api.stations import stations
 from yeasty.api.taste import taste
 from yeasty.api.workbench import workbench
 
 BLUEPRINTS = (
-    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, safety, workbench, cook, outlook, evidence, taste, decide, publish, inout,
+    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, safety, workbench, cook, sheets, outlook, evidence, taste, decide, publish, inout,
 )  # fmt: skip
 
 

@@ -24,9 +24,9 @@ class Jobs:
         with contextlib.suppress(AlreadyEnqueued):
             self._app.configure_task(task, queueing_lock=lock, lock=lock, allow_unknown=True).defer(**arguments)
 
-    def plan(self, shift_id: UUID) -> None:
-        """A plan for a shift as it stands when the job is taken up."""
-        self._defer(PLAN, f"plan-{shift_id}", shift_id=str(shift_id))
+    def plan(self, shift_id: UUID, why: str = "") -> None:
+        """A plan for a shift as it stands when the job is taken up; one that still waits is not doubled."""
+        self._defer(PLAN, f"plan-{shift_id}", shift_id=str(shift_id), why=why)
 
     def analyse(self, trial_id: UUID) -> None:
         """The verdicts of a trial as it stands when the job is taken up."""

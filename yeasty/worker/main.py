@@ -30,10 +30,10 @@ def make_app(url: str) -> procrastinate.App:
     sessions = session_factory(make_engine(url, pool=2))
 
     @app.task(name=PLAN, retry=2, pass_context=False)
-    def make_plan(shift_id: str) -> None:
+    def make_plan(shift_id: str, why: str = "") -> None:
         with sessions.begin() as db:
             try:
-                replan(db, uuid.UUID(shift_id), time.time())
+                replan(db, uuid.UUID(shift_id), time.time(), why=why)
             except RuleError as refused:
                 log.warning("plan_refused", shift=shift_id, reason=str(refused))
 

@@ -576,6 +576,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shift as an iCalendar file: the serving window, and every long step with an alarm at its end. */
+        get: operations["sheets_calendar_shifts__uuid_shift_id__calendar_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shifts/{shift_id}/changes": {
         parameters: {
             query?: never;
@@ -655,6 +672,23 @@ export interface paths {
         put?: never;
         /** Ask for a plan from now on, keeping all that has begun; the stream tells when it is there. */
         post: operations["cook_request_plan_shifts__uuid_shift_id__plan_requests_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/run-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole shift in order of the clock, large type, with room to write. */
+        get: operations["sheets_run_sheet_shifts__uuid_shift_id__run_sheet_pdf_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -7443,6 +7477,28 @@ export interface operations {
             };
         };
     };
+    sheets_calendar_shifts__uuid_shift_id__calendar_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     cook_get_changes_shifts__uuid_shift_id__changes_get: {
         parameters: {
             query?: {
@@ -7589,6 +7645,30 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sheets_run_sheet_shifts__uuid_shift_id__run_sheet_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -200,6 +200,8 @@ const moved = computed(() => {
         <button class="act quiet" @click="listOpen = true">Log ({{ standing.length }})</button>
         <button class="act quiet" @click="curvesOpen = true">Probes</button>
         <button class="act quiet" @click="placesOpen = true">Places</button>
+        <a v-if="bench.plan" class="act quiet" :href="`/api/v1/shifts/${shift}/run-sheet.pdf`" target="_blank" rel="noopener">Run sheet</a>
+        <a v-if="bench.plan" class="act quiet" :href="`/api/v1/shifts/${shift}/calendar.ics`">Calendar</a>
         <button v-if="!bench.shift.ended" class="act quiet" @click="endAsked = true">End shift</button>
       </div>
     </section>
