@@ -8,6 +8,7 @@ import tempfile
 import threading
 import time
 import uuid
+from http.client import HTTPException
 from http.cookiejar import CookieJar
 from pathlib import Path
 from typing import Any
@@ -49,7 +50,7 @@ def write(hands: Hands, shift: str, batch: str, done: threading.Event, acknowled
             sent.add(entry["id"])
         try:
             answer = hands.ask("POST", f"/shifts/{shift}/entries", {"entries": waiting[:200]}, 5)
-        except (OSError, HTTPError, ValueError):
+        except (OSError, HTTPError, HTTPException, ValueError):  # also an answer cut off by the kill
             time.sleep(0.05)
             continue
         there = {w["id"] for w in answer["written"]} | set(answer["known"])
