@@ -11,12 +11,11 @@ import sys
 from dataclasses import asdict
 from pathlib import Path
 from random import Random
-from typing import Any
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from yeasty.core.cook.problem import Chain, Place, Problem
-from yeasty.core.cook.steps import Attention, Phase, Step, step_from_record
+from yeasty.core.cook.problem import Chain, Place, Problem, problem_from_record
+from yeasty.core.cook.steps import Attention, Phase, Step
 
 FOLDER = Path(__file__).parent / "instances"
 SERVE = 1_800_000_000.0
@@ -50,12 +49,7 @@ def problem(methods: int, people: int, seed: int, window_min: float = 15) -> Pro
 
 def read(path: Path) -> Problem:
     """An instance from its file."""
-    d: dict[str, Any] = json.loads(path.read_text())
-    chains = tuple(Chain(c["batch"], c["tag"], tuple(step_from_record(s) for s in c["steps"]), c["pieces"], c["hold_limit_s"]) for c in d["chains"])
-    return Problem(
-        chains, d["serve_from"], d["serve_until"], d["people"], (), d["not_before"], tuple(Place(**p) for p in d["places"]),
-        tuple((n, w) for n, w in d["limits_w"]),
-    )  # fmt: skip
+    return problem_from_record(json.loads(path.read_text()))
 
 
 def main() -> None:

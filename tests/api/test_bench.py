@@ -92,3 +92,24 @@ def test_the_plan_goes_on_paper_and_into_a_calendar(lead: Client, demo_url: str)
     assert text.startswith("BEGIN:VCALENDAR")
     assert "plates meet" in text
     assert text.count("BEGIN:VALARM") >= 1
+
+
+def test_what_ifs_are_compared_and_the_window_moves_only_when_it_is_taken(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead, ("oven", "air_fryer", "deep_fryer"))
+    shift = make_shift(lead, t)
+    run_worker_once(demo_url)
+    oven = next(s["appliance_id"] for m in t["methods"] for s in m["steps"] if s["appliance_id"])
+    asked = {"items": [{"more_people": 1}, {"later_min": 30}, {"another": oven}]}
+    found = lead.send("POST", f"/shifts/{shift['id']}/what-ifs", asked).json
+    as_is, hands, later, twin = found["items"]
+    assert [o["words"] for o in found["items"]][:3] == ["as it is", "1 more pair of hands", "30 min later"]
+    assert hands["longest_hold_s"] <= as_is["longest_hold_s"]
+    assert later["served_until"] <= shift["serve_until"] + 1801
+    assert "another oven" in twin["words"]
+    assert lead.get(f"/shifts/{shift['id']}/bench").json["shift"]["serve_from"] == shift["serve_from"]
+    assert lead.send("POST", f"/shifts/{shift['id']}/what-ifs", {"items": [{"another": "nowhere"}]}).status_code == 422
+    moved = lead.send("POST", f"/shifts/{shift['id']}/window", {"later_min": 30, "people": 2}).json
+    assert moved["serve_from"] == shift["serve_from"] + 1800
+    run_worker_once(demo_url)
+    plan = lead.get(f"/shifts/{shift['id']}/bench").json["plan"]
+    assert max(plan["served"].values()) >= shift["serve_from"] + 1800 - 1

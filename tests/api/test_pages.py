@@ -105,3 +105,15 @@ def test_the_client_in_the_front_end_is_the_one_generated_from_this_api(tmp_path
     assert made.read_text() == (web / "src/api/schema.generated.ts").read_text(), (
         "run: yeasty openapi openapi.json, npm run client"
     )
+
+
+def test_no_two_models_of_the_api_share_a_name() -> None:
+    """The description keeps models by name: of two with one name, one would silently stand for both."""
+    import re
+    from pathlib import Path
+
+    seen: dict[str, str] = {}
+    for path in sorted(Path(__file__).parents[2].glob("yeasty/api/*.py")):
+        for name in re.findall(r"^class (\w+)\((?:BaseModel|\w+(?:In|View|Text|List))\)", path.read_text(), re.M):
+            if not name.endswith("Path") and not name.endswith("Query"):
+                assert seen.setdefault(name, path.name) == path.name, f"{name} is in {seen[name]} and {path.name}"

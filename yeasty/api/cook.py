@@ -285,11 +285,12 @@ def new_shift(path: TrialPath, body: NewShift) -> Response:
         serve_until=serve_from + timedelta(seconds=body.window_s), people=body.people,
         replicates=body.replicates or dict.fromkeys(known, 1), appliances=trials.appliances_of(db(), trial),
     )  # fmt: skip
-    _ask_for_plan(shift.id)
+    ask_for_plan(shift.id)
     return answer(shift_view(shift, len(shift.batches)), 201)
 
 
-def _ask_for_plan(shift_id: UUID) -> None:
+def ask_for_plan(shift_id: UUID) -> None:
+    """Have the worker plan a shift once this request is stored."""
     jobs = current_app.extensions["yeasty_jobs"]
     after_commit(lambda: jobs.plan(shift_id))
 
@@ -298,7 +299,7 @@ def _ask_for_plan(shift_id: UUID) -> None:
 @require(Role.COOK)
 def request_plan(path: ShiftPath) -> Response:
     """Ask for a plan from now on, keeping all that has begun; the stream tells when it is there."""
-    _ask_for_plan(open_shift(path.shift_id).id)
+    ask_for_plan(open_shift(path.shift_id).id)
     return current_app.response_class(status=202)
 
 

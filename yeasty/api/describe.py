@@ -25,10 +25,11 @@ from yeasty.api.setup import setup
 from yeasty.api.sheets import sheets
 from yeasty.api.stations import stations
 from yeasty.api.taste import taste
+from yeasty.api.what_if import what_if
 from yeasty.api.workbench import workbench
 
 BLUEPRINTS = (
-    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, safety, workbench, cook, sheets, outlook, evidence, taste, decide, publish, inout,
+    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, safety, workbench, cook, sheets, what_if, outlook, evidence, taste, decide, publish, inout,
 )  # fmt: skip
 
 

@@ -2,16 +2,18 @@
 
 import uuid
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.appliances import capacity_for
-from yeasty.store.bench import Batch, Shift
+from yeasty.store.bench import Batch, Shift, entries_after, newest_plan
 from yeasty.store.kitchen import Appliance, circuits, newest_measurements, the_kitchen
 
 # A hob's rings, where nothing else is said: usual domestic hobs have four.
@@ -43,6 +45,33 @@ def problem_of(
         chains, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, (), not_before, places, limits,
         midnight=midnight, fixed=begun, before=tuple(before),
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A shift as it stands: what has begun and stays, what is free, and the plan that counts."""
+
+    begun: frozenset[str]
+    kept: tuple[PlannedStep, ...]
+    free: tuple[Batch, ...]
+    planned: tuple[PlannedStep, ...]
+
+
+def standing(db: Session, shift: Shift) -> Standing:
+    """Where a shift stands by its log: batches that have begun keep what they are doing."""
+    old = newest_plan(db, shift.id)
+    planned = old.planned() if old else []
+    state = bench_state([b.chain() for b in shift.batches], planned, [e.core() for e in entries_after(db, shift.id, 0, 1_000_000)])
+    begun = frozenset(r.batch for r in state.runs if r.state is not RunState.TODO)
+    kept = tuple(PlannedStep(r.batch, r.step, r.start, r.end) for r in state.runs if r.batch in begun)
+    return Standing(begun, kept, tuple(b for b in shift.batches if str(b.id) not in begun), tuple(planned))
+
+
+def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near: bool = True) -> Problem:
+    """The problem of what is still free, beside what has begun; near the plan that counts where that is wanted."""
+    fixed = [(b, tuple(k for k in s.kept if k.batch == str(b.id))) for b in shift.batches if str(b.id) in s.begun]
+    before = [p for p in s.planned if p.batch not in s.begun] if s.begun and keep_near else []
+    return problem_of(db, shift, at if s.begun else None, only=s.free, fixed=fixed, before=before)
 
 
 def _chain(batch: Batch) -> Chain:

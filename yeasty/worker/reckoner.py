@@ -21,6 +21,8 @@ import structlog
 from yeasty.core.ask.fractions import block, choose, what_they_tell
 from yeasty.core.ask.grid import check_grid, grid_from_record, open_cells
 from yeasty.core.cook.forecast import CoreQuestion, forecast
+from yeasty.core.cook.plan import CALM, solve
+from yeasty.core.cook.problem import problem_from_record
 from yeasty.core.cook.steps import step_from_record
 from yeasty.core.errors import Refused, RuleError
 from yeasty.core.quantities import System
@@ -115,6 +117,16 @@ def place_draw(heats: list[float], groups: int, seed: int, balanced: bool) -> di
     return {"groups": found.groups, "few": found.few, "within": found.within}
 
 
+def plan_summary(problem: Mapping[str, Any], time_limit_s: float) -> dict[str, Any]:
+    """What a plan of a problem would come to: for comparing before it is taken."""
+    plan = solve(problem_from_record(problem), min(4.0, time_limit_s))
+    return {
+        "begins": min((p.start for p in plan.items), default=None), "served_from": min((t for _, t in plan.served), default=None),
+        "served_until": max((t for _, t in plan.served), default=None), "longest_hold_s": plan.longest_hold_s, "proof": plan.proof,
+        "notes": list(plan.notes), "hurried": next((r.value for r in plan.ranks if r.name == CALM), None),
+    }  # fmt: skip
+
+
 def pdf(html: str) -> str:
     """A page as PDF, as text that fits a line."""
     return b64encode(pdf_elsewhere(html)).decode()
@@ -129,6 +141,7 @@ ASKED: Mapping[str, Callable[..., Any]] = {
     "allocation": allocation,
     "grid_plan": grid_plan,
     "place_draw": place_draw,
+    "plan_summary": plan_summary,
     "pdf": pdf,
 }
 

@@ -712,6 +712,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}/what-ifs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans side by side before one is taken; nothing is changed. */
+        post: operations["what_if_compare_shifts__uuid_shift_id__what_ifs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/window": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move the serving window or say how many pairs of hands there are, and plan again. */
+        post: operations["what_if_move_window_shifts__uuid_shift_id__window_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sways": {
         parameters: {
             query?: never;
@@ -6031,6 +6065,86 @@ export interface components {
             table: string;
         };
         /**
+         * WhatIfAnswer
+         * @description Outcomes, the shift as it is first; and the appliances of which another could be asked for.
+         */
+        WhatIfAnswer: {
+            /** Appliances */
+            appliances: {
+                [key: string]: string;
+            };
+            /** Items */
+            items: components["schemas"]["WhatIfOutcome"][];
+        };
+        /**
+         * WhatIfIn
+         * @description What is changed against the shift as it is.
+         */
+        WhatIfIn: {
+            /**
+             * Another
+             * @description id of an appliance of which there would be one more
+             * @default
+             */
+            another?: string;
+            /**
+             * Later Min
+             * @default 0
+             */
+            later_min?: number;
+            /**
+             * More People
+             * @default 0
+             */
+            more_people?: number;
+        };
+        /**
+         * WhatIfList
+         * @description Up to four changes to compare; the shift as it is stands first in the answer.
+         */
+        WhatIfList: {
+            /** Items */
+            items: components["schemas"]["WhatIfIn"][];
+        };
+        /**
+         * WhatIfOutcome
+         * @description What a plan would come to [s since 1970, s].
+         */
+        WhatIfOutcome: {
+            /** Begins */
+            begins: number | null;
+            /** Hurried */
+            hurried: number | null;
+            /** Longest Hold S */
+            longest_hold_s: number;
+            /** Notes */
+            notes: string[];
+            /** Proof */
+            proof: string;
+            /** Served From */
+            served_from: number | null;
+            /** Served Until */
+            served_until: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * WindowIn
+         * @description The serving window moved, and how many pairs of hands there are: asked, never done silently.
+         */
+        WindowIn: {
+            /**
+             * Later Min
+             * @default 0
+             */
+            later_min?: number;
+            /**
+             * People
+             * @default null
+             */
+            people?: number | null;
+        };
+        /**
          * WithdrawIn
          * @description Why a page is withdrawn; readers see this.
          */
@@ -7699,6 +7813,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    what_if_compare_shifts__uuid_shift_id__what_ifs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    what_if_move_window_shifts__uuid_shift_id__window_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WindowIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftView"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

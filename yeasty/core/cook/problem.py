@@ -1,10 +1,11 @@
 """What is planned, and what a plan is: the words that every way of planning shares."""
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
-from yeasty.core.cook.steps import Phase, Step, chain_of, check_steps, contiguous
+from yeasty.core.cook.steps import Phase, Step, chain_of, check_steps, contiguous, step_from_record
 from yeasty.core.errors import RuleError
 
 # Day-before work is done between these hours of its own day [s after midnight].
@@ -225,3 +226,20 @@ def check_problem(problem: Problem) -> None:
 def worded(seconds: float) -> str:
     """Minutes for a note: "12 min"."""
     return f"{max(1, round(seconds / 60))} min"
+
+
+def problem_from_record(record: Mapping[str, Any]) -> Problem:
+    """A problem from its plain record, as kept in files or sent between processes (`dataclasses.asdict`)."""
+
+    def chain(c: Mapping[str, Any]) -> Chain:
+        return Chain(c["batch"], c["tag"], tuple(step_from_record(s) for s in c["steps"]), c.get("pieces"), c.get("hold_limit_s"))
+
+    def items(rows: Sequence[Mapping[str, Any]]) -> tuple[PlannedStep, ...]:
+        return tuple(PlannedStep(p["batch"], p["step"], p["start"], p["end"]) for p in rows)
+
+    return Problem(
+        tuple(chain(c) for c in record["chains"]), record["serve_from"], record["serve_until"], record["people"],
+        tuple((k, v) for k, v in record.get("spots") or ()), record.get("not_before"), tuple(Place(**p) for p in record.get("places") or ()),
+        tuple((k, float(v)) for k, v in record.get("limits_w") or ()), record.get("walk_s") or 0.0, record.get("midnight"),
+        tuple((chain(c), items(rows)) for c, rows in record.get("fixed") or ()), items(record.get("before") or ()),
+    )  # fmt: skip

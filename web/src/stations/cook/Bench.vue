@@ -15,6 +15,7 @@ import LogList from './LogList.vue'
 import NextCard from './NextCard.vue'
 import PlacesPanel from './PlacesPanel.vue'
 import ReadyDialog from './ReadyDialog.vue'
+import WhatIf from './WhatIf.vue'
 import { ring } from './ring'
 import { useBench } from './useBench'
 import { useOutlook } from './useOutlook'
@@ -70,6 +71,7 @@ async function ready(items: Record<string, unknown>[]) {
   await a.then()
 }
 const placesOpen = ref(false)
+const whatIfOpen = ref(false)
 const markOfTag = computed(() => Object.fromEntries((bench.value?.batches ?? []).map((b) => [b.tag, b.mark])))
 const doAction = (a: NextAction) => whenReady(a.batch, () => logAction(a))
 async function logAction(a: NextAction) {
@@ -200,6 +202,7 @@ const moved = computed(() => {
         <button class="act quiet" @click="listOpen = true">Log ({{ standing.length }})</button>
         <button class="act quiet" @click="curvesOpen = true">Probes</button>
         <button class="act quiet" @click="placesOpen = true">Places</button>
+        <button v-if="bench.plan && !bench.shift.ended" class="act quiet" @click="whatIfOpen = true">What if</button>
         <a v-if="bench.plan" class="act quiet" :href="`/api/v1/shifts/${shift}/run-sheet.pdf`" target="_blank" rel="noopener">Run sheet</a>
         <a v-if="bench.plan" class="act quiet" :href="`/api/v1/shifts/${shift}/calendar.ics`">Calendar</a>
         <button v-if="!bench.shift.ended" class="act quiet" @click="endAsked = true">End shift</button>
@@ -212,6 +215,7 @@ const moved = computed(() => {
       <LogBar :batches="bench.batches" :batch="forBatch" :follows="!chosen" :live="live" @pick="chosen = $event" @fact="fact" @plus="addMinutes(1)" @open="dialog = $event" />
     </section>
     <ReadyDialog v-if="asking && batches.get(asking.batch)" :key="asking.batch" :batch="batches.get(asking.batch)!" :left="notReady(asking.batch)" @done="ready" @close="asking = null" />
+    <WhatIf v-if="whatIfOpen" :shift="shift" :zone="zone" @close="whatIfOpen = false" @taken="whatIfOpen = false; reload()" />
     <PlacesPanel v-if="placesOpen" :trial="trial" :marks="markOfTag" @close="placesOpen = false" />
     <EntryDialog v-if="dialog" :kind="dialog" :batch="batches.get(forBatch)!" :now="now()" @close="dialog = null" @log="(k, p, photo) => log(forBatch, k, p, null, photo)" @extend="(s) => addMinutes(s / 60)" />
     <el-dialog v-model="listOpen" title="Log of this shift" width="760"><LogList v-if="listOpen" :standing="standing" :batches="batches" :steps="steps" :trial="trial" :zone="zone" @correct="(e, p) => log(e.batch, e.kind, p, e.id)" @undo="(e) => log(e.batch, 'undone', {}, e.id)" /></el-dialog>

@@ -16,7 +16,7 @@ const { data: shifts } = useQuery({ queryKey: ['shifts', id], queryFn: async () 
 const inTwoHours = new Date(Date.now() + 2 * 3600_000)
 inTwoHours.setMinutes(Math.ceil(inTwoHours.getMinutes() / 5) * 5, 0, 0)
 const form = reactive({ name: '', serve: inTwoHours, window: 5, people: 1, replicates: {} as Record<string, number> })
-watch(trial, (t) => { for (const m of t?.methods ?? []) form.replicates[m.id] ??= 1 }, { immediate: true })
+watch(trial, (t) => { for (const m of t?.methods ?? []) form.replicates[m.id] ??= t?.batches_each ?? 1 }, { immediate: true })
 const problem = ref('')
 async function make() {
   try {
