@@ -117,6 +117,27 @@ def _openapi(args: argparse.Namespace) -> int:
     return 0
 
 
+def _simulate(args: argparse.Namespace) -> int:
+    from getpass import getpass
+
+    from yeasty.devices.simulate import Kitchen as Served
+    from yeasty.devices.simulate import Simulation, simulated_shift
+
+    served = Served(args.address)
+    password = args.password or os.environ.get("YEASTY_PASSWORD") or (getpass(f"Password of {args.login}: ") if sys.stdin.isatty() else "")
+    try:
+        served.sign_in(args.login, password)
+        shift = args.shift or simulated_shift(served, args.trial, args.speed, args.serve_in)
+        print(f"Shift {shift}. Open Cook of its trial to watch. Ctrl-C stops the devices; the shift's clock goes on.", flush=True)
+        run = Simulation(served, shift, seed=args.seed, faults=not args.no_faults, hands=args.hands, say=lambda words: print(words, flush=True))
+        run.run(60 * args.minutes if args.minutes else None)
+    except KeyboardInterrupt:
+        print("Devices stopped.")
+    except OSError as away:
+        raise CannotStart(f"{args.address} does not answer ({away}). Start ./run first, or give --address.") from None
+    return 0
+
+
 def main() -> int:
     """Parse and run; a refusal is one line on standard error."""
     parser = argparse.ArgumentParser(prog="yeasty", description="Yeasty Trial: from question to published method.")
@@ -138,6 +159,19 @@ def main() -> int:
         p.add_argument("file")
         p.add_argument("--yes", action="store_true")
         p.set_defaults(work=work)
+    v = sub.add_parser("simulate", help="drive stand-in devices for a shift on simulated time")
+    v.add_argument("--address", default="http://127.0.0.1:8765", help="where the kitchen is served")
+    v.add_argument("--login", default="lead")
+    v.add_argument("--password", default="", help="else asked for, or taken from YEASTY_PASSWORD")
+    v.add_argument("--shift", default="", help="id of a shift on simulated time (the last part of its bench's address)")
+    v.add_argument("--trial", default="buns", help="without --shift: a word of the trial to make one of")
+    v.add_argument("--serve-in", type=float, default=100, help="without --shift: minutes until the plates meet, on the shift's clock")
+    v.add_argument("--speed", type=float, default=20, help="1 to 60 seconds of the shift to a second")
+    v.add_argument("--hands", action="store_true", help="tap what falls due too, as a cook would")
+    v.add_argument("--no-faults", action="store_true", help="no probe is pulled out, none touches metal, no battery dies")
+    v.add_argument("--seed", type=int, default=1)
+    v.add_argument("--minutes", type=float, default=0, help="stop after so many real minutes; else with the shift")
+    v.set_defaults(work=_simulate)
     e = sub.add_parser("export", help="write a trial's archive")
     e.add_argument("trial")
     e.add_argument("file")

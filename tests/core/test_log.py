@@ -13,7 +13,7 @@ from yeasty.core.cook.bench import ActionType, RunState, bench_state
 from yeasty.core.cook.entries import Entry, EntryKind, check_payload, effective, in_order
 from yeasty.core.cook.measures import Standing, gaps, measures
 from yeasty.core.cook.plan import Chain, PlannedStep, Problem, solve
-from yeasty.core.cook.steps import step_from_record
+from yeasty.core.cook.steps import Phase, step_from_record
 from yeasty.core.errors import RuleError
 
 K = EntryKind
@@ -174,11 +174,15 @@ def test_a_payload_that_is_not_what_its_kind_needs_is_refused(kind: EntryKind, p
 
 def vector(seed: int) -> dict[str, Any]:
     chain, plan = oven()
+    if seed % 3 == 1:
+        # A rest that may be drawn out, and a plan that does so.
+        chain = replace(chain, steps=tuple(replace(s, longest_s=s.duration_s + 900) if s.phase is Phase.WAIT else s for s in chain.steps))
+        plan = tuple(replace(p, end=p.end + 400) if next(s for s in chain.steps if s.key == p.step).longest_s else p for p in plan)
     log = story(seed)[:seed] if seed < 3 else story(seed)
     state = bench_state([chain], plan, log)
     return {
         "chains": [{"batch": chain.batch, "steps": [{"key": s.key, "attention": s.attention.value, "phase": s.phase.value,
-                    "duration_s": s.duration_s, "during_offset_s": s.during_offset_s} for s in chain.steps]}],
+                    "duration_s": s.duration_s, "during_offset_s": s.during_offset_s, "longest_s": s.longest_s} for s in chain.steps]}],
         "plan": [{"batch": p.batch, "step": p.step, "start": p.start, "end": p.end} for p in plan],
         "entries": [{"id": e.id, "batch": e.batch, "kind": e.kind.value, "at": round(e.at, 3), "device": e.device, "counter": e.counter,
                      "payload": dict(e.payload), "supersedes": e.supersedes} for e in log],

@@ -86,6 +86,7 @@ def create_app(settings: Settings) -> OpenAPI:
         csrf.exempt(app.view_functions[f"taste.{name}"])
     for name in ("public_guess", "reader_asks"):  # open to everyone: there is nothing to borrow
         csrf.exempt(app.view_functions[f"promises.{name}"])
+    csrf.exempt(app.view_functions["devices.take_lines"])  # a device's token is its own proof; there is no cookie
     login = LoginManager(app)
     login.anonymous_user = Anonymous
     login.user_loader(load_user)

@@ -119,6 +119,7 @@ class MethodChange(BaseModel):
     tag: str | None = Field(default=None, pattern="^[A-Z]{2}$")
     batch_kg: Annotated[Mass | None, Blank] = None
     pieces_per_batch: int | None = Field(default=None, ge=1, le=1000)
+    hold_limit_s: Annotated[Duration | None, Blank] = None
     piece_kg: Annotated[Mass | None, Blank] = None
     start_c: Annotated[Temperature | None, Blank] = None
     piece_shape: str | None = Field(default=None, max_length=20)
@@ -157,6 +158,7 @@ class StepIn(BaseModel):
     for_altitude_m: float | None = Field(default=None, ge=-400, le=6000)
     end_kg: Annotated[Mass | None, Blank] = None
     days_before: int = Field(default=0, ge=0, le=30)
+    longest_s: Annotated[Duration | None, Blank] = None
 
 
 class StepsIn(BaseModel):

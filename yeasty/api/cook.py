@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 from sqlalchemy import select
 
 from yeasty.api.ask import open_trial
-from yeasty.api.live import changes_after, entry_record, plan_record, stream
+from yeasty.api.live import changes_after, entry_record, plan_record, shift_state, stream
 from yeasty.api.problems import ApiError, FieldProblem, not_found
 from yeasty.api.request import after_commit, answer, db, me, plain, require
 from yeasty.api.views import MarkView, TrialPath, mark_view
@@ -21,12 +21,15 @@ from yeasty.core.cook.departures import departures
 from yeasty.core.cook.entries import STEP_ENDS, EntryKind, check_payload
 from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.probe_log import thin
+from yeasty.core.cook.problem import share_groups
+from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.errors import RuleError
 from yeasty.store import bench as store
 from yeasty.store import shifts as making
 from yeasty.store import trials
 from yeasty.store.base import now
 from yeasty.store.bench import Batch, EntryRow, ProbeLogRow, Shift
+from yeasty.store.devices import settle
 from yeasty.store.people import Role
 
 cook = APIBlueprint("cook", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
@@ -41,6 +44,16 @@ class NewShift(BaseModel):
     window_s: float = Field(default=300, ge=0, le=86400)
     people: int = Field(default=1, ge=1, le=4)
     replicates: dict[UUID, int] = {}
+    walk_s: float = Field(default=0, ge=0, le=600, description="time to move between two stations [s]")
+    speed: float | None = Field(default=None, ge=1, le=60, description="seconds of the shift to a second, for a shift on simulated time")
+
+
+class ClockView(BaseModel):
+    """A shift's clock: it shows `origin` at `anchor` [s since 1970] and goes at `rate`; no rate on the kitchen's own clock."""
+
+    origin: float
+    anchor: float
+    rate: float | None
 
 
 class ShiftView(BaseModel):
@@ -52,7 +65,10 @@ class ShiftView(BaseModel):
     serve_from: float
     serve_until: float
     people: int
+    walk_s: float
     simulated: bool
+    clock: ClockView
+    planning: bool
     ended: bool
     batches: int
 
@@ -90,6 +106,12 @@ class BenchStep(BaseModel):
     power_w: float | None
     end_kg: float | None = None
     days_before: int = 0
+    longest_s: float | None = None
+    spot: str = ""
+    ready: list[str] = []
+    signs: list[str] = []
+    look_every_s: float | None = None
+    look_for: str = ""
     cautions: list[CautionView]
 
 
@@ -99,6 +121,15 @@ class CheckView(BaseModel):
     key: str
     text: str
     why: str
+
+
+class PieceFacts(BaseModel):
+    """What was known of a piece when the shift was made [m, °C]."""
+
+    shape: str
+    thickness_m: float | None
+    food: str
+    start_c: float | None
 
 
 class BenchBatch(BaseModel):
@@ -112,6 +143,13 @@ class BenchBatch(BaseModel):
     mark: MarkView
     steps: list[BenchStep]
     checklist: list[CheckView]
+    pot: str
+    shared: dict[str, str] = Field(description="step to a word in common with the steps done together with it")
+    parent: str | None
+    rescue: str
+    technique: str
+    hold_limit_s: float | None
+    piece: PieceFacts
 
 
 class PlanItem(BaseModel):
@@ -236,12 +274,18 @@ class Clock(BaseModel):
     incarnation: str
 
 
+def clock_view(s: Shift) -> ClockView:
+    """A shift's clock."""
+    clock = s.clock()
+    return ClockView(origin=clock.origin, anchor=clock.anchor, rate=clock.rate)
+
+
 def shift_view(s: Shift, batches: int) -> ShiftView:
     """A shift."""
     return ShiftView(
         id=str(s.id), trial_id=str(s.trial_id), name=s.name, serve_from=s.serve_from.timestamp(),
-        serve_until=s.serve_until.timestamp(), people=s.people, simulated=s.clock_rate is not None,
-        ended=s.ended_at is not None, batches=batches,
+        serve_until=s.serve_until.timestamp(), people=s.people, walk_s=s.walk_s, simulated=s.clock_rate is not None,
+        clock=clock_view(s), planning=s.plan_asked_at is not None and s.ended_at is None, ended=s.ended_at is not None, batches=batches,
     )  # fmt: skip
 
 
@@ -280,18 +324,22 @@ def new_shift(path: TrialPath, body: NewShift) -> Response:
     if any(not 0 <= n <= 20 for n in body.replicates.values()):
         raise RuleError("batches", "of one method must be 0 to 20", "Choose fewer, or a second shift.")
     serve_from = body.serve_from if body.serve_from.tzinfo else body.serve_from.replace(tzinfo=UTC)
+    if body.speed and serve_from > now() + timedelta(days=2):
+        raise RuleError("serving time", "is more than two days away", "On simulated time the clock starts now: choose a time of today or tomorrow.")
     shift = making.make_shift(
         db(), trial, name=body.name or f"Shift of {serve_from:%d %b}", serve_from=serve_from,
         serve_until=serve_from + timedelta(seconds=body.window_s), people=body.people,
-        replicates=body.replicates or dict.fromkeys(known, 1), appliances=trials.appliances_of(db(), trial),
+        replicates=body.replicates or dict.fromkeys(known, 1), appliances=trials.appliances_of(db(), trial), walk_s=body.walk_s,
+        clock=ShiftClock(time.time(), time.time(), body.speed) if body.speed else None,
     )  # fmt: skip
     ask_for_plan(shift.id)
     return answer(shift_view(shift, len(shift.batches)), 201)
 
 
 def ask_for_plan(shift_id: UUID) -> None:
-    """Have the worker plan a shift once this request is stored."""
+    """Have the worker plan a shift once this request is stored; the screens are told that one is on its way."""
     jobs = current_app.extensions["yeasty_jobs"]
+    store.asked_for_plan(db(), shift_id)
     after_commit(lambda: jobs.plan(shift_id))
 
 
@@ -308,7 +356,11 @@ def request_plan(path: ShiftPath) -> Response:
 def end_shift(path: ShiftPath) -> Response:
     """Say that a shift is over. Late results can still be logged."""
     shift = open_shift(path.shift_id)
-    shift.ended_at = shift.ended_at or now()
+    if shift.ended_at is None:
+        entries = [e.core() for e in store.entries_after(db(), shift.id, 0, 1_000_000)]
+        settle(db(), shift, entries, shift.clock().at(time.time()))
+        shift.ended_at = now()
+        store.wake(db(), shift.id)
     return answer(shift_view(shift, len(shift.batches)))
 
 
@@ -323,10 +375,11 @@ def get_bench(path: ShiftPath) -> Response:
     plan = store.newest_plan(db(), shift.id)
     entries = store.entries_after(db(), shift.id, 0, 100_000)
     logs = db().scalars(select(ProbeLogRow).join(Batch).where(Batch.shift_id == shift.id).order_by(ProbeLogRow.added_at))
+    groups = share_groups([b.chain() for b in shift.batches])
     measured = {
         b.method.tag: m
         for b, m in making.trial_measures(db(), trial.id)
-        if b.shift_id == shift.id and m.complete and m.standing is Standing.JUDGED
+        if b.shift_id == shift.id and m.complete and m.standing in (Standing.JUDGED, Standing.SIMULATED)
     }
     return answer(
         BenchView(
@@ -336,6 +389,10 @@ def get_bench(path: ShiftPath) -> Response:
                     id=str(b.id), method_id=str(b.method_id), tag=b.method.tag, name=b.method.name,
                     replicate=b.replicate, mark=mark_view(b.method.mark), steps=[BenchStep(**s) for s in b.steps],
                     checklist=[CheckView(**c) for c in b.facts.get("checklist", [])],
+                    pot=str(b.facts.get("pot") or ""), shared={k: g for (batch, k), g in groups.items() if batch == str(b.id)},
+                    parent=str(b.parent_batch_id) if b.parent_batch_id else None, rescue=str(b.facts.get("rescue") or ""), technique=str(b.facts.get("technique") or ""),
+                    hold_limit_s=b.facts.get("hold_limit_s"),
+                    piece=PieceFacts(shape=str(b.facts.get("shape") or ""), thickness_m=b.facts.get("thickness_m"), food=str(b.facts.get("food") or ""), start_c=b.facts.get("start_c")),
                 )
                 for b in shift.batches
             ],
@@ -405,6 +462,7 @@ def _plan_again_where_left(shift: Shift, written: Sequence[EntryRow]) -> None:
     steps = {(c.batch, s.key): s for c in chains for s in c.steps}
     why = departures(plan.planned(), steps, {c.batch: c.tag for c in chains}, [r.core() for r in telling])
     if why:
+        store.asked_for_plan(db(), shift.id)
         jobs, shift_id = current_app.extensions["yeasty_jobs"], shift.id
 
         def ask() -> None:
@@ -422,7 +480,7 @@ def get_changes(path: ShiftPath, query: StreamQuery) -> Response:
     """What the stream would send, once: for where a stream can't be held."""
     shift = open_shift(path.shift_id)
     changes = [{"number": n, "event": event, "data": data} for n, event, data in changes_after(db(), shift.id, query.after)]
-    return plain({"items": changes, "server_now": time.time()})
+    return plain({"items": changes, "shift": shift_state(db(), shift.id), "server_now": time.time()})
 
 
 @cook.get("/shifts/<uuid:shift_id>/stream", responses={200: None})

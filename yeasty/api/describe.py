@@ -9,6 +9,7 @@ from yeasty.api.accounts import accounts
 from yeasty.api.ask import ask
 from yeasty.api.cook import cook
 from yeasty.api.decide import decide
+from yeasty.api.devices import devices
 from yeasty.api.evidence import evidence
 from yeasty.api.fairness import fairness
 from yeasty.api.family import family
@@ -23,13 +24,14 @@ from yeasty.api.publish import publish
 from yeasty.api.safety import safety
 from yeasty.api.setup import setup
 from yeasty.api.sheets import sheets
+from yeasty.api.shift_acts import shift_acts
 from yeasty.api.stations import stations
 from yeasty.api.taste import taste
 from yeasty.api.what_if import what_if
 from yeasty.api.workbench import workbench
 
 BLUEPRINTS = (
-    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, safety, workbench, cook, sheets, what_if, outlook, evidence, taste, decide, publish, inout,
+    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, safety, workbench, cook, shift_acts, sheets, what_if, outlook, devices, evidence, taste, decide, publish, inout,
 )  # fmt: skip
 
 

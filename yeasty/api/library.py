@@ -102,7 +102,7 @@ def _view(t: Technique, own: set[str], hidden: set[str]) -> TechniqueView:
             StepView(
                 id="", what=s.what, attention=s.attention, phase=s.phase, duration_s=s.duration_s, end_rule=s.end_rule,
                 during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue, appliance_id=None, set_point_c=s.set_point_c,
-                power_w=s.power_w, dial_for_c=None, for_altitude_m=None, end_kg=s.end_kg, days_before=s.days_before,
+                power_w=s.power_w, dial_for_c=None, for_altitude_m=None, end_kg=s.end_kg, days_before=s.days_before, longest_s=s.longest_s,
             )
             for s in t.steps
         ],

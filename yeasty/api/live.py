@@ -9,10 +9,10 @@ from uuid import UUID
 
 import psycopg
 import structlog
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
-from yeasty.store.bench import CHANNEL, EntryRow, PlanRow, entries_after
+from yeasty.store.bench import CHANNEL, Batch, EntryRow, PlanRow, Shift, entries_after
 
 log = structlog.get_logger()
 HEARTBEAT_S = 15.0
@@ -109,6 +109,21 @@ def plan_record(row: PlanRow) -> dict[str, Any]:
     }
 
 
+def shift_state(db: Session, shift_id: UUID) -> dict[str, Any]:
+    """What of a shift itself may change while it goes on: window, hands, clock, whether a plan is on its way."""
+    row = db.execute(
+        select(Shift.serve_from, Shift.serve_until, Shift.people, Shift.clock_origin, Shift.clock_anchor, Shift.clock_rate, Shift.plan_asked_at, Shift.ended_at, func.count(Batch.id).label("batches"))
+        .join(Batch, Batch.shift_id == Shift.id).where(Shift.id == shift_id).group_by(Shift.id)
+    ).one()  # fmt: skip
+    clock = {
+        "origin": row.clock_origin.timestamp() if row.clock_origin else 0.0, "anchor": row.clock_anchor.timestamp() if row.clock_anchor else 0.0, "rate": row.clock_rate,
+    }  # fmt: skip
+    return {
+        "serve_from": row.serve_from.timestamp(), "serve_until": row.serve_until.timestamp(), "people": row.people, "clock": clock,
+        "planning": row.plan_asked_at is not None and row.ended_at is None, "ended": row.ended_at is not None, "batches": row.batches,
+    }  # fmt: skip
+
+
 def changes_after(db: Session, shift_id: UUID, number: int) -> list[tuple[int, str, dict[str, Any]]]:
     """Entries and plans of a shift with a higher number, in order."""
     found = [(e.number, "entry", entry_record(e)) for e in entries_after(db, shift_id, number)]
@@ -121,17 +136,23 @@ def stream(hub: Hub, sessions: sessionmaker[Session], shift_id: UUID, after: int
     """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it waits."""
     try:
         yield "retry: 1000\n\n"
+        told: dict[str, Any] = {}
         while True:
             seen = hub.seen(str(shift_id))
             try:
                 with sessions() as db:
                     changes = changes_after(db, shift_id, after)
+                    state = shift_state(db, shift_id)
             except Exception as failed:
                 log.warning("stream_query", reason=type(failed).__name__)
                 return
             for number, event, record in changes:
                 after = number
                 yield f"id: {number}\nevent: {event}\ndata: {json.dumps(record)}\n\n"
+            if state != told:
+                # It has no number: it is told as it is, not as it came to be.
+                told = state
+                yield f"event: shift\ndata: {json.dumps(state)}\n\n"
             if not hub.wait(str(shift_id), seen, HEARTBEAT_S):
                 yield f"event: beat\ndata: {json.dumps({'server_now': time.time()})}\n\n"
     finally:

@@ -12,6 +12,7 @@ from yeasty.api.cook import ShiftPath, open_shift
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require, system
+from yeasty.core.cook.probe_faults import Doubt
 from yeasty.core.quantities import say_temperature
 from yeasty.core.safety.circuits import CODES_FIRST
 from yeasty.store import outlook as store
@@ -54,6 +55,8 @@ class BatchOutlook(BaseModel):
     may_taste: bool
     barred_by: list[str]
     owned: str
+    doubt: str
+    doubt_since: float | None
 
 
 class CircuitView(BaseModel):
@@ -65,6 +68,15 @@ class CircuitView(BaseModel):
     unknown: bool
 
 
+class TwiceView(BaseModel):
+    """Two entries that seem to say one thing."""
+
+    first: str
+    second: str
+    batch: str
+    what: str
+
+
 class OutlookView(BaseModel):
     """What lies ahead of a shift."""
 
@@ -72,6 +84,7 @@ class OutlookView(BaseModel):
     planned: list[CircuitView]
     running: list[CircuitView]
     carrying: list[str]
+    twice: list[TwiceView]
     codes_first: str
     reckoning: bool
     made_at: float
@@ -109,12 +122,13 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
     return ForecastView(**told, target_c=target, sentence=said, pull=pull)
 
 
-def _standing(batch_id: str, safety: BatchSafety, forecast: ForecastView | None) -> BatchOutlook:
+def _standing(batch_id: str, safety: BatchSafety, forecast: ForecastView | None, said: Doubt | None) -> BatchOutlook:
     core, zone, gate = safety.core, safety.zone, safety.gate
     return BatchOutlook(
         batch=batch_id, forecast=forecast, core=core.sentence if core else "", core_standing=core.standing.value if core else "",
         zone=zone.sentence if zone and zone.spent_s else "", zone_spent_s=zone.spent_s if zone else 0.0, zone_use_by=zone.use_by if zone else None,
         zone_late=zone.late if zone else "", may_taste=gate.open, barred_by=list(gate.barred_by), owned=gate.owned,
+        doubt=said.sentence if said else "", doubt_since=said.since if said else None,
     )  # fmt: skip
 
 
@@ -123,7 +137,7 @@ def _standing(batch_id: str, safety: BatchSafety, forecast: ForecastView | None)
 def get_outlook(path: ShiftPath) -> Response:
     """When cores will be there, when to pull, how long food has been between cold and hot, and what circuits carry."""
     shift = open_shift(path.shift_id)
-    now = time.time()
+    now = shift.clock().at(time.time())
     found = store.outlook_of(db(), shift, now)
     zone = ZoneInfo(the_kitchen(db()).time_zone)
     ids = list(found.questions)
@@ -140,12 +154,13 @@ def get_outlook(path: ShiftPath) -> Response:
         f = forecasts.get(b.id)
         target = found.questions[b.id]["target_c"] if b.id in found.questions else None
         tag = b.method.tag + (f" {b.replicate}" if b.replicate > 1 else "")
-        views.append(_standing(str(b.id), found.safety[b.id], _forecast(f, tag, target, now, zone) if f else None))
+        views.append(_standing(str(b.id), found.safety[b.id], _forecast(f, tag, target, now, zone) if f else None, found.doubts.get(b.id)))
     return answer(
         OutlookView(
             batches=views,
             planned=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.planned],
             running=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.running],
-            carrying=list(found.carrying), codes_first=CODES_FIRST, reckoning=reckoning, made_at=now,
+            carrying=list(found.carrying), twice=[TwiceView(first=t.first, second=t.second, batch=t.batch, what=t.what) for t in found.twice],
+            codes_first=CODES_FIRST, reckoning=reckoning, made_at=now,
         )
     )  # fmt: skip

@@ -50,6 +50,7 @@ class StepView(BaseModel):
     for_altitude_m: float | None
     end_kg: float | None
     days_before: int
+    longest_s: float | None
 
 
 class AmountView(BaseModel):
@@ -69,6 +70,7 @@ class MethodView(BaseModel):
     mark: MarkView
     batch_kg: float | None
     pieces_per_batch: int
+    hold_limit_s: float | None
     piece_kg: float | None
     start_c: float | None
     piece_shape: str
@@ -197,7 +199,7 @@ def step_view(s: Step) -> StepView:
         id=str(s.id), what=s.what, attention=Attention(s.attention), phase=Phase(s.phase), duration_s=s.duration_s,
         end_rule=EndRule(s.end_rule), during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
         appliance_id=str(s.appliance_id) if s.appliance_id else None, set_point_c=s.set_point_c, power_w=s.power_w,
-        dial_for_c=s.dial_for_c, for_altitude_m=s.for_altitude_m, end_kg=s.end_kg, days_before=s.days_before,
+        dial_for_c=s.dial_for_c, for_altitude_m=s.for_altitude_m, end_kg=s.end_kg, days_before=s.days_before, longest_s=s.longest_s,
     )  # fmt: skip
 
 
@@ -205,7 +207,7 @@ def method_view(m: Method) -> MethodView:
     """A method."""
     return MethodView(
         id=str(m.id), name=m.name, technique=m.technique, tag=m.tag, mark=mark_view(m.mark), batch_kg=m.batch_kg,
-        pieces_per_batch=m.pieces_per_batch, piece_kg=m.piece_kg, start_c=m.start_c, piece_shape=m.piece_shape,
+        pieces_per_batch=m.pieces_per_batch, hold_limit_s=m.hold_limit_s, piece_kg=m.piece_kg, start_c=m.start_c, piece_shape=m.piece_shape,
         piece_thickness_m=m.piece_thickness_m, piece_food=m.piece_food, gear=m.gear, hazards=m.hazards, levels=m.levels,
         vessel=m.vessel, lid=m.lid, place=m.place, operator=m.operator, checks=m.checks,
         parent_method_id=str(m.parent_method_id) if m.parent_method_id else None, parent_words=m.parent_words, change=m.change,

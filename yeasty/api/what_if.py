@@ -102,9 +102,10 @@ def compare(path: ShiftPath, body: WhatIfList) -> Response:
     now_ = standing(db(), shift)
     if not now_.free:
         raise ApiError(409, "Everything has begun", "There is nothing left to plan otherwise.")
-    problem = problem_now(db(), shift, now_, time.time(), keep_near=False)
+    at = shift.clock().at(time.time())
+    problem = problem_now(db(), shift, now_, at, keep_near=False)
     if problem.not_before is None:
-        problem = replace(problem, not_before=time.time())
+        problem = replace(problem, not_before=at)
     names = {p.key: p.name for p in problem.places}
     found: list[WhatIfOutcome] = []
     for w in [WhatIfIn(), *body.items]:

@@ -5,13 +5,27 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import ARRAY, BigInteger, Double, ForeignKey, Index, LargeBinary, UniqueConstraint, cast, func, select, text
+from sqlalchemy import (
+    ARRAY,
+    BigInteger,
+    Double,
+    ForeignKey,
+    Index,
+    LargeBinary,
+    UniqueConstraint,
+    cast,
+    func,
+    select,
+    text,
+    update,
+)
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
 from yeasty.core.cook.entries import Entry as CoreEntry
 from yeasty.core.cook.entries import EntryKind
 from yeasty.core.cook.problem import Chain, PlannedStep
+from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.trials import Method
 
@@ -30,15 +44,24 @@ class Shift(Base):
     people: Mapped[int] = mapped_column(default=1)
     clock_origin: Mapped[datetime | None]
     clock_rate: Mapped[float | None]
+    clock_anchor: Mapped[datetime | None]
+    walk_s: Mapped[float] = mapped_column(default=0.0)
+    plan_asked_at: Mapped[datetime | None]
     ended_at: Mapped[datetime | None]
     created_at: Mapped[datetime]
     last_number: Mapped[int] = mapped_column(BigInteger, default=0)
     batches: Mapped[list["Batch"]] = relationship(order_by="Batch.position", cascade="all, delete-orphan")
 
+    def clock(self) -> ShiftClock:
+        """Its clock: the kitchen's own, or a simulated one."""
+        if self.clock_rate is None or self.clock_origin is None or self.clock_anchor is None:
+            return ShiftClock()
+        return ShiftClock(self.clock_origin.timestamp(), self.clock_anchor.timestamp(), self.clock_rate)
+
 
 class Batch(Base):
     """One cooking of one method. `steps` are the method's steps, `facts` what was known of its food and piece, as they
-    were when the shift was made."""
+    were when the shift was made. One with a parent is a rescue: a finish given to that batch, judged as a sample of its own."""
 
     __tablename__ = "batch"
     id: Mapped[Id]
@@ -48,6 +71,9 @@ class Batch(Base):
     replicate: Mapped[int] = mapped_column(default=1)
     steps: Mapped[list[Any]]
     facts: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    parent_batch_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("batch.id", ondelete="RESTRICT", deferrable=True, initially="DEFERRED"), index=True
+    )
     method: Mapped[Method] = relationship(lazy="joined")
     __table_args__ = (UniqueConstraint("shift_id", "method_id", "replicate"),)
 
@@ -55,7 +81,8 @@ class Batch(Base):
         """The batch as the core plans it."""
         from yeasty.core.cook.steps import step_from_record
 
-        return Chain(str(self.id), self.method.tag, tuple(step_from_record(s) for s in self.steps))
+        steps = tuple(step_from_record(s) for s in self.steps)
+        return Chain(str(self.id), self.method.tag, steps, self.method.pieces_per_batch, self.facts.get("hold_limit_s"), str(self.facts.get("pot") or ""))
 
 
 class PlanRow(Base):
@@ -199,6 +226,12 @@ def entries_after(db: Session, shift_id: uuid.UUID, number: int, most: int = 500
 def newest_plan(db: Session, shift_id: uuid.UUID) -> PlanRow | None:
     """The plan that counts."""
     return db.scalar(select(PlanRow).where(PlanRow.shift_id == shift_id).order_by(PlanRow.number.desc()).limit(1))
+
+
+def asked_for_plan(db: Session, shift_id: uuid.UUID) -> None:
+    """Note that a plan is on its way, and wake the screens."""
+    db.execute(update(Shift).where(Shift.id == shift_id).values(plan_asked_at=now()).execution_options(synchronize_session=False))
+    wake(db, shift_id)
 
 
 def shifts_of(db: Session, trial_id: uuid.UUID) -> list[Shift]:

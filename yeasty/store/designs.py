@@ -86,7 +86,7 @@ def rows_of(steps: Sequence[core_steps.Step], appliance_of: Callable[[core_steps
             position=i, what=s.what, attention=s.attention.value, phase=s.phase.value, duration_s=s.duration_s,
             end_rule=s.end_rule.value, during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
             appliance_id=appliance_of(s), set_point_c=s.set_point_c, power_w=s.power_w, dial_for_c=s.dial_for_c,
-            for_altitude_m=s.for_altitude_m, end_kg=s.end_kg, days_before=s.days_before,
+            for_altitude_m=s.for_altitude_m, end_kg=s.end_kg, days_before=s.days_before, longest_s=s.longest_s,
         )
         for i, s in enumerate(steps)
     ]  # fmt: skip
@@ -147,7 +147,7 @@ def set_steps(trial: Trial, method: Method, rows: Sequence[Mapping[str, Any]]) -
         if step is None:
             step = Step(method_id=method.id)
         for name in ("what", "attention", "phase", "duration_s", "end_rule", "during_offset_s", "end_core_c", "end_cue",
-                     "appliance_id", "set_point_c", "power_w", "dial_for_c", "for_altitude_m", "end_kg", "days_before"):  # fmt: skip
+                     "appliance_id", "set_point_c", "power_w", "dial_for_c", "for_altitude_m", "end_kg", "days_before", "longest_s"):  # fmt: skip
             setattr(step, name, row.get(name, 0 if name == "days_before" else None))
         step.position = position
         kept.append(step)

@@ -6,7 +6,7 @@ from uuid import UUID
 import procrastinate
 from procrastinate.exceptions import AlreadyEnqueued
 
-PLAN, ANALYSE, RENDER = "make_plan", "analyse_trial", "render_pdf"
+PLAN, ANALYSE, RENDER, JOIN = "make_plan", "analyse_trial", "render_pdf", "join_chunks"
 
 
 class Jobs:

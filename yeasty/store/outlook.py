@@ -10,12 +10,15 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.cook.bench import RunState, StepRun, bench_state
 from yeasty.core.cook.entries import Entry
+from yeasty.core.cook.probe_faults import Doubt, doubt
 from yeasty.core.cook.steps import EndRule, Phase, Step
+from yeasty.core.cook.twice import Twice, logged_twice
 from yeasty.core.safety import circuits as core
 from yeasty.core.safety.contact import carrying
 from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_after, newest_plan
+from yeasty.store.devices import metered, probe_logs, readings_of, stays
 from yeasty.store.kitchen import Appliance, circuits
-from yeasty.store.safety import BatchSafety, core_readings, logs_of, safety_of_batches, uses_of_probe
+from yeasty.store.safety import BatchSafety, core_readings, safety_of_batches, uses_of_probe
 
 HEATS = (Phase.COME_UP, Phase.COOK)
 # Readings handed to the reckoner, at most.
@@ -31,6 +34,8 @@ class ShiftOutlook:
     planned: Sequence[core.CircuitLoad]
     running: Sequence[core.CircuitLoad]
     carrying: Sequence[str]
+    doubts: Mapping[uuid.UUID, Doubt]
+    twice: Sequence[Twice]
 
 
 def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
@@ -40,11 +45,14 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
     entries = [e.core() for e in entries_after(db, shift.id, 0, 1_000_000)]
     chains = [b.chain() for b in shift.batches]
     runs = {(r.batch, r.step): r for r in bench_state(chains, planned, entries).runs}
-    logs = logs_of(db, [b.id for b in shift.batches])
+    logs = probe_logs(db, [shift], {shift.id: entries})
     used = _appliances(db, shift.batches)
     safety = safety_of_batches(db, shift.batches, {shift.id: shift}, {shift.id: entries}, {shift.id: planned}, now_s)
     questions = {}
+    doubts = doubts_of(db, shift, entries, runs, now_s)
     for batch in shift.batches:
+        if batch.id in doubts:
+            continue
         asked = question(batch, runs, [e for e in entries if e.batch == str(batch.id)], logs.get(batch.id, []), used, now_s)
         if asked is not None:
             questions[batch.id] = asked
@@ -55,7 +63,39 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
     return ShiftOutlook(
         questions, safety, core.circuit_loads(heating, on),
         core.circuit_loads([replace(h, start=now_s, end=now_s + 1) for h in alight], on), carrying(uses, washed),
+        doubts, logged_twice(entries),
     )  # fmt: skip
+
+
+# Where the surroundings are water or steam the core comes to stand still near their temperature [°C].
+STEADY = {"hob_boil": 99.0, "steamer": 99.0, "poach": 82.0, "pressure_cooker": 115.0}
+LOOK_BACK_S = 1200.0
+
+
+def doubts_of(
+    db: Session, shift: Shift, entries: Sequence[Entry], runs: Mapping[tuple[str, str], StepRun], now_s: float
+) -> dict[uuid.UUID, Doubt]:
+    """Batches whose core probe is not to be believed at a moment, and why."""
+    if shift.ended_at is not None:
+        return {}
+    open_ = [s for s in stays(entries) if s.until is None]
+    chambers = {s.batch: s for s in open_ if s.where == "chamber"}
+    batches = {str(b.id): b for b in shift.batches}
+    found = {}
+    for s in (s for s in open_ if s.where == "core" and s.batch in batches):
+        batch = batches[s.batch]
+        read = readings_of(db, uuid.UUID(s.device), s.channel, max(s.since, now_s - LOOK_BACK_S), now_s)
+        around = chambers.get(s.batch)
+        chamber = readings_of(db, uuid.UUID(around.device), around.channel, max(around.since, now_s - 600), now_s) if around else []
+        heats = [r for r in runs.values() if r.batch == s.batch and r.state is RunState.RUNNING]
+        heated = any(step.phase is Phase.COOK and (s.batch, step.key) in {(r.batch, r.step) for r in heats} for step in batch.chain().steps)
+        technique = str(batch.facts.get("technique", ""))
+        points = [x.set_point_c for x in batch.chain().steps if x.set_point_c is not None]
+        steady = points[-1] if technique == "water_bath" and points else STEADY.get(technique)
+        said = doubt(read, now_s, chamber=[(t, v) for t, v in chamber if v is not None], heated=heated, steady_c=steady)
+        if said is not None:
+            found[batch.id] = said
+    return found
 
 
 def _appliances(db: Session, batches: Sequence[Batch]) -> dict[str, Appliance]:
@@ -125,6 +165,32 @@ def _alight(heating: core.Heating, batches: Sequence[Batch], runs: Mapping[tuple
         if s.appliance == heating.appliance and s.phase in HEATS and (str(b.id), s.key) in runs
     ]
     return RunState.RUNNING in states or (RunState.DONE in states and RunState.TODO in states)
+
+
+def metered_of_batch(db: Session, shift: Shift, batch_id: uuid.UUID, now_s: float) -> tuple[float | None, list[str]]:
+    """Energy by meter while a batch heated [J], and tags of batches that heated in the same appliance meanwhile."""
+    plan = newest_plan(db, shift.id)
+    entries = [e.core() for e in entries_after(db, shift.id, 0, 1_000_000)]
+    runs = {(r.batch, r.step): r for r in bench_state([b.chain() for b in shift.batches], plan.planned() if plan else [], entries).runs}
+    spans: dict[str, dict[str, tuple[float, float]]] = {}
+    tags = {str(b.id): b.method.tag for b in shift.batches}
+    for batch in shift.batches:
+        for step in batch.chain().steps:
+            run = runs.get((str(batch.id), step.key))
+            if run and step.appliance and step.phase in HEATS and run.state is not RunState.TODO:
+                end = run.end if run.state is RunState.DONE else now_s
+                low, high = spans.setdefault(step.appliance, {}).get(str(batch.id), (run.start, end))
+                spans[step.appliance][str(batch.id)] = (min(low, run.start), max(high, end))
+    total: float | None = None
+    shared: list[str] = []
+    for appliance, by_batch in spans.items():
+        mine = by_batch.get(str(batch_id))
+        if mine is None:
+            continue
+        got = metered(db, uuid.UUID(appliance), shift, *mine)
+        total = total if got is None else (total or 0.0) + got
+        shared += [tags[b] for b, (low, high) in by_batch.items() if b != str(batch_id) and low < mine[1] and high > mine[0]]
+    return total, sorted(set(shared))
 
 
 def load_record(load: core.CircuitLoad) -> dict[str, Any]:

@@ -43,7 +43,7 @@ def problem_of(
     midnight = datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
     return Problem(
         chains, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, (), not_before, places, limits,
-        midnight=midnight, fixed=begun, before=tuple(before),
+        walk_s=shift.walk_s, midnight=midnight, fixed=begun, before=tuple(before),
     )  # fmt: skip
 
 
@@ -76,7 +76,7 @@ def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near:
 
 def _chain(batch: Batch) -> Chain:
     chain = batch.chain()
-    return Chain(chain.batch, chain.tag, chain.steps, batch.method.pieces_per_batch)
+    return Chain(chain.batch, chain.tag, chain.steps, chain.pieces, chain.hold_limit_s, chain.pot)
 
 
 def _place(db: Session, a: Appliance, batches: Sequence[Batch], chains: dict[str, Chain]) -> Place:

@@ -20,6 +20,7 @@ from yeasty.core.safety.core_minimum import Changed, CoreResult, food_classes, j
 from yeasty.core.safety.gate import Gate, gate
 from yeasty.store.base import Base, Id
 from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_of_trial, newest_plans_of_trial
+from yeasty.store.devices import probe_logs, stays
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.shifts import trial_measures
 
@@ -119,15 +120,6 @@ def _is_core(e: Entry) -> bool:
     return e.kind is EntryKind.TEMPERATURE and e.payload.get("where") == "core"
 
 
-def logs_of(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, list[ProbeLogRow]]:
-    """Probe logs by batch, oldest first."""
-    found: dict[uuid.UUID, list[ProbeLogRow]] = {}
-    rows = db.scalars(select(ProbeLogRow).where(ProbeLogRow.batch_id.in_(batch_ids)).order_by(ProbeLogRow.added_at))
-    for row in rows:
-        found.setdefault(row.batch_id, []).append(row)
-    return found
-
-
 def life_of(
     food: str, entries: Sequence[Entry], readings: Sequence[tuple[float, float]], out_at: float | None
 ) -> list[Reading]:
@@ -151,30 +143,42 @@ def safety_of_batches(db: Session, batches: Sequence[Batch], shifts: Mapping[uui
                       plans: Mapping[uuid.UUID, Sequence[PlannedStep]], now_s: float) -> dict[uuid.UUID, BatchSafety]:  # fmt: skip
     """How each batch stands at a moment; a handful of queries whatever their number."""
     ids = [b.id for b in batches]
-    logs, words = logs_of(db, ids), owned(db, ids)
+    logs, words = probe_logs(db, list(shifts.values()), entries), owned(db, ids)
     own, kitchen = own_figures(db), the_kitchen(db)
     zone = strictest_zone(kitchen.zone_use_s)
+    by_id = {b.id: b for s in shifts.values() for b in s.batches} | {b.id: b for b in batches}
     found = {}
     for batch in batches:
         food = str(batch.facts.get("food_class", ""))
-        mine = [e for e in effective(entries.get(batch.shift_id, ())) if e.batch == str(batch.id)]
+        # A rescue goes on with the life of the batch it was made from.
+        line = _line(batch, by_id)
+        mine = [e for e in effective(entries.get(batch.shift_id, ())) if e.batch in {str(i) for i in line}]
         if food not in food_classes():
             found[batch.id] = BatchSafety(
                 None, None, words.get(batch.id, ""), gate(False, None, None, words.get(batch.id, ""))
             )
             continue
-        readings = core_readings(mine, logs.get(batch.id, []))
+        readings = core_readings(mine, [log for i in line for log in logs.get(i, [])])
         core = judge_core(
             requirements(food, kitchen.safety_profile, own), [t for t, _ in readings], [c for _, c in readings]
         )
         time = None
         if food_classes()[food].perishable:
-            out_at = _out_at(batch, mine, plans.get(batch.shift_id, ()))
+            out_at = _out_at(batch, [e for e in mine if e.batch == str(batch.id)], plans.get(batch.shift_id, ()))
             shift = shifts[batch.shift_id]
             until = min(now_s, shift.ended_at.timestamp()) if shift.ended_at else now_s
             life = life_of(food, mine, readings, out_at)
             time = zone_time(life, max(until, *(r.at for r in life)), zone) if life else None
         found[batch.id] = BatchSafety(core, time, words.get(batch.id, ""), gate(True, core, time, words.get(batch.id, "")))
+    return found
+
+
+def _line(batch: Batch, by_id: Mapping[uuid.UUID, Batch]) -> list[uuid.UUID]:
+    """A batch and those it was rescued from."""
+    found, at = [batch.id], batch
+    while at.parent_batch_id is not None and at.parent_batch_id in by_id and at.parent_batch_id not in found:
+        at = by_id[at.parent_batch_id]
+        found.append(at.id)
     return found
 
 
@@ -207,7 +211,18 @@ def uses_of_probe(batches: Sequence[Batch], entries: Sequence[Entry]) -> tuple[l
         for e in standing
         if _is_core(e)
     ]
+    # A probe that was put into raw food carries it until it is washed, also where the food was cooked around it.
+    for s in stays(standing):
+        name = f"probe {s.name or s.channel}"
+        raw = foods.get(s.batch, "") in RISKY_RAW and not _was_cooked(standing, s.batch, s.since)
+        if s.where == "core" and s.until is not None and raw:
+            uses.append(Use(s.until, name, s.batch, False, foods.get(s.batch, "")))
     return uses, [(e.when, str(e.payload["thing"])) for e in standing if e.kind is EntryKind.WASHED]
+
+
+def _was_cooked(entries: Sequence[Entry], batch: str, at: float) -> bool:
+    """Whether a batch had come out of its heat by a moment."""
+    return any(e.batch == batch and e.kind is EntryKind.OUT and e.when <= at for e in entries)
 
 
 def laxer_for(db: Session, food: str) -> list[str]:
@@ -225,6 +240,8 @@ def gates_of_trial(db: Session, trial_id: uuid.UUID, now_s: float) -> list[tuple
         bars = []
         if m.standing is Standing.VOID:
             bars.append(f"Void: {m.why}.")
+        if m.standing is Standing.SIMULATED:
+            bars.append("Cooked on simulated time: there is nothing to eat.")
         if m.core_met is False:
             seen = f"highest reading {m.highest_core_c:.1f} °C" if m.highest_core_c is not None else "no reading"
             bars.append(f"Its core target of {m.core_target_c:g} °C is not on record, {seen}.")

@@ -125,6 +125,7 @@ class Method(Base):
     failed_tries: Mapped[int] = mapped_column(default=0)
     verdict_word: Mapped[str] = mapped_column(default="")
     verdict_note: Mapped[str] = mapped_column(default="")
+    hold_limit_s: Mapped[float | None]
     steps: Mapped[list["Step"]] = relationship(order_by="Step.position", cascade="all, delete-orphan")
     amounts: Mapped[list["MethodAmount"]] = relationship(cascade="all, delete-orphan")
     __table_args__ = (UniqueConstraint("trial_id", "mark"), UniqueConstraint("trial_id", "tag"))
@@ -152,6 +153,7 @@ class Step(Base):
     for_altitude_m: Mapped[float | None]
     end_kg: Mapped[float | None]
     days_before: Mapped[int] = mapped_column(default=0)
+    longest_s: Mapped[float | None]
     __table_args__ = (
         one_of("attention", core_steps.Attention),
         one_of("phase", core_steps.Phase),
@@ -164,7 +166,7 @@ class Step(Base):
             str(self.id), self.what, core_steps.Attention(self.attention), core_steps.Phase(self.phase),
             self.duration_s, core_steps.EndRule(self.end_rule), self.during_offset_s, self.end_core_c, self.end_cue,
             str(self.appliance_id) if self.appliance_id else None, self.set_point_c, self.power_w, self.dial_for_c,
-            self.for_altitude_m, self.end_kg, self.days_before,
+            self.for_altitude_m, self.end_kg, self.days_before, self.longest_s,
         )  # fmt: skip
 
 

@@ -3,7 +3,7 @@
 import uuid
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from decimal import Decimal
 from statistics import fmean
 from typing import Any
@@ -18,7 +18,7 @@ from yeasty.core.decide.servings import ForServings, choose_another, for_serving
 from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribute
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.store.base import now
-from yeasty.store.bench import Batch, Shift
+from yeasty.store.bench import Batch
 from yeasty.store.decisions import VERDICT, basis
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.panels import opened_answers
@@ -44,7 +44,7 @@ def analyse(db: Session, trial_id: uuid.UUID) -> dict[str, Any]:
 
 
 def _arms(
-    trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], simulated: set[uuid.UUID], standing: Mapping[uuid.UUID, BatchSafety]
+    trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], standing: Mapping[uuid.UUID, BatchSafety]
 ) -> list[Arm]:
     arms = []
     for method in trial.methods:
@@ -54,30 +54,25 @@ def _arms(
             for b, m in mine
             if m.standing is not Standing.JUDGED
         ]
-        aside += [f"{method.tag} batch {b.replicate}: cooked on simulated time" for b, _ in mine if b.shift_id in simulated]
         failed = [
             f"{method.tag} batch {b.replicate}: core {m.core_target_c:g} °C, "
             + ("no reading" if m.highest_core_c is None else f"highest reading {m.highest_core_c:g} °C")
             for b, m in mine
-            if m.core_met is False and m.complete and _counts(b, m, simulated)
+            if m.core_met is False and m.complete and m.standing is Standing.JUDGED
         ]
         failed += [
             f"{method.tag} batch {b.replicate}: {s.core.sentence}"
             for b, m in mine
             if (s := standing[b.id]).core and s.core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW)
-            and not s.owned and m.complete and _counts(b, m, simulated)
+            and not s.owned and m.complete and m.standing is Standing.JUDGED
         ]  # fmt: skip
         arms.append(
             Arm(
                 str(method.id), method.tag, method.name,
-                sum(1 for b, m in mine if m.complete and _counts(b, m, simulated)), tuple(aside), tuple(failed),
+                sum(1 for b, m in mine if m.complete and m.standing is Standing.JUDGED), tuple(aside), tuple(failed),
             )
         )  # fmt: skip
     return arms
-
-
-def _counts(batch: Batch, m: BatchMeasures, simulated: set[uuid.UUID]) -> bool:
-    return m.standing is Standing.JUDGED and batch.shift_id not in simulated
 
 
 def replicate_spread(answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int) -> float | None:
@@ -99,19 +94,19 @@ def replicate_spread(answers: Sequence[Answer], attributes: Sequence[Attribute],
 def work_out(db: Session, trial: Trial) -> dict[str, Any]:
     """Both schools, the five clocks, yields, energy and cost at equal servings, notes, and what is missing."""
     measured = trial_measures(db, trial.id)
-    simulated = {s.id for s in db.query(Shift).filter(Shift.trial_id == trial.id, Shift.clock_rate.is_not(None))}
     answers, rows = opened_answers(db, trial.id)
-    counted = {str(b.id) for b, m in measured if _counts(b, m, simulated)}
+    counted = {str(b.id) for b, m in measured if m.standing is Standing.JUDGED}
+    everything = answers
     answers = [a for a in answers if a.batch in counted]
     attributes = [a.spec() for a in trial.attributes]
     standing = safety_of_trial(db, trial.id, [b for b, _ in measured], now().timestamp())
-    arms = _arms(trial, measured, simulated, standing)
+    arms = _arms(trial, measured, standing)
     spread = replicate_spread(answers, attributes, len(arms))
     verdicts = {
         school.value: _verdict(judge(school, arms, answers, attributes, seed=SEED, batch_sd=None if school is School.RANK else spread, matters=trial.matters if school is School.WEIGHTED else 0.0))
         for school in School
     }  # fmt: skip
-    servings = _servings(db, trial, measured, simulated)
+    servings = _servings(db, trial, measured)
     means = per_attribute(answers, attributes)
     best = {
         a.name: tuple(m for m, v in means[a.key].items() if v == (max if a.high_is_better and a.scale != "rank" else min)(means[a.key].values()))
@@ -126,7 +121,13 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
         for _, _, a, batch in rows
         if a.comment and a.attribute_id is None
     ]
+    rescued = {str(b.id): (b, m) for b, m in measured if m.standing is Standing.RESCUE}
+    own = per_attribute([replace(a, method=a.batch) for a in everything if a.batch in rescued], attributes)
     return {
+        "rescues": [
+            {"method": str(b.method_id), "batch": k, "replicate": b.replicate, "finish": m.why, "means": {a: v[k] for a, v in own.items() if k in v}}
+            for k, (b, m) in rescued.items()
+        ],
         "verdicts": verdicts,
         "batch_sd": spread,
         "dots": [{"taster": k.split("|")[0], "method": k.split("|")[1], "attribute": k.split("|")[2], "value": v} for k, v in dots.items()],
@@ -136,18 +137,18 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
         "choose_another": [{"method": m, "when": when} for m, when in choose_another(names, servings, best, leader)],
         "comments": comments,
         "pieces": trial.pieces,
-        "gaps": gaps({b.method.tag: m for b, m in measured if m.complete and _counts(b, m, simulated)}),
+        "gaps": gaps({b.method.tag: m for b, m in measured if m.complete and m.standing is Standing.JUDGED}),
     }  # fmt: skip
 
 
 def _servings(
-    db: Session, trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], simulated: set[uuid.UUID]
+    db: Session, trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]]
 ) -> dict[str, ForServings]:
     used = appliances_of(db, trial)
     prices = {i.id: i.price_per_kg for i in trial.ingredients}
     found = {}
     for method in trial.methods:
-        mine = [m for b, m in measured if b.method_id == method.id and m.complete and _counts(b, m, simulated)]
+        mine = [m for b, m in measured if b.method_id == method.id and m.complete and m.standing is Standing.JUDGED]
         if not mine:
             continue
         capacities = [

@@ -11,14 +11,16 @@ from sqlalchemy.orm import Session, sessionmaker
 from yeasty.core.errors import RuleError
 from yeasty.core.publish.html import page_html
 from yeasty.store.base import now
+from yeasty.store.bench import Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
-from yeasty.store.jobs import ANALYSE, PLAN, RENDER
+from yeasty.store.devices import join_chunks
+from yeasty.store.jobs import ANALYSE, JOIN, PLAN, RENDER
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.pages import edition
 from yeasty.store.publications import Publication, Rendering, by_slug
 from yeasty.worker.analyse import analyse
 from yeasty.worker.pdf import pdf_of
-from yeasty.worker.planning import replan
+from yeasty.worker.planning import answered, replan
 
 log = structlog.get_logger()
 PDF = "application/pdf"
@@ -33,9 +35,17 @@ def make_app(url: str) -> procrastinate.App:
     def make_plan(shift_id: str, why: str = "") -> None:
         with sessions.begin() as db:
             try:
-                replan(db, uuid.UUID(shift_id), time.time(), why=why)
+                shift = db.get_one(Shift, uuid.UUID(shift_id))
+                replan(db, shift.id, shift.clock().at(time.time()), why=why)
             except RuleError as refused:
                 log.warning("plan_refused", shift=shift_id, reason=str(refused))
+                answered(db, uuid.UUID(shift_id))
+
+    @app.periodic(cron="*/5 * * * *")
+    @app.task(name=JOIN, queueing_lock=JOIN)
+    def join(timestamp: int) -> None:
+        with sessions.begin() as db:
+            join_chunks(db)
 
     @app.task(name=ANALYSE, retry=2)
     def analyse_trial(trial_id: str) -> None:

@@ -2,6 +2,7 @@
 
 import uuid
 
+from sqlalchemy import update
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.departures import what_moved
@@ -25,11 +26,14 @@ def replan(db: Session, shift_id: uuid.UUID, at: float, time_limit_s: float | No
     old = newest_plan(db, shift_id)
     now_ = standing(db, shift)
     plan: Plan | None = None
+    clock = shift.clock()
     if why and old is not None and not now_.free:
+        answered(db, shift_id)
         # Everything has begun: the bench moves what is left by itself, and there is nothing to choose.
         return old
     if now_.free:
         seconds = time_limit_s or (AGAIN_S if old else FIRST_S)
+        at += clock.ahead_s(seconds)
         plan = solve(problem_now(db, shift, now_, at), seconds)
         if not now_.begun and plan.items[0].start < at:
             plan = solve(problem_of(db, shift, at, only=now_.free), seconds)
@@ -46,7 +50,13 @@ def replan(db: Session, shift_id: uuid.UUID, at: float, time_limit_s: float | No
         proof=plan.proof if plan else "everything has begun", notes=notes,
     )  # fmt: skip
     db.add(row)
+    answered(db, shift_id)
+    return row
+
+
+def answered(db: Session, shift_id: uuid.UUID) -> None:
+    """No plan is on its way any more; the screens are woken."""
+    db.execute(update(Shift).where(Shift.id == shift_id).values(plan_asked_at=None))
     db.flush()
     wake(db, shift_id)
-    return row
 

@@ -212,6 +212,78 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cue-chips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a cue as a chip of this kitchen; one that is there already stays as it is. */
+        post: operations["devices_add_chip_cue_chips_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/device-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a device sends: JSON lines, with its token as bearer. See docs/guide/devices.md.
+         * @description <br/>Each line is judged by itself. Sending a line again changes nothing; counts that were never seen are told back.
+         */
+        post: operations["devices_take_lines_device_lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kitchen's devices. */
+        get: operations["devices_list_devices_devices_get"];
+        put?: never;
+        /** Make a device known. Its token is told once: put it into the device. */
+        post: operations["devices_add_device_devices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a device's token away; what it has read stays. */
+        delete: operations["devices_revoke_device_devices__uuid_device_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/first-lead": {
         parameters: {
             query?: never;
@@ -559,6 +631,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}/batches/{batch_id}/metered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the meters counted while a batch heated, to be taken over by one tap. */
+        get: operations["devices_get_metered_shifts__uuid_shift_id__batches__uuid_batch_id__metered_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shifts/{shift_id}/bench": {
         parameters: {
             query?: never;
@@ -610,6 +699,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}/cue-chips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cues that are one tap at this bench. */
+        get: operations["devices_list_chips_shifts__uuid_shift_id__cue_chips_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shifts/{shift_id}/end": {
         parameters: {
             query?: never;
@@ -638,6 +744,23 @@ export interface paths {
         put?: never;
         /** Append entries. Each is judged by itself: one that is refused keeps none of the others back. */
         post: operations["cook_add_entries_shifts__uuid_shift_id__entries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/last-times": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Before starting: the last cooking of each method, what was set and what came of it. */
+        get: operations["shift_acts_get_last_times_shifts__uuid_shift_id__last_times_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -678,6 +801,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Devices of a bench, what they last read, and curves where they are wanted. */
+        get: operations["devices_get_probes_shifts__uuid_shift_id__probes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/rescues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a batch a finish. It becomes a sample of its own with its parent kept; the first result stays. */
+        post: operations["shift_acts_make_rescue_shifts__uuid_shift_id__rescues_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shifts/{shift_id}/run-sheet.pdf": {
         parameters: {
             query?: never;
@@ -689,6 +846,23 @@ export interface paths {
         get: operations["sheets_run_sheet_shifts__uuid_shift_id__run_sheet_pdf_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/speed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a shift on simulated time go faster or slower; its clock goes on without a jump. */
+        post: operations["shift_acts_set_speed_shifts__uuid_shift_id__speed_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2182,6 +2356,10 @@ export interface components {
             core: string;
             /** Core Standing */
             core_standing: string;
+            /** Doubt */
+            doubt: string;
+            /** Doubt Since */
+            doubt_since: number | null;
             forecast: components["schemas"]["ForecastView"] | null;
             /** May Taste */
             may_taste: boolean;
@@ -2203,6 +2381,8 @@ export interface components {
         BenchBatch: {
             /** Checklist */
             checklist: components["schemas"]["CheckView"][];
+            /** Hold Limit S */
+            hold_limit_s: number | null;
             /** Id */
             id: string;
             mark: components["schemas"]["MarkView"];
@@ -2210,12 +2390,28 @@ export interface components {
             method_id: string;
             /** Name */
             name: string;
+            /** Parent */
+            parent: string | null;
+            piece: components["schemas"]["PieceFacts"];
+            /** Pot */
+            pot: string;
             /** Replicate */
             replicate: number;
+            /** Rescue */
+            rescue: string;
+            /**
+             * Shared
+             * @description step to a word in common with the steps done together with it
+             */
+            shared: {
+                [key: string]: string;
+            };
             /** Steps */
             steps: components["schemas"]["BenchStep"][];
             /** Tag */
             tag: string;
+            /** Technique */
+            technique: string;
         };
         /**
          * BenchStep
@@ -2252,12 +2448,42 @@ export interface components {
             end_rule: string;
             /** Key */
             key: string;
+            /**
+             * Longest S
+             * @default null
+             */
+            longest_s?: number | null;
+            /**
+             * Look Every S
+             * @default null
+             */
+            look_every_s?: number | null;
+            /**
+             * Look For
+             * @default
+             */
+            look_for?: string;
             /** Phase */
             phase: string;
             /** Power W */
             power_w: number | null;
+            /**
+             * Ready
+             * @default []
+             */
+            ready?: string[];
             /** Set Point C */
             set_point_c: number | null;
+            /**
+             * Signs
+             * @default []
+             */
+            signs?: string[];
+            /**
+             * Spot
+             * @default
+             */
+            spot?: string;
             /** What */
             what: string;
         };
@@ -2452,6 +2678,20 @@ export interface components {
             question?: string;
         };
         /**
+         * ChannelView
+         * @description A probe or pan and what it last read: `at` [s since 1970, on the shift's clock for stand-ins], °C, kg or W.
+         */
+        ChannelView: {
+            /** At */
+            at: number;
+            /** Channel */
+            channel: string;
+            /** Measure */
+            measure: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
          * ChartMark
          * @description A horizontal line with a name.
          */
@@ -2509,6 +2749,46 @@ export interface components {
             items: components["schemas"]["ItemView"][];
             /** Method Id */
             method_id: string;
+        };
+        /**
+         * ChipIn
+         * @description A cue to keep as a chip.
+         */
+        ChipIn: {
+            /**
+             * Face
+             * @default
+             */
+            face?: string;
+            /**
+             * Technique
+             * @default
+             */
+            technique?: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ChipList
+         * @description Chips for the techniques of a trial, the kitchen's own first.
+         */
+        ChipList: {
+            /** Faces */
+            faces: string[];
+            /** Items */
+            items: components["schemas"]["ChipView"][];
+        };
+        /**
+         * ChipView
+         * @description A cue that is one tap.
+         */
+        ChipView: {
+            /** Face */
+            face: string;
+            /** Technique */
+            technique: string;
+            /** Text */
+            text: string;
         };
         /**
          * Choice
@@ -2579,6 +2859,18 @@ export interface components {
             incarnation: string;
             /** Server Now */
             server_now: number;
+        };
+        /**
+         * ClockView
+         * @description A shift's clock: it shows `origin` at `anchor` [s since 1970] and goes at `rate`; no rate on the kitchen's own clock.
+         */
+        ClockView: {
+            /** Anchor */
+            anchor: number;
+            /** Origin */
+            origin: number;
+            /** Rate */
+            rate: number | null;
         };
         /**
          * ClocksView
@@ -2751,6 +3043,89 @@ export interface components {
             tag: string;
             /** What */
             what: string;
+        };
+        /**
+         * DeviceIn
+         * @description A device to make known; a meter may say whose mains it measures.
+         */
+        DeviceIn: {
+            /**
+             * Appliance Id
+             * @default null
+             */
+            appliance_id?: string | null;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Simulated For
+             * @description shift on simulated time that it is a stand-in of
+             * @default null
+             */
+            simulated_for?: string | null;
+        };
+        /**
+         * DeviceList
+         * @description All devices.
+         */
+        DeviceList: {
+            /** Items */
+            items: components["schemas"]["DeviceView"][];
+        };
+        /**
+         * DeviceMade
+         * @description A new device with its token, told this once.
+         */
+        DeviceMade: {
+            /** Appliance */
+            appliance: string;
+            /** Battery */
+            battery: number | null;
+            /** Channels */
+            channels: components["schemas"]["ChannelView"][];
+            /** Heard At */
+            heard_at: number | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Missing */
+            missing: number;
+            /** Name */
+            name: string;
+            /** Silent */
+            silent: boolean;
+            /** Simulated */
+            simulated: boolean;
+            /** Token */
+            token: string;
+        };
+        /**
+         * DeviceView
+         * @description A device as it stands.
+         */
+        DeviceView: {
+            /** Appliance */
+            appliance: string;
+            /** Battery */
+            battery: number | null;
+            /** Channels */
+            channels: components["schemas"]["ChannelView"][];
+            /** Heard At */
+            heard_at: number | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Missing */
+            missing: number;
+            /** Name */
+            name: string;
+            /** Silent */
+            silent: boolean;
+            /** Simulated */
+            simulated: boolean;
         };
         /**
          * DialWordIn
@@ -2944,7 +3319,7 @@ export interface components {
          * @description What an entry says happened.
          * @enum {string}
          */
-        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone";
+        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item";
         /**
          * EntryView
          * @description An entry of the log; `at` is corrected device time [s since 1970].
@@ -3657,6 +4032,48 @@ export interface components {
             pulls: components["schemas"]["PullView"][];
         };
         /**
+         * LastTimeView
+         * @description The last cooking of a method: when, what was set, how long it cooked beside the plan [s], what came of it.
+         */
+        LastTimeView: {
+            /** Cooked S */
+            cooked_s: number;
+            /** Cooked Yield */
+            cooked_yield: number | null;
+            /** Cues */
+            cues: string[];
+            /** Highest Core C */
+            highest_core_c: number | null;
+            /** Method */
+            method: string;
+            /** Notes */
+            notes: string[];
+            /** Outcome */
+            outcome: string;
+            /** Planned S */
+            planned_s: number;
+            /** Same Method */
+            same_method: boolean;
+            /** Sets */
+            sets: components["schemas"]["SetView"][];
+            /** Standing */
+            standing: string;
+            /** Trial Id */
+            trial_id: string;
+            /** When */
+            when: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * LastTimes
+         * @description By method of the shift; methods never cooked before are missing.
+         */
+        LastTimes: {
+            /** Items */
+            items: components["schemas"]["LastTimeView"][];
+        };
+        /**
          * LayoutIn
          * @description The layout of a trial's kind; one of these.
          */
@@ -3708,6 +4125,22 @@ export interface components {
             source: string;
             /** Text */
             text: string;
+        };
+        /**
+         * LinesAnswer
+         * @description What became of what was sent. `kept` are durable; `missing` are counts never seen, as [first, last], to be sent again.
+         */
+        LinesAnswer: {
+            /** Again */
+            again: number;
+            /** Kept */
+            kept: number;
+            /** Missing */
+            missing: number[][];
+            /** Refused */
+            refused: components["schemas"]["FieldProblem"][];
+            /** Server Now */
+            server_now: number;
         };
         /**
          * MapIn
@@ -3881,6 +4314,19 @@ export interface components {
             like: string;
         };
         /**
+         * MeteredView
+         * @description Energy by the meters before a batch's appliances while it heated [J]; None where no meter stands there.
+         */
+        MeteredView: {
+            /** Joule */
+            joule: number | null;
+            /**
+             * Shared With
+             * @description tags of batches that heated in the same appliance meanwhile: it is theirs too
+             */
+            shared_with: string[];
+        };
+        /**
          * MethodChange
          * @description Words and weights of a method; what is left out stays.
          */
@@ -3915,6 +4361,11 @@ export interface components {
              * @default null
              */
             hazards?: string[] | null;
+            /**
+             * Hold Limit S
+             * @default null
+             */
+            hold_limit_s?: (string | number) | null;
             /**
              * Lid
              * @default null
@@ -4029,6 +4480,8 @@ export interface components {
             gear: string[];
             /** Hazards */
             hazards: string[];
+            /** Hold Limit S */
+            hold_limit_s: number | null;
             /** Id */
             id: string;
             /** Levels */
@@ -4177,6 +4630,18 @@ export interface components {
              * Format: date-time
              */
             serve_from: string;
+            /**
+             * Speed
+             * @description seconds of the shift to a second, for a shift on simulated time
+             * @default null
+             */
+            speed?: number | null;
+            /**
+             * Walk S
+             * @description time to move between two stations [s]
+             * @default 0
+             */
+            walk_s?: number;
             /**
              * Window S
              * @default 300
@@ -4331,6 +4796,8 @@ export interface components {
             reckoning: boolean;
             /** Running */
             running: components["schemas"]["CircuitView"][];
+            /** Twice */
+            twice: components["schemas"]["TwiceView"][];
         };
         /**
          * OwnFigure
@@ -4406,6 +4873,20 @@ export interface components {
          * @enum {string}
          */
         Phase: "prepare" | "come_up" | "load" | "cook" | "turn" | "out" | "wait" | "plate" | "wash_up";
+        /**
+         * PieceFacts
+         * @description What was known of a piece when the shift was made [m, °C].
+         */
+        PieceFacts: {
+            /** Food */
+            food: string;
+            /** Shape */
+            shape: string;
+            /** Start C */
+            start_c: number | null;
+            /** Thickness M */
+            thickness_m: number | null;
+        };
         /**
          * PieceIn
          * @description A piece: its weight as it was read, its part and lot.
@@ -4589,6 +5070,24 @@ export interface components {
             units?: components["schemas"]["System"] | null;
         };
         /**
+         * ProbeCurve
+         * @description What a probe read in a batch, thinned without losing its lowest and highest: [s since 1970, °C or null].
+         */
+        ProbeCurve: {
+            /** Batch */
+            batch: string;
+            /** Channel */
+            channel: string;
+            /** Device */
+            device: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: (number | null)[][];
+            /** Where */
+            where: string;
+        };
+        /**
          * ProbePreview
          * @description A probe log as it was read; saved once confirmed.
          */
@@ -4611,6 +5110,18 @@ export interface components {
             unit_stated: boolean;
             /** Why Unit */
             why_unit: string;
+        };
+        /**
+         * ProbesView
+         * @description Devices and where their probes are; `curves` where they were asked for.
+         */
+        ProbesView: {
+            /** Curves */
+            curves: components["schemas"]["ProbeCurve"][];
+            /** Devices */
+            devices: components["schemas"]["DeviceView"][];
+            /** Shift Now */
+            shift_now: number;
         };
         /**
          * ProfileIn
@@ -4925,6 +5436,63 @@ export interface components {
             trial_id: string;
         };
         /**
+         * RescueIn
+         * @description A finish given to a batch that came out pale, wet or underdone.
+         */
+        RescueIn: {
+            /**
+             * Appliance Id
+             * @default null
+             */
+            appliance_id?: string | null;
+            /**
+             * Batch
+             * Format: uuid
+             */
+            batch: string;
+            /** Counter */
+            counter: number;
+            /**
+             * Cue
+             * @default
+             */
+            cue?: string;
+            /**
+             * Device
+             * Format: uuid
+             */
+            device: string;
+            /**
+             * Duration S
+             * @description duration: as a cook writes it, or a number in SI
+             */
+            duration_s: string | number;
+            /** Finish */
+            finish: string;
+            /**
+             * Set Point C
+             * @default null
+             */
+            set_point_c?: (string | number) | null;
+            /**
+             * Technique
+             * @default
+             */
+            technique?: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * RescueMade
+         * @description The child batch.
+         */
+        RescueMade: {
+            /** Batch */
+            batch: string;
+            /** Replicate */
+            replicate: number;
+        };
+        /**
          * ResultView
          * @description A calculator's answer.
          */
@@ -5086,6 +5654,18 @@ export interface components {
             time_zone: string;
         };
         /**
+         * SetView
+         * @description What was set at a step [°C, W].
+         */
+        SetView: {
+            /** Power W */
+            power_w: number | null;
+            /** Set Point C */
+            set_point_c: number | null;
+            /** What */
+            what: string;
+        };
+        /**
          * ShiftList
          * @description Shifts of a trial, newest first.
          */
@@ -5100,6 +5680,7 @@ export interface components {
         ShiftView: {
             /** Batches */
             batches: number;
+            clock: components["schemas"]["ClockView"];
             /** Ended */
             ended: boolean;
             /** Id */
@@ -5108,6 +5689,8 @@ export interface components {
             name: string;
             /** People */
             people: number;
+            /** Planning */
+            planning: boolean;
             /** Serve From */
             serve_from: number;
             /** Serve Until */
@@ -5116,6 +5699,8 @@ export interface components {
             simulated: boolean;
             /** Trial Id */
             trial_id: string;
+            /** Walk S */
+            walk_s: number;
         };
         /**
          * SignIn
@@ -5133,6 +5718,14 @@ export interface components {
          * @enum {string}
          */
         Source: "own" | "note" | "what_next" | "reader";
+        /**
+         * SpeedIn
+         * @description How fast a shift on simulated time goes from now on.
+         */
+        SpeedIn: {
+            /** Speed */
+            speed: number;
+        };
         /**
          * SpotIn
          * @description A place that runs hotter or cooler by `k`.
@@ -5227,6 +5820,11 @@ export interface components {
              * @default null
              */
             id?: string | null;
+            /**
+             * Longest S
+             * @default null
+             */
+            longest_s?: (string | number) | null;
             phase: components["schemas"]["Phase"];
             /**
              * Power W
@@ -5268,6 +5866,8 @@ export interface components {
             for_altitude_m: number | null;
             /** Id */
             id: string;
+            /** Longest S */
+            longest_s: number | null;
             phase: components["schemas"]["Phase"];
             /** Power W */
             power_w: number | null;
@@ -5897,6 +6497,20 @@ export interface components {
         TryIn: {
             /** Note */
             note: string;
+        };
+        /**
+         * TwiceView
+         * @description Two entries that seem to say one thing.
+         */
+        TwiceView: {
+            /** Batch */
+            batch: string;
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** What */
+            what: string;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -6703,6 +7317,159 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Clock"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    devices_add_chip_cue_chips_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChipIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChipView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    devices_take_lines_device_lines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinesAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    devices_list_devices_devices_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    devices_add_device_devices_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceMade"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    devices_revoke_device_devices__uuid_device_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -7560,6 +8327,38 @@ export interface operations {
             };
         };
     };
+    devices_get_metered_shifts__uuid_shift_id__batches__uuid_batch_id__metered_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeteredView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     cook_get_bench_shifts__uuid_shift_id__bench_get: {
         parameters: {
             query?: never;
@@ -7644,6 +8443,37 @@ export interface operations {
             };
         };
     };
+    devices_list_chips_shifts__uuid_shift_id__cue_chips_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChipList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     cook_end_shift_shifts__uuid_shift_id__end_post: {
         parameters: {
             query?: never;
@@ -7697,6 +8527,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntriesAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shift_acts_get_last_times_shifts__uuid_shift_id__last_times_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastTimes"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7770,6 +8631,74 @@ export interface operations {
             };
         };
     };
+    devices_get_probes_shifts__uuid_shift_id__probes_get: {
+        parameters: {
+            query?: {
+                curves?: boolean;
+            };
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shift_acts_make_rescue_shifts__uuid_shift_id__rescues_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescueIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescueMade"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     sheets_run_sheet_shifts__uuid_shift_id__run_sheet_pdf_get: {
         parameters: {
             query?: {
@@ -7783,6 +8712,41 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shift_acts_set_speed_shifts__uuid_shift_id__speed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpeedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftView"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -3,7 +3,7 @@
  * a tap starts its timer and brings up the next action without network. The rules are those of
  * yeasty/core/cook/bench.py and entries.py; both are held to tests/vectors/bench_fold.json.
  */
-export interface FoldStep { key: string; attention: string; phase: string; duration_s: number; during_offset_s: number | null }
+export interface FoldStep { key: string; attention: string; phase: string; duration_s: number; during_offset_s: number | null; longest_s?: number | null }
 export interface FoldChain { batch: string; steps: FoldStep[] }
 export interface FoldPlanned { batch: string; step: string; start: number; end: number }
 export interface FoldEntry { id: string; batch: string; kind: string; at: number; device: string; counter: number; payload: Record<string, unknown>; supersedes: string | null }
@@ -49,7 +49,7 @@ export function chainOf<S extends FoldStep>(steps: S[]): { main: S; during: S[] 
 }
 
 const runsAlone = (s: FoldStep) => s.attention !== 'hands'
-const contiguous = (a: FoldStep, b: FoldStep) => a.phase === 'cook' || a.phase === 'load' || b.phase === 'cook' || b.phase === 'wait'
+const contiguous = (a: FoldStep, b: FoldStep) => (a.longest_s ?? null) === null && (a.phase === 'cook' || a.phase === 'load' || b.phase === 'cook' || b.phase === 'wait')
 
 export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: FoldEntry[]): BenchState {
   const planned = new Map(plan.map((p) => [`${p.batch}|${p.step}`, p]))
@@ -104,6 +104,9 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
         state = begun ? 'running' : 'todo'
         end = start + length
       }
+      const planEnd = planned.get(`${chain.batch}|${main.key}`)?.end
+      // A wait that may be drawn out ends when its plan says, within its range.
+      if (knownEnd === undefined && lastEnded <= i && main.longest_s && planEnd !== undefined) end = Math.max(end, Math.min(start + main.longest_s, planEnd))
       runs.push({ batch: chain.batch, step: main.key, start, end, state })
       for (const step of during) {
         const at = start + (step.during_offset_s ?? 0)

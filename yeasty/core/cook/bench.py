@@ -117,6 +117,9 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
                 state, end = RunState.RUNNING, start + length
             else:
                 state, end = RunState.TODO, start + length
+            if known_end is None and last_ended <= i and main.longest_s is not None and (chain.batch, main.key) in planned:
+                # A wait that may be drawn out ends when its plan says, within its range.
+                end = max(end, min(start + main.longest_s, planned[chain.batch, main.key].end))
             runs.append(StepRun(chain.batch, main.key, start, end, state))
             for step in during:
                 at = start + (step.during_offset_s or 0.0)

@@ -32,6 +32,13 @@ class EntryKind(StrEnum):
     WASHED = "washed"
     READY = "ready"
     UNDONE = "undone"
+    CONFIRMED = "confirmed"
+    LOOKED = "looked"
+    TIMER = "timer"
+    TIMER_DONE = "timer_done"
+    PROBE = "probe"
+    RESCUED = "rescued"
+    WASH_ITEM = "wash_item"
 
 
 STEP_ENDS = frozenset({EntryKind.DONE, EntryKind.IN, EntryKind.TURNED, EntryKind.OUT})
@@ -39,6 +46,7 @@ WEIGHTS = ("raw", "prepared", "cooked", "drained", "edible", "drip", "expelled l
            "liquid added", "liquid left", "trimmings")  # fmt: skip
 THINGS = ("probe", "tongs", "board", "plate", "hands")
 PLACES = ("core", "chamber", "surface")
+WATER = ("right", "low", "topped up", "not looked")
 NUISANCES = ("smell", "spatter", "noise", "heat", "watching")
 
 
@@ -100,7 +108,9 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
 
     Payloads (SI): temperature {celsius, where}; weight {kg, of}; energy {joule}; cue {text, face?};
     photo {photo_id, face?}; note {text}; extended {step, seconds}; effort {hands_s?, wash_items?, wash_s?,
-    nuisance?}; handling_error and void {why}; washed {thing}; ready {items: [{item, text, waived?: why not needed}]}; started and done {step}; in, turned, out {step?}.
+    nuisance?}; handling_error and void {why}; washed {thing}; ready {items: [{item, text, waived?: why not needed}]}; started and done {step}; in, turned, out {step?};
+    confirmed {step, sign} (a start that was seen); looked {water?, added_kg?, text?}; timer {seconds, name, every_s?};
+    timer_done {timer}; probe {device, channel, where (or "out"), name?}; rescued {finish, why, child}; wash_item {item, seconds}.
 
     >>> check_payload(EntryKind.WEIGHT, {"kg": 0.36, "of": "cooked"})
     """
@@ -129,8 +139,36 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
                 _one_of({"nuisance": word}, "nuisance", NUISANCES)
         case EntryKind.HANDLING_ERROR | EntryKind.VOID:
             _text(payload, "why")
+        case EntryKind.CONFIRMED:
+            _text(payload, "step", 64)
+            _text(payload, "sign", 200)
+        case EntryKind.LOOKED:
+            if payload.get("water") is not None:
+                _one_of(payload, "water", WATER)
+            _number(payload, "added_kg", 0, 50, "kg", required=False)
+            if payload.get("water") is None:
+                _text(payload, "text")
+        case EntryKind.TIMER:
+            _number(payload, "seconds", 1, 7 * 86400, "s")
+            _number(payload, "every_s", 1, 86400, "s", required=False)
+            _text(payload, "name", 100)
+        case EntryKind.TIMER_DONE:
+            _text(payload, "timer", 64)
+        case EntryKind.PROBE:
+            _text(payload, "device", 64)
+            _text(payload, "channel", 20)
+            _one_of(payload, "where", (*PLACES, "out"))
+        case EntryKind.RESCUED:
+            _text(payload, "finish", 200)
+            _text(payload, "why")
+            _text(payload, "child", 64)
+        case EntryKind.WASH_ITEM:
+            _text(payload, "item", 100)
+            _number(payload, "seconds", 0, 7200, "s")
         case EntryKind.WASHED:
-            _one_of(payload, "thing", THINGS)
+            if not str(payload.get("thing", "")).startswith("probe "):
+                _one_of(payload, "thing", THINGS)
+            _text(payload, "thing", 120)
         case EntryKind.READY:
             items = payload.get("items")
             if not isinstance(items, list) or not items or len(items) > 60:

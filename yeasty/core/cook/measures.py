@@ -13,7 +13,7 @@ from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.steps import EndRule, Phase, chain_of
 
-FOLD_VERSION = 1
+FOLD_VERSION = 2
 
 
 class Standing(StrEnum):
@@ -22,6 +22,8 @@ class Standing(StrEnum):
     JUDGED = "judged"
     HANDLING_ERROR = "handling error"
     VOID = "void"
+    RESCUE = "rescue"
+    SIMULATED = "simulated"
 
 
 @dataclass(frozen=True)
@@ -116,6 +118,7 @@ def measures(
     wash_s = sum(s.duration_s for s in chain.steps if s.phase is Phase.WASH_UP)
     wash_timed = False
     wash_items: int | None = None
+    washed: dict[str, float] = {}
     nuisance: list[str] = []
     weights: dict[str, float] = {}
     energy: float | None = None
@@ -132,6 +135,8 @@ def measures(
                     wash_s, wash_timed = float(p["wash_s"]), True
                 wash_items = int(p["wash_items"]) if p.get("wash_items") is not None else wash_items
                 nuisance += [w for w in p.get("nuisance", []) if w not in nuisance]
+            case EntryKind.WASH_ITEM:
+                washed[str(p["item"])] = washed.get(str(p["item"]), 0.0) + float(p["seconds"])
             case EntryKind.WEIGHT:
                 weights[str(p["of"])] = float(p["kg"])
             case EntryKind.ENERGY:
@@ -146,6 +151,9 @@ def measures(
                 standing, why = Standing.HANDLING_ERROR, str(p["why"])
             case EntryKind.VOID:
                 standing, why = Standing.VOID, str(p["why"])
+    if washed:
+        # Timed one by one they stand above a sum that was typed.
+        wash_s, wash_timed, wash_items = sum(washed.values()), True, len(washed)
     start_kg = weights.get("prepared", weights.get("raw"))
     cooked_yield = weights["cooked"] / start_kg if start_kg and "cooked" in weights else None
     targets = [s.end_core_c for s in chain.steps if s.end_rule is EndRule.CORE and s.end_core_c is not None]

@@ -28,6 +28,9 @@ from yeasty.core.cook.problem import (
     blocks_of,
     check_problem,
     hold_after,
+    pots,
+    shared_count,
+    shared_steps,
     worded,
 )
 from yeasty.core.cook.steps import Attention, Phase, Step
@@ -69,12 +72,14 @@ class _Model:
         self.cp = cp_model.CpModel()
         self.origin = floor(problem.serve_until) - HORIZON_S
         self.tags = {c.batch: c.tag for c in problem.chains}
+        self.pots, self.shared = pots(problem.chains), shared_steps(problem.chains)
         self.blocks: list[Block] = []
         self.starts: list[cp_model.IntVar] = []
         self.of_chain: dict[str, list[int]] = {}
         self.groups: list[str] = []
         self._variables()
         self._order()
+        self._share_pots()
         self._hands()
         self._watching()
         self._places()
@@ -121,8 +126,13 @@ class _Model:
             for k in range(1, len(mine)):
                 gap = self.starts[mine[k]] - self.starts[mine[k - 1]] - self._length(mine[k - 1])
                 self.cp.add(gap >= 0)
+                slack = floor(own[k - 1].slack_s)
                 if hold_after(own, k):
-                    gaps.append(gap)
+                    gaps.append(self._beyond(gap, slack) if slack else gap)
+                elif slack:
+                    # A rise or a soak that may be drawn out ends where the next step begins.
+                    if self.group(f"{chain.tag}: “{own[k - 1].last_main.what}” lasts at most {worded(own[k - 1].last_main.longest_s or 0.0)}"):
+                        self._over(gap, slack)
                 elif own[k].days_before == own[k - 1].days_before:
                     self.idle.append(gap)
             self.holds[chain.batch] = gaps
@@ -135,6 +145,24 @@ class _Model:
                     hands = max((o + s.duration_s for s, o in own[k].parts if s.attention is Attention.HANDS), default=0.0)
                     self._over(self.at(day + WORK_FROM_S) - self.starts[n], 0)
                     self._over(self.starts[n], self.at(day + WORK_UNTIL_S - hands))
+
+    def _beyond(self, gap: cp_model.LinearExprT, slack: int) -> cp_model.LinearExpr:
+        """What of a gap lies beyond a range that costs nothing [s]."""
+        held = self.cp.new_int_var(0, 3 * HORIZON_S, "")
+        self.cp.add_max_equality(held, [gap - slack, 0])
+        return held
+
+    def _share_pots(self) -> None:
+        """Batches of one vessel go through what they have in common at once."""
+        for own in self.pots.values():
+            last, count = self.of_chain[own[-1].batch], shared_count(own)
+            for chain in own[:-1]:
+                together = {s.key for s in chain.steps[:count]}
+                for mine, theirs in zip(self.of_chain[chain.batch], last, strict=False):
+                    first = self.blocks[mine].parts[0][0]
+                    # Also where the next thing is the cooking itself, of which each has its own length.
+                    if first.key in together or (first.phase is Phase.COOK and first is chain.steps[min(count, len(chain.steps) - 1)]):
+                        self.cp.add(self.starts[mine] == self.starts[theirs])
 
     def _over(self, expression: cp_model.LinearExprT, limit: int) -> None:
         """Keep an expression at a limit: at any price where demands are hard, else as a wish of the first rank."""
@@ -149,7 +177,7 @@ class _Model:
         """Stretches of a block that need hands or someone there, joined where they follow each other: offset, length, spot."""
         found: list[tuple[int, int, str]] = []
         for step, offset in sorted(self.blocks[n].parts, key=lambda p: p[1]):
-            if step.attention is not attention:
+            if step.attention is not attention or (self.blocks[n].batch, step.key) in self.shared:
                 continue
             spot = self.problem.place(step.appliance).spot if step.appliance else ""
             start, end = floor(offset), ceil(offset + step.duration_s)
@@ -249,17 +277,24 @@ class _Model:
     def _uses(self) -> list[_Use]:
         found = []
         for chain in self.problem.chains:
+            own = self.pots.get(chain.pot, [chain])
+            # A vessel is in use until its last pull: the batch that is pulled last stands for all that share it.
+            theirs: set[str] = set()
+            if own[-1] is not chain:
+                first_heat = next((i for i, s in enumerate(chain.steps) if s.phase is Phase.COOK), 0)
+                theirs = {s.key for s in chain.steps[: max(shared_count(own), first_heat + 1)]}
+            pieces = sum(c.pieces or 1 for c in own) if own[-1] is chain else chain.pieces or 1
             by_place: dict[str, list[tuple[int, Step, float]]] = {}
             for n in self.of_chain[chain.batch]:
                 for step, offset in self.blocks[n].parts:
-                    if step.appliance and step.phase in HEATS:
+                    if step.appliance and step.phase in HEATS and step.key not in theirs:
                         by_place.setdefault(step.appliance, []).append((n, step, offset))
             for key, rows in by_place.items():
                 (n0, _, o0), (n1, s1, o1) = rows[0], rows[-1]
                 points = [s.set_point_c for _, s, _ in rows if s.set_point_c is not None]
                 cooks = [(n, floor(o), ceil(s.duration_s)) for n, s, o in rows if s.phase is Phase.COOK]
                 found.append(
-                    _Use(chain.batch, key, points[-1] if points else None, (n0, floor(o0)), (n1, ceil(o1 + s1.duration_s)), chain.pieces or 1,
+                    _Use(chain.batch, key, points[-1] if points else None, (n0, floor(o0)), (n1, ceil(o1 + s1.duration_s)), pieces,
                          cooks[0] if cooks else None)
                 )  # fmt: skip
         return found
@@ -274,19 +309,20 @@ class _Model:
         """Appliances in use by begun batches: place, set point, on, off, pieces."""
         now = self.problem.not_before
         found = []
+        spans: dict[tuple[str, str], list[tuple[Chain, Step, PlannedStep]]] = {}
         for chain, items in self.problem.fixed:
             by_key = {s.key: s for s in chain.steps}
-            spans: dict[str, list[PlannedStep]] = {}
             for p in items:
                 step = by_key[p.step]
                 if step.appliance and step.phase in HEATS:
-                    spans.setdefault(step.appliance, []).append(p)
-            for key, rows in spans.items():
-                on, off = min(p.start for p in rows), max(p.end for p in rows)
-                if now is None or off > now:
-                    points = [q for p in rows if (q := by_key[p.step].set_point_c) is not None]
-                    on = max(on, now) if now is not None else on
-                    found.append((key, points[-1] if points else None, self.at(on), max(self.at(on) + 1, self.at(ceil(off))), chain.pieces or 1))
+                    spans.setdefault((chain.pot or chain.batch, step.appliance), []).append((chain, step, p))
+        for (_, key), rows in spans.items():
+            on, off = min(p.start for *_, p in rows), max(p.end for *_, p in rows)
+            if now is None or off > now:
+                points = [s.set_point_c for _, s, _ in rows if s.set_point_c is not None]
+                on = max(on, now) if now is not None else on
+                pieces = sum({c.batch: c.pieces or 1 for c, _, _ in rows}.values())
+                found.append((key, points[-1] if points else None, self.at(on), max(self.at(on) + 1, self.at(ceil(off))), pieces))
         return found
 
     def _places(self) -> None:
@@ -562,10 +598,14 @@ def _plan(problem: Problem, model: _Model, values: Sequence[int], ranks: tuple[R
     for chain in problem.chains:
         own = [model.blocks[n] for n in model.of_chain[chain.batch]]
         starts = [float(values[n] + model.origin) for n in model.of_chain[chain.batch]]
-        for block, start in zip(own, starts, strict=True):
-            items += [PlannedStep(chain.batch, s.key, start + o, start + o + s.duration_s) for s, o in block.parts]
+        for k, (block, start) in enumerate(zip(own, starts, strict=True)):
+            drawn = min(block.slack_s, starts[k + 1] - start - ceil(block.length)) if block.slack_s and k + 1 < len(own) else 0.0
+            items += [
+                PlannedStep(chain.batch, s.key, start + o, start + o + s.duration_s + (max(0.0, drawn) if s is block.last_main else 0.0))
+                for s, o in block.parts
+            ]
         holds[chain.batch] = sum(
-            max(0.0, starts[k] - starts[k - 1] - ceil(own[k - 1].length)) for k in range(1, len(own)) if hold_after(own, k)
+            max(0.0, starts[k] - starts[k - 1] - ceil(own[k - 1].length) - floor(own[k - 1].slack_s)) for k in range(1, len(own)) if hold_after(own, k)
         )  # fmt: skip
         served[chain.batch] = starts[-1] + own[-1].length
     return Plan(

@@ -26,6 +26,7 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
         steps = {s.key: s for s in chain.steps}
         everything += [(chain, steps[p.step], p, True) for p in fixed]
     everything = [e for e in everything if e[1].phase is not Phase.WASH_UP]
+    found += _pots(problem, by_key)
     kept_hot = _kept_hot(everything)
     for moment in sorted({p.start for _, _, p, _ in everything}):
         on = [e for e in everything if e[2].start <= moment + EPS / 2 < e[2].end - EPS / 2]
@@ -42,7 +43,7 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
         if p is None:
             found.append(f"{chain.tag}: {step.what} is not planned")
             continue
-        if abs((p.end - p.start) - step.duration_s) > EPS:
+        if not step.duration_s - EPS <= p.end - p.start <= (step.longest_s or step.duration_s) + EPS:
             found.append(f"{chain.tag}: {step.what} has another length")
         if problem.not_before is not None and p.start < problem.not_before - EPS:
             found.append(f"{chain.tag}: {step.what} begins in the past")
@@ -55,7 +56,8 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
         if a and b:
             if b.start < a.end - EPS:
                 found.append(f"{chain.tag}: {after.what} begins before {before.what} ends")
-            if contiguous(before, after) and before.days_before == after.days_before and b.start > a.end + 2 * EPS:
+            drawn_out = before.longest_s is not None and before.phase is not Phase.WAIT
+            if (contiguous(before, after) or drawn_out) and (drawn_out or before.days_before == after.days_before) and b.start > a.end + 2 * EPS:
                 found.append(f"{chain.tag}: {after.what} does not follow {before.what} at once")
     for block in blocks_of(chain):
         p = by_key.get((chain.batch, block.parts[0][0].key))
@@ -66,6 +68,16 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
     return found
 
 
+def _pots(problem: Problem, by_key: dict[tuple[str, str], PlannedStep]) -> list[str]:
+    """Batches that share a vessel go in together."""
+    went_in: dict[str, set[int]] = {}
+    for chain in problem.chains:
+        cook = next((s for s in chain.steps if s.phase is Phase.COOK), None)
+        if chain.pot and cook is not None and (chain.batch, cook.key) in by_key:
+            went_in.setdefault(chain.pot, set()).add(round(by_key[chain.batch, cook.key].start))
+    return [f"{pot}: its batches do not go in together" for pot, moments in went_in.items() if max(moments) - min(moments) > EPS]
+
+
 Hot = tuple[str, str, float | None, float, float]
 
 
@@ -74,7 +86,7 @@ def _kept_hot(everything: Sequence[tuple[Chain, Step, PlannedStep, bool]]) -> li
     spans: dict[tuple[str, str], list[tuple[Step, PlannedStep]]] = {}
     for chain, step, p, _ in everything:
         if step.appliance and step.phase in (Phase.COME_UP, Phase.COOK):
-            spans.setdefault((step.appliance, chain.batch), []).append((step, p))
+            spans.setdefault((step.appliance, chain.pot or chain.batch), []).append((step, p))
     return [
         (place, batch, next((s.set_point_c for s, _ in reversed(rows) if s.set_point_c is not None), None), min(p.start for _, p in rows), max(p.end for _, p in rows))
         for (place, batch), rows in spans.items()
@@ -83,7 +95,12 @@ def _kept_hot(everything: Sequence[tuple[Chain, Step, PlannedStep, bool]]) -> li
 
 def _at(problem: Problem, moment: float, on: Sequence[tuple[Chain, Step, PlannedStep, bool]], hot: Sequence[Hot]) -> list[str]:
     found = []
-    hands = [(s, problem.place(s.appliance).spot if s.appliance else "") for _, s, _, _ in on if s.attention is Attention.HANDS]
+    # What is done once for a whole pot takes one pair of hands, whoever's step it is.
+    once: dict[tuple[str, str], Step] = {}
+    for chain, s, p, _ in on:
+        if s.attention is Attention.HANDS:
+            once[(chain.pot, f"{s.what} at {p.start:.0f}") if chain.pot else (chain.batch, s.key)] = s
+    hands = [(s, problem.place(s.appliance).spot if s.appliance else "") for s in once.values()]
     watched = {problem.place(s.appliance).spot for _, s, _, _ in on if s.attention is Attention.WATCHED and s.appliance} - {""}
     # Where no spot is given a step is in sight of everything: whoever works there watches too.
     at_spots = {spot for _, spot in hands}

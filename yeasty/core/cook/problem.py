@@ -23,6 +23,7 @@ class Chain:
     steps : its chain
     pieces : in the batch, for the capacity of appliances; None where not known
     hold_limit_s : most that it may wait between done and served; None for no limit
+    pot : batches with the same word here share one vessel from the first step until each is pulled; "" for one of its own
     """
 
     batch: str
@@ -30,6 +31,7 @@ class Chain:
     steps: tuple[Step, ...]
     pieces: int | None = None
     hold_limit_s: float | None = None
+    pot: str = ""
 
 
 @dataclass(frozen=True)
@@ -153,6 +155,11 @@ class Block:
     days_before: int = 0
 
     @property
+    def slack_s(self) -> float:
+        """By how much the wait at its end may be drawn out [s]."""
+        return self.last_main.slack_s
+
+    @property
     def last_main(self) -> Step:
         """The step of the chain that ends it."""
         return max((p for p in self.parts if p[0].during_offset_s is None), key=lambda p: p[1])[0]
@@ -182,6 +189,57 @@ def hold_after(blocks: Sequence[Block], n: int) -> bool:
     return n > 0 and blocks[n - 1].last_main.phase in (Phase.WAIT, Phase.OUT) and any(
         s.phase in (Phase.COOK,) for b in blocks[:n] for s, _ in b.parts
     )  # fmt: skip
+
+
+def pots(chains: Sequence[Chain]) -> dict[str, list[Chain]]:
+    """Batches by the vessel they share, the one that is pulled last at the end; batches with one of their own are left out."""
+    found: dict[str, list[Chain]] = {}
+    for chain in chains:
+        if chain.pot:
+            found.setdefault(chain.pot, []).append(chain)
+    return {pot: sorted(own, key=lambda c: (cooked_s(c), c.batch)) for pot, own in found.items() if len(own) > 1}
+
+
+def cooked_s(chain: Chain) -> float:
+    """How long a batch cooks [s]."""
+    return sum(s.duration_s for s in chain.steps if s.phase is Phase.COOK and s.during_offset_s is None)
+
+
+def shared_count(own: Sequence[Chain]) -> int:
+    """How many of their first steps batches of one vessel do together: those that are alike in all of them."""
+
+    def alike(s: Step) -> tuple[object, ...]:
+        return s.what, s.phase, s.attention, s.duration_s, s.longest_s, s.during_offset_s, s.appliance, s.set_point_c, s.days_before
+
+    count = 0
+    for steps in zip(*(c.steps for c in own), strict=False):
+        if len({alike(s) for s in steps}) > 1:
+            break
+        count += 1
+    return count
+
+
+def shared_steps(chains: Sequence[Chain]) -> frozenset[tuple[str, str]]:
+    """Steps (batch, key) that another batch of the same vessel does for them: its hands are counted once."""
+    return frozenset((c.batch, s.key) for own in pots(chains).values() for c in own[:-1] for s in c.steps[: shared_count(own)])
+
+
+def share_groups(chains: Sequence[Chain]) -> dict[tuple[str, str], str]:
+    """Step (batch, key) to a word that it has in common with the steps done together with it."""
+    return {
+        (c.batch, s.key): f"{pot}|{n}" for pot, own in pots(chains).items() for c in own for n, s in enumerate(c.steps[: shared_count(own)])
+    }  # fmt: skip
+
+
+def check_pots(problem: Problem) -> list[RuleError]:
+    """What keeps batches from sharing a vessel, each with what to do."""
+    found = []
+    for own in pots(problem.chains).values():
+        first_heat = min(next((i for i, s in enumerate(c.steps) if s.phase is Phase.COOK), 0) for c in own)
+        if shared_count(own) < first_heat:
+            tags = ", ".join(c.tag for c in own)
+            found.append(RuleError(tags, "share a pot and are prepared in different ways", "Give them the same steps up to the heat, or pots of their own."))
+    return found
 
 
 def check_problem(problem: Problem) -> None:
@@ -216,6 +274,9 @@ def check_problem(problem: Problem) -> None:
             if place and place.capacity and chain.pieces and step.phase is Phase.COOK and chain.pieces > place.capacity:
                 # More than one round: planned as one; the job view says how many rounds it takes.
                 continue
+    for wrong in check_pots(problem):
+        raise wrong
+    for chain in problem.chains:
         days = [s.days_before for s in chain.steps if s.during_offset_s is None]
         if any(later > earlier for earlier, later in itertools.pairwise(days)):
             raise RuleError(f"{chain.tag}", "goes back a day", "Put day-before work first.")
@@ -232,7 +293,9 @@ def problem_from_record(record: Mapping[str, Any]) -> Problem:
     """A problem from its plain record, as kept in files or sent between processes (`dataclasses.asdict`)."""
 
     def chain(c: Mapping[str, Any]) -> Chain:
-        return Chain(c["batch"], c["tag"], tuple(step_from_record(s) for s in c["steps"]), c.get("pieces"), c.get("hold_limit_s"))
+        return Chain(
+            c["batch"], c["tag"], tuple(step_from_record(s) for s in c["steps"]), c.get("pieces"), c.get("hold_limit_s"), c.get("pot") or ""
+        )
 
     def items(rows: Sequence[Mapping[str, Any]]) -> tuple[PlannedStep, ...]:
         return tuple(PlannedStep(p["batch"], p["step"], p["start"], p["end"]) for p in rows)

@@ -41,6 +41,8 @@ class EndRule(StrEnum):
 
 
 LONGEST_STEP_S = 7 * 86400.0
+# What may last anything between two lengths: food that stands, not food in the heat.
+RANGED_PHASES = (Phase.PREPARE, Phase.WAIT)
 
 
 @dataclass(frozen=True)
@@ -61,6 +63,8 @@ class Step:
     dial_for_c : temperature in the middle that the set point was chosen to give, None where the two were not told apart
     for_altitude_m : altitude that the time was worked out for, None for sea level
     days_before : done this many days before serving (a soak, a chill, drying), 0 for the day itself
+    longest_s : for a wait that may take anything between two lengths (a rest of 10 to 30 min) the longer of them [s];
+        `duration_s` is the shorter. None where it lasts as long as it lasts
     """
 
     key: str
@@ -79,6 +83,12 @@ class Step:
     for_altitude_m: float | None = None
     end_kg: float | None = None
     days_before: int = 0
+    longest_s: float | None = None
+
+    @property
+    def slack_s(self) -> float:
+        """By how much it may be drawn out at no cost [s]."""
+        return 0.0 if self.longest_s is None else max(0.0, self.longest_s - self.duration_s)
 
 
 def step_from_record(record: Mapping[str, Any]) -> Step:
@@ -104,6 +114,7 @@ def step_from_record(record: Mapping[str, Any]) -> Step:
         for_altitude_m=record.get("for_altitude_m"),
         end_kg=record.get("end_kg"),
         days_before=int(record.get("days_before") or 0),
+        longest_s=record.get("longest_s"),
     )
 
 
@@ -124,12 +135,15 @@ def contiguous(before: Step, after: Step) -> bool:
     """Whether `after` must follow `before` at once: food goes straight into heat and straight out of it.
 
     A gap is allowed after a preheat (a hot oven keeps), between preparations, and while the food waits.
-    What is loaded is heated at once, also where pressure has to come up first.
+    What is loaded is heated at once, also where pressure has to come up first. After a wait that may be drawn out the next
+    step comes within its range.
 
     >>> load, cook = (Step(p, p, Attention.HANDS, Phase(p), 60) for p in ("load", "cook"))
     >>> contiguous(load, cook), contiguous(cook, load)
     (True, True)
     """
+    if before.longest_s is not None:
+        return False
     return before.phase in (Phase.COOK, Phase.LOAD) or after.phase in (Phase.COOK, Phase.WAIT)
 
 
@@ -176,6 +190,13 @@ def check_steps(steps: Sequence[Step]) -> list[RuleError]:
             found.append(RuleError(field, "ends by weight, but none is given", "Type the weight it is to come down to."))
         if step.end_rule is EndRule.MATCH and not step.end_cue.strip():
             found.append(RuleError(field, "ends when it matches a sample, but none is named", "Name the sample on the table."))
+        if step.longest_s is not None:
+            if step.longest_s < step.duration_s:
+                found.append(RuleError(field, "lasts longer at least than at most", "Give the shorter time first."))
+            elif step.phase not in RANGED_PHASES or step.attention is not Attention.FREE or step.during_offset_s is not None:
+                found.append(
+                    RuleError(field, "cannot be drawn out", "Only a wait without hands may last between two times: a rest, a rise, a soak, a chill.")
+                )
         if not 0 <= step.days_before <= 30:
             found.append(RuleError(field, f"{step.days_before} days before", "Give 0 to 30 days."))
     for main, during in chain_of(steps):

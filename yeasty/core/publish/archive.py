@@ -19,7 +19,7 @@ from typing import Any
 from yeasty.core.errors import RuleError
 
 FORMAT = "yeasty-trial-archive"
-VERSION = 3
+VERSION = 4
 MOST_BYTES = 200 * 1024 * 1024
 MOST_MEMBERS = 5000
 _EPOCH = (1980, 1, 1, 0, 0, 0)

@@ -1,0 +1,147 @@
+"""Cook: what is done to a shift while it goes on: its speed, a rescue, what came of the last cooking."""
+
+import time
+import uuid
+from typing import Annotated
+from uuid import UUID
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from yeasty.api.cook import ShiftPath, ShiftView, ask_for_plan, open_shift, shift_view
+from yeasty.api.problems import not_found
+from yeasty.api.request import Blank, Duration, Temperature, answer, db, me, require
+from yeasty.core.cook.entries import EntryKind
+from yeasty.core.errors import Refused, RuleError
+from yeasty.store import bench as store
+from yeasty.store import shifts as making
+from yeasty.store.base import now
+from yeasty.store.bench import EntryRow, moment
+from yeasty.store.kitchen import Appliance
+from yeasty.store.last_time import last_times
+from yeasty.store.people import Role
+
+shift_acts = APIBlueprint("shift_acts", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
+
+
+class SpeedIn(BaseModel):
+    """How fast a shift on simulated time goes from now on."""
+
+    speed: float = Field(ge=1, le=60)
+
+
+class RescueIn(BaseModel):
+    """A finish given to a batch that came out pale, wet or underdone."""
+
+    batch: UUID
+    finish: str = Field(min_length=1, max_length=200)
+    why: str = Field(min_length=1, max_length=500)
+    duration_s: Duration
+    technique: str = Field(default="", max_length=40)
+    appliance_id: UUID | None = None
+    set_point_c: Annotated[Temperature | None, Blank] = None
+    cue: str = Field(default="", max_length=200)
+    device: UUID
+    counter: int = Field(ge=0)
+
+
+class RescueMade(BaseModel):
+    """The child batch."""
+
+    batch: str
+    replicate: int
+
+
+class SetView(BaseModel):
+    """What was set at a step [°C, W]."""
+
+    what: str
+    set_point_c: float | None
+    power_w: float | None
+
+
+class LastTimeView(BaseModel):
+    """The last cooking of a method: when, what was set, how long it cooked beside the plan [s], what came of it."""
+
+    method: str
+    same_method: bool
+    when: float
+    trial_id: str
+    sets: list[SetView]
+    cooked_s: float
+    planned_s: float
+    highest_core_c: float | None
+    cooked_yield: float | None
+    standing: str
+    why: str
+    cues: list[str]
+    notes: list[str]
+    outcome: str
+
+
+class LastTimes(BaseModel):
+    """By method of the shift; methods never cooked before are missing."""
+
+    items: list[LastTimeView]
+
+
+@shift_acts.post("/shifts/<uuid:shift_id>/speed", responses={200: ShiftView})
+@require(Role.COOK)
+def set_speed(path: ShiftPath, body: SpeedIn) -> Response:
+    """Let a shift on simulated time go faster or slower; its clock goes on without a jump."""
+    shift = open_shift(path.shift_id)
+    clock = shift.clock().at_rate(body.speed, time.time())
+    shift.clock_origin, shift.clock_anchor, shift.clock_rate = moment(clock.origin), moment(clock.anchor), clock.rate
+    db().flush()
+    store.wake(db(), shift.id)
+    return answer(shift_view(shift, len(shift.batches)))
+
+
+@shift_acts.post("/shifts/<uuid:shift_id>/rescues", responses={201: RescueMade})
+@require(Role.COOK)
+def make_rescue(path: ShiftPath, body: RescueIn) -> Response:
+    """Give a batch a finish. It becomes a sample of its own with its parent kept; the first result stays."""
+    shift = open_shift(path.shift_id)
+    parent = next((b for b in shift.batches if b.id == body.batch), None)
+    if parent is None:
+        raise Refused("batch", "is not one of this shift", "Reload the bench and choose again.")
+    if shift.ended_at is not None:
+        raise Refused("shift", "has ended", "Rescue it in a shift of today.")
+    if not 1 <= body.duration_s <= 4 * 3600:
+        raise RuleError("duration", f"{body.duration_s:g} s", "Give 1 second to 4 hours.")
+    appliance = db().get(Appliance, body.appliance_id) if body.appliance_id else None
+    if body.appliance_id and appliance is None:
+        raise not_found("appliance")
+    child = making.rescue(
+        db(), shift, parent, finish=body.finish, seconds=body.duration_s, technique=body.technique, appliance=appliance, set_point_c=body.set_point_c, cue=body.cue
+    )
+    real = time.time()
+    row = EntryRow(
+        id=uuid.uuid4(), shift_id=shift.id, batch_id=parent.id, kind=EntryKind.RESCUED.value, device_id=body.device, counter=body.counter,
+        offset_ms=1000 * (shift.clock().at(real) - real), device_time=moment(real), server_time=now(), author_id=me().person_id,
+        payload={"finish": body.finish.strip(), "why": body.why.strip(), "child": str(child.id)}, supersedes=None,
+    )  # fmt: skip
+    store.append_entries(db(), shift.id, [row])
+    ask_for_plan(shift.id)
+    return answer(RescueMade(batch=str(child.id), replicate=child.replicate), 201)
+
+
+@shift_acts.get("/shifts/<uuid:shift_id>/last-times", responses={200: LastTimes})
+@require(Role.COOK)
+def get_last_times(path: ShiftPath) -> Response:
+    """Before starting: the last cooking of each method, what was set and what came of it."""
+    found = last_times(db(), open_shift(path.shift_id))
+    return answer(
+        LastTimes(
+            items=[
+                LastTimeView(
+                    method=str(method_id), same_method=t.same_method, when=t.shift.serve_from.timestamp(), trial_id=str(t.shift.trial_id),
+                    sets=[SetView(what=w, set_point_c=c, power_w=p) for w, c, p in t.sets], cooked_s=t.cooked_s, planned_s=t.planned_s,
+                    highest_core_c=t.measures.highest_core_c, cooked_yield=t.measures.cooked_yield, standing=t.measures.standing.value,
+                    why=t.measures.why, cues=list(t.measures.cues), notes=list(t.measures.notes), outcome=t.method.outcome or t.method.verdict_note,
+                )
+                for method_id, t in found.items()
+            ]
+        )
+    )  # fmt: skip

@@ -1,0 +1,141 @@
+"""Whether a probe can be believed: flat, jumped, out of the food, on metal, silent.
+
+A reading that is not to be believed never ends a step and never makes a forecast; it asks for another look.
+The limits below are usual behaviour of food and of kitchen probes, stated here and not measured by the kitchen.
+"""
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from statistics import fmean, pstdev
+
+# Nothing heard for so long: disconnected [s].
+SILENT_S = 30.0
+# The core of a piece cannot move faster than this; a probe pulled out can [K/s].
+FASTEST_CORE_K_S = 1.2
+# A core among hotter surroundings that moves by less than this over `FLAT_S` reads nothing [K].
+FLAT_K, FLAT_S = 0.15, 240.0
+# As near to the chamber as this, while food of that age cannot be there: out of the food [K].
+NEAR_CHAMBER_K = 6.0
+# Swings with the thermostat: a probe on metal or in air; food does not [K].
+SWINGS_K = 1.5
+
+
+class ProbeFault(StrEnum):
+    """What is wrong with a probe."""
+
+    SILENT = "silent"
+    JUMP = "jump"
+    OUT_OF_FOOD = "out of food"
+    ON_METAL = "on metal"
+    FLAT = "flat"
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """A fault, since when [s since 1970], and what to do about it."""
+
+    fault: ProbeFault
+    since: float
+    sentence: str
+
+
+def doubt(
+    readings: Sequence[tuple[float, float | None]], now: float, *, chamber: Sequence[tuple[float, float]] = (), heated: bool = True,
+    steady_c: float | None = None,
+) -> Doubt | None:  # fmt: skip
+    """What speaks against a core probe at a moment, None where nothing does.
+
+    Parameters
+    ----------
+    readings : (moment [s since 1970], core [°C] or None), rising
+    now : on the same clock
+    chamber : the same of a probe in the chamber, where there is one
+    heated : whether the food is in its heat; food at rest may stand still
+    steady_c : a temperature at which food may well stand still: of steam, water or a water bath
+
+    >>> doubt([(t, 40 + t / 60) for t in range(0, 600, 5)], 600) is None
+    True
+    >>> doubt([(t, 40.0) for t in range(0, 600, 5)], 600).fault
+    <ProbeFault.FLAT: 'flat'>
+    """
+    if not readings:
+        return None
+    last_at, last = readings[-1]
+    if last is None or now - last_at > SILENT_S:
+        since = next((t for t, v in reversed(readings) if v is not None), last_at)
+        return Doubt(ProbeFault.SILENT, since, "The probe is silent: look at plug and battery, and read the core by another.")
+    known = [(t, v) for t, v in readings if v is not None and t > now - 900]
+    jump = _jump(known)
+    if jump is not None:
+        return jump
+    around = [v for t, v in chamber if t > now - 300]
+    recent = [(t, v) for t, v in known if t > now - 300]
+    if len(around) >= 10 and len(recent) >= 10:
+        apart = abs(fmean(v for _, v in recent[-10:]) - fmean(around[-10:]))
+        swings = _wobble([v for _, v in recent])
+        if apart < NEAR_CHAMBER_K and (steady_c is None or abs(last - steady_c) > NEAR_CHAMBER_K):
+            return Doubt(ProbeFault.OUT_OF_FOOD, recent[0][0], "The probe reads like the chamber: it may be out of the food. Put it back to the middle.")
+        if swings > SWINGS_K and _wobble(around) > SWINGS_K:
+            return Doubt(ProbeFault.ON_METAL, recent[0][0], "The probe swings with the heater: it may touch metal or bone. Move it to the middle of the food.")
+    flat = [(t, v) for t, v in known if t > now - FLAT_S]
+    spread = max(v for _, v in flat) - min(v for _, v in flat) if flat else 0.0
+    whole = bool(flat) and flat[-1][0] - flat[0][0] > 0.9 * FLAT_S
+    if heated and whole and spread < FLAT_K and (steady_c is None or abs(last - steady_c) > 3.0):
+        return Doubt(ProbeFault.FLAT, flat[0][0], "The probe has not moved for minutes though it is in the heat: look where its tip is.")
+    return None
+
+
+def _jump(known: Sequence[tuple[float, float]]) -> Doubt | None:
+    """The newest jump within ten minutes after which it stayed away, faster than any core moves."""
+    for (t0, a), (t1, b) in reversed(list(itertools.pairwise(known))):
+        if t1 > t0 and abs(b - a) > 4.0 and abs(b - a) / (t1 - t0) > FASTEST_CORE_K_S:
+            back = [v for t, v in known if t > t1]
+            if back and abs(back[-1] - a) < 0.35 * abs(b - a):
+                continue  # a single wild reading, or it was put back
+            way = "rose" if b > a else "fell"
+            return Doubt(ProbeFault.JUMP, t1, f"The probe {way} by {abs(b - a):.0f} K at once, as no core does: it may have been pulled out or moved.")
+    return None
+
+
+def _wobble(values: Sequence[float]) -> float:
+    """How far values swing about their own slow drift: twice the standard deviation about a straight line."""
+    n = len(values)
+    if n < 10:
+        return 0.0
+    middle = (n - 1) / 2
+    mean = fmean(values)
+    slope = sum((i - middle) * (v - mean) for i, v in enumerate(values)) / sum((i - middle) ** 2 for i in range(n))
+    return 2 * pstdev([v - mean - slope * (i - middle) for i, v in enumerate(values)])
+
+
+def trusted(readings: Sequence[tuple[float, float | None]]) -> list[tuple[float, float]]:
+    """Readings of a core without those after a jump, until it came back near where it had been.
+
+    A probe that is pulled out of the food and reads the oven must not make food done. What is left out is kept elsewhere.
+
+    >>> [v for _, v in trusted([(0, 50.0), (1, 51.0), (2, 180.0), (3, 190.0), (4, 60.0), (5, 61.0)])]
+    [50.0, 51.0, 60.0, 61.0]
+    """
+    found: list[tuple[float, float]] = []
+    away: tuple[float, float] | None = None
+    for t, v in readings:
+        if v is None:
+            continue
+        if away is not None:
+            if abs(v - away[0]) > 0.35 * away[1]:
+                continue
+            away = None
+        elif found:
+            t0, v0 = found[-1]
+            if abs(v - v0) > 4.0 and t > t0 and abs(v - v0) / (t - t0) > FASTEST_CORE_K_S:
+                away = (v0, abs(v - v0))
+                continue
+        found.append((t, v))
+    return found
+
+
+def believed(readings: Sequence[tuple[float, float | None]], found: Doubt | None) -> list[tuple[float, float]]:
+    """The readings from before a doubt began; all that have a value where there is none."""
+    return [(t, v) for t, v in readings if v is not None and (found is None or t < found.since)]

@@ -1,0 +1,201 @@
+"""Readings of devices: what a line says, which lines are new, and how many of them are kept in little room.
+
+Readings are kept in chunks: moments as differences in milliseconds, values in thousandths, both as deflated
+integers. A probe at one reading a second takes about three bytes a reading; twenty million take some sixty megabytes.
+"""
+
+import itertools
+import json
+import struct
+import zlib
+from array import array
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from yeasty.core.errors import RuleError
+
+# What a kind of device measures: word on the wire to unit and range.
+MEASURES = {
+    "celsius": ("°C", -60.0, 600.0),
+    "kg": ("kg", -1.0, 200.0),
+    "watt": ("W", 0.0, 30_000.0),
+    "joule": ("J", 0.0, 1e10),
+}
+KINDS = {"hub": ("celsius",), "scale": ("kg",), "meter": ("watt", "joule")}
+EVENTS = ("battery", "unplugged", "plugged", "restarted")
+MOST_LINES = 5000
+MOST_GAPS = 200
+# Stands for "no value" among stored thousandths.
+_NONE = -(2**31)
+
+
+@dataclass(frozen=True)
+class WireLine:
+    """One line of a device.
+
+    Attributes
+    ----------
+    seq : the device's own count, one more with each line
+    at : when it was read, on the device's clock [s since 1970]; or None where it says `ago`
+    ago : how long before sending it was read [s], for devices without a clock
+    channel : which probe or pan, "1" where it is not said
+    measure : word of `MEASURES`, "" for an event
+    value : reading in SI, None for a probe that reads nothing
+    event : word of `EVENTS`, "" for a reading
+    """
+
+    seq: int
+    at: float | None
+    ago: float | None
+    channel: str
+    measure: str
+    value: float | None
+    event: str = ""
+
+
+def read_line(text: str, kind: str, number: int) -> WireLine:
+    """One JSON line of a device of a kind; `number` is its place in what was sent, for the error.
+
+    Raises
+    ------
+    RuleError : naming line and field
+
+    >>> read_line('{"seq": 7, "t": 1764090000, "channel": "1", "celsius": 63.4}', "hub", 1).value
+    63.4
+    """
+    where = f"line {number}"
+    try:
+        row = json.loads(text)
+    except ValueError:
+        raise RuleError(where, "is not JSON", "Send one JSON object a line.") from None
+    if not isinstance(row, dict):
+        raise RuleError(where, "is not an object", "Send one JSON object a line.")
+    seq = row.get("seq")
+    if isinstance(seq, bool) or not isinstance(seq, int) or not 0 <= seq < 2**53:
+        raise RuleError(f"{where}, seq", "is missing or not a count", "Count the lines: 0, 1, 2, …")
+    at, ago = _moment(row, "t", where, 1e11), _moment(row, "ago", where, 14 * 86400.0)
+    if (at is None) == (ago is None):
+        raise RuleError(f"{where}, t", "is missing, or stands beside ago", "Give t (seconds since 1970) or ago (seconds before sending).")
+    channel = row.get("channel") or "1"
+    if not isinstance(channel, str) or len(channel) > 20:
+        raise RuleError(f"{where}, channel", "is not a short text", "Name it as on the device, as \"1\".")
+    if "event" in row:
+        if row["event"] not in EVENTS:
+            raise RuleError(f"{where}, event", f"{row['event']!r} is not known", "Use one of: " + ", ".join(EVENTS) + ".")
+        value = row.get("value")
+        return WireLine(seq, at, ago, channel, "", float(value) if isinstance(value, int | float) else None, row["event"])
+    said = [m for m in KINDS[kind] if m in row]
+    if len(said) != 1:
+        raise RuleError(f"{where}, reading", "is missing or there are two", "Give one of: " + ", ".join(KINDS[kind]) + ".")
+    return WireLine(seq, at, ago, channel, said[0], _value(row, said[0], where))
+
+
+def _moment(row: dict[str, Any], key: str, where: str, most: float) -> float | None:
+    value = row.get(key)
+    if value is None:
+        return None
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= most:
+        raise RuleError(f"{where}, {key}", "is not a time", "Give seconds.")
+    return float(value)
+
+
+def _value(row: dict[str, Any], measure: str, where: str) -> float | None:
+    value = row[measure]
+    if value is None:
+        return None
+    unit, low, high = MEASURES[measure]
+    if isinstance(value, bool) or not isinstance(value, int | float) or not low <= value <= high:
+        raise RuleError(f"{where}, {measure}", f"is {value!r}", f"Give {low:g} to {high:g} {unit}, or null where nothing is read.")
+    return float(value)
+
+
+@dataclass(frozen=True)
+class Heard:
+    """Which lines of a device have come: all up to `last`, but for the gaps (first, last) that are missing."""
+
+    last: int = -1
+    gaps: tuple[tuple[int, int], ...] = ()
+
+    def has(self, seq: int) -> bool:
+        """Whether a line has come."""
+        return seq <= self.last and not any(a <= seq <= b for a, b in self.gaps)
+
+
+def hear(heard: Heard, seqs: Iterable[int]) -> tuple[Heard, list[int], list[int]]:
+    """Take in lines by their count.
+
+    Returns
+    -------
+    what has come by now; counts that are new, and counts that had come before, each in the order given
+
+    >>> hear(Heard(3), [4, 7, 7])
+    (Heard(last=7, gaps=((5, 6),)), [4, 7], [7])
+    >>> hear(Heard(7, ((5, 6),)), [6])[0]
+    Heard(last=7, gaps=((5, 5),))
+    """
+    last, gaps = heard.last, list(heard.gaps)
+    fresh: list[int] = []
+    again: list[int] = []
+    for seq in seqs:
+        if seq > last:
+            if seq > last + 1:
+                gaps.append((last + 1, seq - 1))
+            last = seq
+            fresh.append(seq)
+            continue
+        hit = next((g for g in gaps if g[0] <= seq <= g[1]), None)
+        if hit is None:
+            again.append(seq)
+            continue
+        gaps.remove(hit)
+        gaps += [g for g in ((hit[0], seq - 1), (seq + 1, hit[1])) if g[0] <= g[1]]
+        fresh.append(seq)
+    # What is missing for very long is given up: the oldest gaps first.
+    return Heard(last, tuple(sorted(gaps)[-MOST_GAPS:])), fresh, again
+
+
+@dataclass(frozen=True)
+class Chunk:
+    """Readings of one channel, packed: first and last moment [s since 1970], how many, lowest and highest."""
+
+    starts: float
+    ends: float
+    count: int
+    low: float | None
+    high: float | None
+    data: bytes
+
+
+def pack(times: Sequence[float], values: Sequence[float | None]) -> Chunk:
+    """Readings in rising time as a chunk; a thousandth of a unit and of a second are kept.
+
+    >>> c = pack([100.0, 101.0, 102.0], [20.0, None, 20.125])
+    >>> unpack(c.starts, c.data)
+    ([100.0, 101.0, 102.0], [20.0, None, 20.125])
+    """
+    moments = [round(t * 1000) for t in times]
+    steps = array("i", [0, *(b - a for a, b in itertools.pairwise(moments))])
+    whole = [_NONE if v is None else round(v * 1000) for v in values]
+    small = all(w == _NONE or abs(w) < 2**30 for w in whole)
+    # Energy counters outgrow 32 bits; temperatures and weights do not.
+    codes = array("i" if small else "q", whole)
+    known = [v for v in values if v is not None]
+    body = struct.pack("<Icq", len(whole), b"i" if small else b"q", moments[0]) + zlib.compress(steps.tobytes() + codes.tobytes(), 6)
+    return Chunk(moments[0] / 1000, moments[-1] / 1000, len(whole), min(known, default=None), max(known, default=None), body)
+
+
+def unpack(starts: float, data: bytes) -> tuple[list[float], list[float | None]]:
+    """The readings of a chunk: moments [s since 1970] and values, None where nothing was read."""
+    head = struct.calcsize("<Icq")
+    count, code, first = struct.unpack("<Icq", data[:head])
+    raw = zlib.decompress(data[head:])
+    steps, codes = array("i"), array(code.decode())
+    steps.frombytes(raw[: 4 * count])
+    codes.frombytes(raw[4 * count :])
+    times: list[float] = []
+    at = first
+    for step in steps:
+        at += step
+        times.append(at / 1000)
+    return times, [None if c == _NONE else c / 1000 for c in codes]

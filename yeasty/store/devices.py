@@ -1,0 +1,317 @@
+"""Devices that read by themselves, and what they read: kept in chunks, joined when they are old.
+
+A table with a row a reading would hold 20 million rows of 60 bytes and an index beside them; a chunk holds up to an hour of a
+channel in a few kilobytes, is written once, and is found by device, channel and time (docs/decisions/17-devices.md).
+"""
+
+import hashlib
+import secrets
+import uuid
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from itertools import pairwise
+from typing import Any
+
+from sqlalchemy import BigInteger, ForeignKey, Identity, Index, LargeBinary, UniqueConstraint, func, select
+from sqlalchemy.orm import Mapped, Session, mapped_column
+
+from yeasty.core.cook.entries import Entry, EntryKind, effective
+from yeasty.core.cook.probe_faults import trusted
+from yeasty.core.cook.readings import KINDS, Heard, WireLine, hear, pack, unpack
+from yeasty.store.base import Base, Id, now, one_of
+from yeasty.store.bench import ProbeLogRow, Shift, moment
+
+# Chunks older than this are joined into chunks of at most `JOINED` readings.
+JOIN_AFTER = timedelta(minutes=5)
+JOINED = 3600
+
+
+class Device(Base):
+    """A thermometer hub, scale or power meter that sends by itself. Its token is kept as a hash only."""
+
+    __tablename__ = "device"
+    id: Mapped[Id]
+    name: Mapped[str]
+    kind: Mapped[str]
+    token_hash: Mapped[str] = mapped_column(unique=True, index=True)
+    appliance_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("appliance.id", ondelete="SET NULL"))
+    simulated_shift_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("shift.id", ondelete="CASCADE"))
+    last_seq: Mapped[int] = mapped_column(BigInteger, default=-1)
+    missing: Mapped[list[Any]] = mapped_column(default=list)
+    channels: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    offset_ms: Mapped[float] = mapped_column(default=0.0)
+    battery: Mapped[float | None]
+    heard_at: Mapped[datetime | None]
+    made_at: Mapped[datetime]
+    made_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    revoked_at: Mapped[datetime | None]
+    __table_args__ = (one_of("kind", tuple(KINDS)),)
+
+    def heard(self) -> Heard:
+        """Which lines have come."""
+        return Heard(self.last_seq, tuple((int(a), int(b)) for a, b in self.missing))
+
+
+class ReadingChunk(Base):
+    """Readings of one channel over a stretch of time, packed by `yeasty.core.cook.readings`."""
+
+    __tablename__ = "reading_chunk"
+    id: Mapped[int] = mapped_column(BigInteger, Identity(always=False), primary_key=True)
+    device_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("device.id", ondelete="CASCADE"))
+    channel: Mapped[str]
+    measure: Mapped[str]
+    starts_at: Mapped[datetime]
+    ends_at: Mapped[datetime]
+    count: Mapped[int]
+    low: Mapped[float | None]
+    high: Mapped[float | None]
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+Index("ix_reading_chunk_device_channel_ends", ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.ends_at)
+
+
+class CueWord(Base):
+    """A cue that this kitchen added to the chips, for a technique ("" for all) and a face ("" for all)."""
+
+    __tablename__ = "cue_word"
+    id: Mapped[Id]
+    technique: Mapped[str] = mapped_column(default="")
+    face: Mapped[str] = mapped_column(default="")
+    text: Mapped[str]
+    added_at: Mapped[datetime]
+    __table_args__ = (UniqueConstraint("technique", "face", "text"),)
+
+
+def _hash(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def make_device(
+    db: Session, name: str, kind: str, made_by: uuid.UUID | None, *, appliance_id: uuid.UUID | None = None, simulated_for: uuid.UUID | None = None
+) -> tuple[Device, str]:  # fmt: skip
+    """A device and its token, which is told once and stored nowhere."""
+    token = secrets.token_urlsafe(32)
+    row = Device(name=name, kind=kind, token_hash=_hash(token), made_at=now(), made_by=made_by, appliance_id=appliance_id, simulated_shift_id=simulated_for)
+    db.add(row)
+    db.flush()
+    return row, token
+
+
+def device_of_token(db: Session, token: str) -> Device | None:
+    """The device a token belongs to, locked for what it sends; None where there is none or it was revoked."""
+    return db.scalar(select(Device).where(Device.token_hash == _hash(token), Device.revoked_at.is_(None)).with_for_update())
+
+
+def devices(db: Session) -> list[Device]:
+    """All devices that were not revoked, by name; stand-ins of shifts that have ended are left out."""
+    query = select(Device).outerjoin(Shift, Device.simulated_shift_id == Shift.id).where(Device.revoked_at.is_(None), Shift.ended_at.is_(None))
+    return list(db.scalars(query.order_by(Device.name, Device.id)))
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What became of the lines of a device: how many are kept, how many had come before, and which counts are missing."""
+
+    kept: int
+    again: int
+    missing: tuple[tuple[int, int], ...]
+
+
+def take(db: Session, device: Device, lines: Sequence[WireLine], sent_at: float | None, real: float, clock_at: float) -> Taken:
+    """Keep what is new of what a device sent.
+
+    Parameters
+    ----------
+    sent_at : the device's own clock when it sent [s since 1970], None where it has none
+    real : the server's clock [s since 1970]; clock_at : the same on the clock of the shift it belongs to
+    """
+    heard, fresh, again = hear(device.heard(), [line.seq for line in lines])
+    offset = real - sent_at if sent_at is not None else 0.0
+    new = set(fresh)
+    by_channel: dict[tuple[str, str], list[tuple[float, float | None]]] = {}
+    for line in lines:
+        if line.seq not in new:
+            continue
+        new.discard(line.seq)
+        at = (line.at + offset if line.at is not None else real - (line.ago or 0.0)) if device.simulated_shift_id is None else _simulated(line, clock_at)
+        if line.event == "battery":
+            device.battery = line.value
+        elif line.event == "unplugged":
+            by_channel.setdefault((line.channel, KINDS[device.kind][0]), []).append((at, None))
+        elif line.measure:
+            by_channel.setdefault((line.channel, line.measure), []).append((at, line.value))
+    for (channel, measure), rows in by_channel.items():
+        keep_chunk(db, device.id, channel, measure, rows)
+        if measure != "joule":
+            newest = max(rows, key=lambda r: r[0])
+            device.channels = {**device.channels, channel: [newest[0], newest[1], measure]}
+    device.last_seq, device.missing = heard.last, [list(g) for g in heard.gaps]
+    device.offset_ms, device.heard_at = offset * 1000, now()
+    db.flush()
+    return Taken(len(fresh), len(again), heard.gaps)
+
+
+def _simulated(line: WireLine, clock_at: float) -> float:
+    """A stand-in's moment is on the clock of its shift."""
+    return line.at if line.at is not None else clock_at - (line.ago or 0.0)
+
+
+def keep_chunk(db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]]) -> None:
+    """Keep readings of one channel as a chunk."""
+    rows = sorted(rows, key=lambda r: r[0])
+    c = pack([t for t, _ in rows], [v for _, v in rows])
+    db.add(
+        ReadingChunk(
+            device_id=device_id, channel=channel, measure=measure, starts_at=moment(c.starts), ends_at=moment(c.ends), count=c.count,
+            low=c.low, high=c.high, data=c.data,
+        )
+    )  # fmt: skip
+
+
+Curve = list[tuple[float, float | None]]
+
+
+def readings_of(db: Session, device_id: uuid.UUID, channel: str, since: float, until: float, measure: str = "celsius") -> Curve:
+    """Readings of a channel between two moments [s since 1970], rising."""
+    rows = db.execute(
+        select(ReadingChunk.starts_at, ReadingChunk.data)
+        .where(ReadingChunk.device_id == device_id, ReadingChunk.channel == channel, ReadingChunk.measure == measure, ReadingChunk.ends_at >= moment(since), ReadingChunk.starts_at <= moment(until))
+    )
+    found: Curve = []
+    for starts, data in rows:
+        times, values = unpack(starts.timestamp(), data)
+        found += [(t, v) for t, v in zip(times, values, strict=True) if since <= t <= until]
+    return sorted(found, key=lambda r: r[0])
+
+
+def metered(db: Session, appliance_id: uuid.UUID, shift: Shift, since: float, until: float) -> float | None:
+    """Energy that a meter before an appliance counted between two moments [J]; None where none stands there or it said too little."""
+    query = select(Device).where(Device.appliance_id == appliance_id, Device.kind == "meter", Device.revoked_at.is_(None))
+    if shift.clock_rate is not None:
+        query = query.where(Device.simulated_shift_id == shift.id)
+    else:
+        query = query.where(Device.simulated_shift_id.is_(None))
+    meter = db.scalars(query.order_by(Device.made_at.desc()).limit(1)).one_or_none()
+    if meter is None:
+        return None
+    counted = [v for _, v in readings_of(db, meter.id, "1", since, until, "joule") if v is not None]
+    if len(counted) < 2:
+        return None
+    # A counter that was started again begins at nought: what it had counted before stays counted.
+    return sum(b - a if b >= a else b for a, b in pairwise(counted))
+
+
+def join_chunks(db: Session, before: datetime | None = None) -> int:
+    """Join small chunks that are old into large ones; how many were taken up. Done by the worker, now and then."""
+    old = (before or now()) - JOIN_AFTER
+    keys = db.execute(
+        select(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure)
+        .where(ReadingChunk.ends_at < old, ReadingChunk.count < JOINED // 2)
+        .group_by(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure).having(func.count() > 30).limit(50)
+    ).all()  # fmt: skip
+    joined = 0
+    for device_id, channel, measure in keys:
+        rows = db.scalars(
+            select(ReadingChunk)
+            .where(ReadingChunk.device_id == device_id, ReadingChunk.channel == channel, ReadingChunk.measure == measure, ReadingChunk.ends_at < old, ReadingChunk.count < JOINED // 2)
+            .order_by(ReadingChunk.starts_at).limit(5000).with_for_update(skip_locked=True)
+        ).all()
+        kept: Curve = []
+        for row in rows:
+            times, values = unpack(row.starts_at.timestamp(), row.data)
+            kept += list(zip(times, values, strict=True))
+            db.delete(row)
+        joined += len(rows)
+        kept.sort(key=lambda r: r[0])
+        for i in range(0, len(kept), JOINED):
+            keep_chunk(db, device_id, channel, measure, kept[i : i + JOINED])
+    db.flush()
+    return joined
+
+
+@dataclass(frozen=True)
+class ProbeStay:
+    """A channel in a batch: since when and until when (None while it is there), and where in it."""
+
+    device: str
+    channel: str
+    batch: str
+    where: str
+    since: float
+    until: float | None
+    name: str = ""
+
+
+def stays(entries: Sequence[Entry]) -> list[ProbeStay]:
+    """Where each probe was, from the entries that say so; what says "out" ends a stay and begins none."""
+    found: list[ProbeStay] = []
+    open_: dict[tuple[str, str], ProbeStay] = {}
+    for e in sorted((e for e in effective(entries) if e.kind is EntryKind.PROBE), key=lambda e: e.when):
+        key = (str(e.payload["device"]), str(e.payload["channel"]))
+        before = open_.pop(key, None)
+        if before is not None:
+            found.append(ProbeStay(before.device, before.channel, before.batch, before.where, before.since, e.when, before.name))
+        if e.payload["where"] != "out":
+            open_[key] = ProbeStay(*key, e.batch, str(e.payload["where"]), e.when, None, str(e.payload.get("name") or ""))
+    return found + list(open_.values())
+
+
+def live_logs(db: Session, shift: Shift, entries: Sequence[Entry], until: float) -> list[ProbeLogRow]:
+    """What probes read in a shift, in the shape of a probe log that was brought in; not stored.
+
+    Readings of a core that are not to be believed (pulled out, moved) stand in a channel of their own, "core, doubted": they
+    count for nothing. Once a shift is over its readings are kept as probe logs (`settle`), and nothing is told twice.
+    """
+    if shift.ended_at is not None:
+        return []
+    known = {str(b.id): b for b in shift.batches}
+    found = []
+    for s in stays(entries):
+        if s.batch not in known:
+            continue
+        rows = readings_of(db, uuid.UUID(s.device), s.channel, s.since, min(s.until or until, until))
+        if not rows:
+            continue
+        channels: dict[str, Any] = {s.where: [v for _, v in rows]}
+        if s.where == "core":
+            good = {t for t, _ in trusted(rows)}
+            channels["core"] = [v if t in good else None for t, v in rows]
+            if len(good) < sum(v is not None for _, v in rows):
+                channels["core, doubted"] = [None if t in good else v for t, v in rows]
+        found.append(
+            ProbeLogRow(
+                id=uuid.uuid5(uuid.UUID(s.device), f"{s.channel}|{s.since}"), batch_id=known[s.batch].id, name=s.name or f"probe {s.channel}",
+                starts_at=moment(rows[0][0]), times_s=[t - rows[0][0] for t, _ in rows], channels=channels, added_at=moment(s.since),
+            )
+        )  # fmt: skip
+    return found
+
+
+def probe_logs(db: Session, shifts: Sequence[Shift], entries: Mapping[uuid.UUID, Sequence[Entry]]) -> dict[uuid.UUID, list[ProbeLogRow]]:
+    """Probe logs by batch, oldest first: those that are kept, and what probes of shifts that go on have read until now."""
+    batches = [b.id for s in shifts for b in s.batches]
+    found: dict[uuid.UUID, list[ProbeLogRow]] = {}
+    for row in db.scalars(select(ProbeLogRow).where(ProbeLogRow.batch_id.in_(batches)).order_by(ProbeLogRow.added_at)):
+        found.setdefault(row.batch_id, []).append(row)
+    for shift in shifts:
+        for row in live_logs(db, shift, entries.get(shift.id, ()), shift.clock().at(now().timestamp())):
+            found.setdefault(row.batch_id, []).append(row)
+    return found
+
+
+def settle(db: Session, shift: Shift, entries: Sequence[Entry], until: float) -> int:
+    """Keep the readings of a shift that ends as probe logs of its batches, so that they go with the trial; how many."""
+    rows = live_logs(db, shift, entries, until)
+    for row in rows:
+        if db.get(ProbeLogRow, row.id) is None:
+            db.add(row)
+    db.flush()
+    return len(rows)
+
+
+def cue_words(db: Session) -> list[CueWord]:
+    """The kitchen's own cue chips, in the order they were added."""
+    return list(db.scalars(select(CueWord).order_by(CueWord.added_at, CueWord.id)))
+
