@@ -24,12 +24,14 @@ from yeasty.core.cook.probe_log import thin
 from yeasty.core.cook.problem import share_groups
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.errors import RuleError
+from yeasty.core.safety.circuits import Circuit
 from yeasty.store import bench as store
 from yeasty.store import shifts as making
 from yeasty.store import trials
 from yeasty.store.base import now
 from yeasty.store.bench import Batch, EntryRow, ProbeLogRow, Shift
 from yeasty.store.devices import settle
+from yeasty.store.kitchen import circuits
 from yeasty.store.people import Role
 
 cook = APIBlueprint("cook", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
@@ -196,6 +198,21 @@ class CurveView(BaseModel):
     points: list[list[float | None]]
 
 
+class CircuitLimit(BaseModel):
+    """What a circuit may carry [W], and what hangs on it anyway; None where its breaker is not known."""
+
+    name: str
+    limit_w: float | None
+    base_w: float
+
+
+class MainsView(BaseModel):
+    """The circuit an appliance hangs on and its full input [W]."""
+
+    circuit: str
+    input_w: float
+
+
 class BenchView(BaseModel):
     """Everything a bench starts from; `number` is where the stream goes on."""
 
@@ -210,6 +227,8 @@ class BenchView(BaseModel):
     server_now: float
     incarnation: str
     gaps: list[str]
+    circuits: list[CircuitLimit]
+    mains: dict[str, MainsView]
 
 
 class ShiftPath(BaseModel):
@@ -401,6 +420,8 @@ def get_bench(path: ShiftPath) -> Response:
             curves=[c for row in logs for c in _curves(row)],
             number=max([e.number for e in entries] + [plan.number if plan else 0]),
             server_now=time.time(), incarnation=str(the_kitchen(db()).incarnation), gaps=gaps(measured),
+            circuits=[CircuitLimit(name=c.name, limit_w=Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w(), base_w=c.base_w) for c in circuits(db())],
+            mains={str(a.id): MainsView(circuit=a.circuit, input_w=a.input_w or 0.0) for a in trials.appliances_of(db(), trial).values() if a.circuit and a.input_w},
         )
     )  # fmt: skip
 

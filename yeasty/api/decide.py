@@ -122,6 +122,16 @@ class Comment(BaseModel):
     text: str
 
 
+class RescueSample(BaseModel):
+    """A batch that was given a finish: a sample of its own beside its method; attribute to its mean."""
+
+    method: str
+    batch: str
+    replicate: int
+    finish: str
+    means: dict[str, float]
+
+
 class Outcome(BaseModel):
     """All of Decide."""
 
@@ -131,6 +141,7 @@ class Outcome(BaseModel):
     means: dict[str, dict[str, float]]
     tasters: int
     methods: list[MethodOutcome]
+    rescues: list[RescueSample] = []
     choose_another: list[OtherChoice]
     comments: list[Comment]
     pieces: int

@@ -108,7 +108,9 @@ def core_readings(entries: Sequence[Entry], logs: Sequence[ProbeLogRow]) -> list
     found = [(e.when, float(e.payload["celsius"])) for e in entries if _is_core(e)]
     for log in logs:
         start = log.starts_at.timestamp()
-        values = log.channels.get("core", [])
+        values = log.channels.get("core")
+        if not values:
+            continue
         step = max(1, len(values) // MOST_READINGS)
         found += [
             (start + t, float(v)) for t, v in list(zip(log.times_s, values, strict=True))[::step] if v is not None

@@ -2494,6 +2494,8 @@ export interface components {
         BenchView: {
             /** Batches */
             batches: components["schemas"]["BenchBatch"][];
+            /** Circuits */
+            circuits: components["schemas"]["CircuitLimit"][];
             /** Curves */
             curves: components["schemas"]["CurveView"][];
             /** Entries */
@@ -2502,6 +2504,10 @@ export interface components {
             gaps: string[];
             /** Incarnation */
             incarnation: string;
+            /** Mains */
+            mains: {
+                [key: string]: components["schemas"]["MainsView"];
+            };
             /** Number */
             number: number;
             plan: components["schemas"]["PlanView"] | null;
@@ -2817,6 +2823,18 @@ export interface components {
             name: string;
             /** Voltage V */
             voltage_v: number;
+        };
+        /**
+         * CircuitLimit
+         * @description What a circuit may carry [W], and what hangs on it anyway; None where its breaker is not known.
+         */
+        CircuitLimit: {
+            /** Base W */
+            base_w: number;
+            /** Limit W */
+            limit_w: number | null;
+            /** Name */
+            name: string;
         };
         /**
          * CircuitList
@@ -4143,6 +4161,16 @@ export interface components {
             server_now: number;
         };
         /**
+         * MainsView
+         * @description The circuit an appliance hangs on and its full input [W].
+         */
+        MainsView: {
+            /** Circuit */
+            circuit: string;
+            /** Input W */
+            input_w: number;
+        };
+        /**
          * MapIn
          * @description A vessel's map.
          */
@@ -4770,6 +4798,11 @@ export interface components {
             methods: components["schemas"]["MethodOutcome"][];
             /** Pieces */
             pieces: number;
+            /**
+             * Rescues
+             * @default []
+             */
+            rescues?: components["schemas"]["RescueSample"][];
             /** Tasters */
             tasters: number;
             /** Verdicts */
@@ -5489,6 +5522,24 @@ export interface components {
         RescueMade: {
             /** Batch */
             batch: string;
+            /** Replicate */
+            replicate: number;
+        };
+        /**
+         * RescueSample
+         * @description A batch that was given a finish: a sample of its own beside its method; attribute to its mean.
+         */
+        RescueSample: {
+            /** Batch */
+            batch: string;
+            /** Finish */
+            finish: string;
+            /** Means */
+            means: {
+                [key: string]: number;
+            };
+            /** Method */
+            method: string;
             /** Replicate */
             replicate: number;
         };

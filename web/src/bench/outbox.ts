@@ -46,6 +46,26 @@ export const saving = shallowReactive({ waiting: 0, sent: 0, refused: 0, away: f
 export const clockOffset = shallowReactive({ s: 0, known: false })
 export const now = (): number => Date.now() / 1000 + clockOffset.s
 
+/** A shift's clock: the kitchen's own, or a simulated one that shows `origin` at `anchor` and goes at `rate`. */
+export interface ShiftClock { origin: number; anchor: number; rate: number | null }
+export const KITCHEN_CLOCK: ShiftClock = { origin: 0, anchor: 0, rate: null }
+export const onShift = (clock: ShiftClock, at: number): number => (clock.rate === null ? at : clock.origin + (at - clock.anchor) * clock.rate)
+
+let wall = Date.now()
+let steady = performance.now()
+/**
+ * A device clock that was put back is seen by the steady one beside it, and corrected at once. One that jumped ahead may as
+ * well have slept: that is left to the next measurement.
+ */
+export function watchDeviceClock(): void {
+  const jumped = Date.now() - wall - (performance.now() - steady)
+  wall = Date.now()
+  steady = performance.now()
+  if (Math.abs(jumped) < 1500) return
+  if (jumped < 0) clockOffset.s -= jumped / 1000
+  void measureClock()
+}
+
 /** A random id; `crypto.randomUUID` exists only on a secure origin. */
 export function newId(): string {
   const b = crypto.getRandomValues(new Uint8Array(16))
@@ -90,7 +110,8 @@ async function meetServer(incarnation: string): Promise<void> {
 }
 
 /** Write an entry to the device, durably, and set off sending it. Resolves once it is on the device. */
-export async function tap(shift: string, trial: string, batch: string, kind: string, payload: Record<string, unknown>, supersedes: string | null = null, photo?: Blob): Promise<FoldEntry> {
+export async function tap(shift: string, trial: string, batch: string, kind: string, payload: Record<string, unknown>, supersedes: string | null = null, photo?: Blob, clock: ShiftClock = KITCHEN_CLOCK): Promise<FoldEntry> {
+  watchDeviceClock()
   const db = await store()
   const tx = db.transaction(['entries', 'meta'], 'readwrite', { durability: 'strict' })
   const meta = tx.objectStore('meta')
@@ -99,8 +120,8 @@ export async function tap(shift: string, trial: string, batch: string, kind: str
   await meta.put({ key: 'device', value: device })
   await meta.put({ key: 'counter', value: counter })
   const device_time = Date.now() / 1000
-  const entry: FoldEntry = { id: newId(), batch, kind, at: device_time + clockOffset.s, device, counter, payload, supersedes }
-  await tx.objectStore('entries').put({ id: entry.id, shift, trial, entry, device_time, offset_ms: clockOffset.s * 1000, state: 'waiting', photo })
+  const entry: FoldEntry = { id: newId(), batch, kind, at: onShift(clock, device_time + clockOffset.s), device, counter, payload, supersedes }
+  await tx.objectStore('entries').put({ id: entry.id, shift, trial, entry, device_time, offset_ms: (entry.at - device_time) * 1000, state: 'waiting', photo })
   await tx.done
   await count()
   void send()
@@ -212,5 +233,6 @@ export function keepSending(): void {
   window.addEventListener('online', () => void send())
   timer = window.setInterval(() => { if (saving.waiting || saving.away) void send() }, 3000)
   window.setInterval(() => void measureClock(), 60_000)
+  window.setInterval(watchDeviceClock, 1000)
   void measureClock().then(() => send())
 }

@@ -5,6 +5,7 @@ import { api, ifMatch, words, type Schemas } from '../api/client'
 import { lengthText, temperatureText } from '../bench/units'
 import { useSession } from '../session'
 import Circuits from './Circuits.vue'
+import Devices from './Devices.vue'
 
 const session = useSession()
 const client = useQueryClient()
@@ -101,6 +102,7 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
     <p>Core minima, cooling and other figures, with where each comes from: <router-link to="/kitchen/safety">Safety figures</router-link>. Ways of cooking that methods start from: <router-link to="/techniques">Techniques</router-link>.</p>
     <template v-if="session.lead">
       <hr class="rule" /><h2>Circuits</h2><Circuits />
+      <hr class="rule" /><Devices :appliances="data ?? []" />
       <hr class="rule" /><h2>This kitchen</h2>
       <form class="row" @submit.prevent="saveSettings" @input="settingsSaved = false">
         <label class="field">Name<el-input v-model="settings.name" name="kitchen-name" /></label>

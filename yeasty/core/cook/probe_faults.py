@@ -4,7 +4,6 @@ A reading that is not to be believed never ends a step and never makes a forecas
 The limits below are usual behaviour of food and of kitchen probes, stated here and not measured by the kitchen.
 """
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -14,6 +13,8 @@ from statistics import fmean, pstdev
 SILENT_S = 30.0
 # The core of a piece cannot move faster than this; a probe pulled out can [K/s].
 FASTEST_CORE_K_S = 1.2
+# Less than this is no jump [K]; as near to where it was as this share of the jump, it is back.
+JUMP_K, BACK = 4.0, 0.35
 # A core among hotter surroundings that moves by less than this over `FLAT_S` reads nothing [K].
 FLAT_K, FLAT_S = 0.15, 240.0
 # As near to the chamber as this, while food of that age cannot be there: out of the food [K].
@@ -72,7 +73,7 @@ def doubt(
         return jump
     around = [v for t, v in chamber if t > now - 300]
     recent = [(t, v) for t, v in known if t > now - 300]
-    if len(around) >= 10 and len(recent) >= 10:
+    if heated and len(around) >= 10 and len(recent) >= 10:
         apart = abs(fmean(v for _, v in recent[-10:]) - fmean(around[-10:]))
         swings = _wobble([v for _, v in recent])
         if apart < NEAR_CHAMBER_K and (steady_c is None or abs(last - steady_c) > NEAR_CHAMBER_K):
@@ -88,15 +89,34 @@ def doubt(
 
 
 def _jump(known: Sequence[tuple[float, float]]) -> Doubt | None:
-    """The newest jump within ten minutes after which it stayed away, faster than any core moves."""
-    for (t0, a), (t1, b) in reversed(list(itertools.pairwise(known))):
-        if t1 > t0 and abs(b - a) > 4.0 and abs(b - a) / (t1 - t0) > FASTEST_CORE_K_S:
-            back = [v for t, v in known if t > t1]
-            if back and abs(back[-1] - a) < 0.35 * abs(b - a):
-                continue  # a single wild reading, or it was put back
-            way = "rose" if b > a else "fell"
-            return Doubt(ProbeFault.JUMP, t1, f"The probe {way} by {abs(b - a):.0f} K at once, as no core does: it may have been pulled out or moved.")
-    return None
+    """A jump faster than any core moves from which it has not come back; a single wild reading is none."""
+    left = _walk(known)[1]
+    if left is None or len([t for t, _ in known if t >= left[0]]) < 2:
+        return None
+    since, was, to = left
+    way = "rose" if to > was else "fell"
+    return Doubt(ProbeFault.JUMP, since, f"The probe {way} by {abs(to - was):.0f} K at once, as no core does: it may have been pulled out or moved.")
+
+
+Away = tuple[float, float, float]
+
+
+def _walk(readings: Sequence[tuple[float, float]]) -> tuple[list[tuple[float, float]], Away | None]:
+    """Readings of a core without those that are away, and at their end since when it is away, where it had been and to where it
+    jumped [s, °C, °C]; None where it is not."""
+    kept: list[tuple[float, float]] = []
+    away: Away | None = None
+    for t, v in readings:
+        if away is not None and abs(v - away[1]) > BACK * abs(away[2] - away[1]):
+            continue
+        if away is None and kept:
+            t0, v0 = kept[-1]
+            if t > t0 and abs(v - v0) > JUMP_K and abs(v - v0) / (t - t0) > FASTEST_CORE_K_S:
+                away = (t, v0, v)
+                continue
+        away = None
+        kept.append((t, v))
+    return kept, away
 
 
 def _wobble(values: Sequence[float]) -> float:
@@ -118,22 +138,7 @@ def trusted(readings: Sequence[tuple[float, float | None]]) -> list[tuple[float,
     >>> [v for _, v in trusted([(0, 50.0), (1, 51.0), (2, 180.0), (3, 190.0), (4, 60.0), (5, 61.0)])]
     [50.0, 51.0, 60.0, 61.0]
     """
-    found: list[tuple[float, float]] = []
-    away: tuple[float, float] | None = None
-    for t, v in readings:
-        if v is None:
-            continue
-        if away is not None:
-            if abs(v - away[0]) > 0.35 * away[1]:
-                continue
-            away = None
-        elif found:
-            t0, v0 = found[-1]
-            if abs(v - v0) > 4.0 and t > t0 and abs(v - v0) / (t - t0) > FASTEST_CORE_K_S:
-                away = (v0, abs(v - v0))
-                continue
-        found.append((t, v))
-    return found
+    return _walk([(t, v) for t, v in readings if v is not None])[0]
 
 
 def believed(readings: Sequence[tuple[float, float | None]], found: Doubt | None) -> list[tuple[float, float]]:

@@ -9,14 +9,14 @@ import type { Edit } from '../useTrial'
 const props = defineProps<{ trial: Trial; method: Method; edit: Edit }>()
 const path = { params: { path: { trial_id: props.trial.id, method_id: props.method.id } } }
 const { data: appliances } = useQuery({ queryKey: ['appliances'], queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items })
-interface Row { id: string | null; what: string; attention: Schemas['Attention']; phase: Schemas['Phase']; duration: string; end_rule: Schemas['EndRule']; offset: string; core: string; cue: string; appliance_id: string | null; set_point: string; power: string; weight: string; days: number }
+interface Row { id: string | null; what: string; attention: Schemas['Attention']; phase: Schemas['Phase']; duration: string; end_rule: Schemas['EndRule']; offset: string; core: string; cue: string; appliance_id: string | null; set_point: string; power: string; weight: string; days: number; longest: string }
 const rows = ref<Row[]>(props.method.steps.map((s) => ({
   id: s.id, what: s.what, attention: s.attention, phase: s.phase, duration: durationText(s.duration_s), end_rule: s.end_rule,
   offset: s.during_offset_s === null ? '' : durationText(s.during_offset_s), core: temperatureText(s.end_core_c), cue: s.end_cue,
-  appliance_id: s.appliance_id, set_point: temperatureText(s.set_point_c), power: s.power_w ? `${s.power_w} W` : '', weight: massText(s.end_kg), days: s.days_before,
+  appliance_id: s.appliance_id, set_point: temperatureText(s.set_point_c), power: s.power_w ? `${s.power_w} W` : '', weight: massText(s.end_kg), days: s.days_before, longest: s.longest_s === null ? '' : durationText(s.longest_s),
 })))
 const phases: [Schemas['Phase'], string][] = [['prepare', 'prepare'], ['come_up', 'come up'], ['load', 'put in'], ['cook', 'cook'], ['turn', 'turn, shake'], ['out', 'take out'], ['wait', 'rest, drain'], ['plate', 'plate'], ['wash_up', 'wash up']]
-const words = reactive({ name: props.method.name, tag: props.method.tag, batch: massText(props.method.batch_kg), piece: massText(props.method.piece_kg), start: temperatureText(props.method.start_c), pieces: props.method.pieces_per_batch })
+const words = reactive({ name: props.method.name, tag: props.method.tag, batch: massText(props.method.batch_kg), piece: massText(props.method.piece_kg), start: temperatureText(props.method.start_c), pieces: props.method.pieces_per_batch, hold: props.method.hold_limit_s === null ? '' : durationText(props.method.hold_limit_s) })
 /** Words on the dial that somebody knows the temperature of. */
 const dialOf = (r: Row) => (appliances.value?.find((a) => a.id === r.appliance_id)?.dial ?? []).filter((d) => d.celsius !== null && d.celsius !== undefined)
 /** Rules that answer how long, by what heats. */
@@ -28,7 +28,7 @@ function rulesFor(r: Row): string[] {
   return ['core-time', 'weight', 'thickness', 'size', 'hot-air', 'pan']
 }
 function add(i: number) {
-  rows.value.splice(i + 1, 0, { id: null, what: '', attention: 'hands', phase: 'prepare', duration: '1 min', end_rule: 'clock', offset: '', core: '', cue: '', appliance_id: null, set_point: '', power: '', weight: '', days: 0 })
+  rows.value.splice(i + 1, 0, { id: null, what: '', attention: 'hands', phase: 'prepare', duration: '1 min', end_rule: 'clock', offset: '', core: '', cue: '', appliance_id: null, set_point: '', power: '', weight: '', days: 0, longest: '' })
 }
 function move(i: number, by: number) {
   const [row] = rows.value.splice(i, 1)
@@ -44,12 +44,12 @@ async function save() {
   const items = rows.value.map((r) => ({
     ...kept(before.get(r.id ?? ''), r),
     id: r.id, what: r.what, attention: r.attention, phase: r.phase, duration_s: r.duration, end_rule: r.end_rule,
-    during_offset_s: r.offset || null, end_core_c: r.end_rule === 'core' ? r.core || null : null, end_cue: ['cue', 'match'].includes(r.end_rule) ? r.cue : '', end_kg: r.end_rule === 'weight' ? r.weight || null : null, days_before: r.days,
+    during_offset_s: r.offset || null, end_core_c: r.end_rule === 'core' ? r.core || null : null, end_cue: ['cue', 'match'].includes(r.end_rule) ? r.cue : '', end_kg: r.end_rule === 'weight' ? r.weight || null : null, days_before: r.days, longest_s: ['prepare', 'wait'].includes(r.phase) ? r.longest || null : null,
     appliance_id: r.appliance_id || null, set_point_c: r.set_point || null, power_w: r.power || null,
   }))
   if (await props.edit((_, headers) => api.PUT('/api/v1/trials/{trial_id}/methods/{method_id}/steps', { ...path, headers, body: { items } }))) return
 }
-const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{trial_id}/methods/{method_id}', { ...path, headers, body: { name: words.name, tag: words.tag.toUpperCase(), batch_kg: words.batch || null, piece_kg: words.piece || null, start_c: words.start || null, pieces_per_batch: words.pieces } }))
+const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{trial_id}/methods/{method_id}', { ...path, headers, body: { name: words.name, tag: words.tag.toUpperCase(), batch_kg: words.batch || null, piece_kg: words.piece || null, start_c: words.start || null, pieces_per_batch: words.pieces, hold_limit_s: words.hold || null } }))
 </script>
 
 <template>
@@ -60,6 +60,7 @@ const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{tr
       <label class="field tag">Pieces a batch<el-input-number v-model="words.pieces" :min="1" :max="1000" :controls="false" /></label>
       <label class="field short">Food in a batch<el-input v-model="words.batch" placeholder="360 g" /></label>
       <label class="field short">One piece<el-input v-model="words.piece" placeholder="60 g" /></label>
+      <label class="field short">May wait, done<el-input v-model="words.hold" placeholder="no limit" /></label>
       <label class="field short">Starts at<el-input v-model="words.start" placeholder="20 °C" /></label>
       <button type="button" class="act quiet self-end" @click="saveWords">Save these</button>
     </div>
@@ -83,6 +84,7 @@ const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{tr
             <label class="field short">Set to<el-input v-model="r.set_point" placeholder="200 °C" /><span v-if="dialOf(r).length" class="dial"><button v-for="d in dialOf(r)" :key="d.word" type="button" class="word" :title="d.measured ? 'measured' : 'not measured'" @click.prevent="r.set_point = temperatureText(Number(d.celsius))">{{ d.word }} {{ temperatureText(Number(d.celsius)) }}</button></span></label>
             <label class="field short">Power into food<el-input v-model="r.power" placeholder="700 W" /></label>
           </template>
+          <label v-if="['prepare', 'wait'].includes(r.phase) && r.attention === 'free' && !r.offset" class="field short">Up to<el-input v-model="r.longest" placeholder="no longer" /></label>
           <label v-if="['prepare', 'wait'].includes(r.phase)" class="field short">Days before<el-input-number v-model="r.days" :min="0" :max="30" :controls="false" /></label>
           <span class="grow" />
           <button type="button" class="act quiet" :disabled="i === 0" aria-label="Move up" @click="move(i, -1)">↑</button>

@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { when, type FoldEntry, type StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, temperature } from '../../bench/units'
+import LoadLanes from './LoadLanes.vue'
 import type { Bench, BenchStep } from './useBench'
 import type { BatchOutlook } from './useOutlook'
 
@@ -22,7 +23,15 @@ const lines = computed(() => {
   const first = Math.ceil(from.value / every.value) * every.value
   return Array.from({ length: Math.max(0, Math.ceil((until.value - first) / every.value)) }, (_, i) => first + i * every.value)
 })
-const grid = computed(() => ({ gridTemplateColumns: `64px repeat(${props.bench.batches.length}, minmax(130px, 1fr))`, minWidth: `${64 + 130 * props.bench.batches.length}px` }))
+const usedCircuits = computed(() => {
+  const used = new Set(props.bench.batches.flatMap((b) => b.steps.map((s) => (s.appliance ? props.bench.mains[s.appliance]?.circuit : undefined))))
+  return props.bench.circuits.filter((c) => used.has(c.name))
+})
+const lanesWide = computed(() => 26 * (1 + usedCircuits.value.length))
+const grid = computed(() => ({ gridTemplateColumns: `64px repeat(${props.bench.batches.length}, minmax(130px, 1fr)) ${lanesWide.value}px`, minWidth: `${64 + 130 * props.bench.batches.length + lanesWide.value}px` }))
+const stepMap = computed(() => new Map(props.bench.batches.flatMap((b) => b.steps.map((s) => [`${b.id}|${s.key}`, s] as const))))
+const sharedMap = computed(() => new Map(props.bench.batches.flatMap((b) => Object.entries(b.shared).map(([k, g]) => [`${b.id}|${k}`, g] as const))))
+const mainsMap = computed(() => new Map(Object.entries(props.bench.mains)))
 interface Block { run: StepRun; step: BenchStep; top: number; height: number; pad: number; look: string; label: string }
 const columns = computed(() => props.bench.batches.map((b) => {
   const own = props.runs.filter((r) => r.batch === b.id)
@@ -69,8 +78,9 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
     <div class="heads" :style="grid">
       <span />
       <button v-for="(c, i) in columns" :key="c.batch.id" class="head" :class="{ chosen: chosen === c.batch.id }" :aria-pressed="chosen === c.batch.id" @click="emit('pick', c.batch.id)">
-        <LoafMark :mark="c.batch.mark" :size="34" /><span class="names"><strong>{{ c.batch.tag }}<template v-if="c.batch.replicate > 1"> {{ c.batch.replicate }}</template> <span class="key">{{ i + 1 }}</span></strong><small>{{ c.batch.name }}</small></span>
+        <LoafMark :mark="c.batch.mark" :size="34" /><span class="names"><strong>{{ c.batch.tag }}<template v-if="c.batch.replicate > 1"> {{ c.batch.replicate }}</template> <span class="key">{{ i + 1 }}</span></strong><small>{{ c.batch.rescue || c.batch.name }}</small></span>
       </button>
+      <span class="lane-head small soft">hands, circuits</span>
     </div>
     <div class="field" :style="{ ...grid, height: `${y(until)}px` }">
       <div class="axis"><span v-for="t in lines" :key="t" class="mono" :style="{ top: `${y(t)}px` }">{{ clock(t, zone) }}</span></div>
@@ -81,6 +91,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
         <div v-if="c.ready" class="ready" :class="{ probe: c.ready.probe }" :style="{ top: `${y(c.ready.low)}px`, height: `${Math.max(2, y(Math.min(c.ready.high, until)) - y(c.ready.low))}px` }" :title="`core ready between ${clock(c.ready.low, zone)} and ${clock(c.ready.high, zone)}`"><i :style="{ top: `${y(c.ready.at) - y(c.ready.low)}px` }" /><span class="mono" :style="{ top: `${y(c.ready.at) - y(c.ready.low)}px` }">{{ c.ready.words }}</span></div>
         <p v-if="c.flag" class="flag">{{ c.flag.kind === 'void' ? 'void' : 'handling error' }}: {{ c.flag.payload.why }}</p>
       </div>
+      <LoadLanes :runs="runs" :steps="stepMap" :people="bench.shift.people" :circuits="usedCircuits" :inputs="mainsMap" :y="y" :shared="sharedMap" />
       <div class="lines"><i v-for="t in lines" :key="t" :style="{ top: `${y(t)}px` }" /></div>
       <div class="serve" :style="{ top: `${y(bench.shift.serve_from)}px`, height: `${Math.max(3, y(bench.shift.serve_until) - y(bench.shift.serve_from))}px` }"><span>plates meet {{ clock(bench.shift.serve_from, zone) }} – {{ clock(bench.shift.serve_until, zone) }}</span></div>
       <div v-if="now > from && now < until" class="now" :style="{ top: `${y(now)}px` }"><span class="mono">{{ clock(now, zone) }}</span></div>
@@ -96,6 +107,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 .names { display: grid; min-width: 0; line-height: 1.15; }
 .names small { color: var(--ink-soft); font-size: 14px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .field { display: grid; position: relative; }
+.lane-head { align-self: center; font-size: 12px; line-height: 1.1; padding: 0 2px; overflow: hidden; }
 .axis { position: relative; }
 .axis span { position: absolute; right: 8px; transform: translateY(-50%); font-size: 14px; color: var(--ink-soft); }
 .column { position: relative; border-left: 1px solid var(--line); }

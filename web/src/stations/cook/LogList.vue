@@ -19,11 +19,19 @@ function words(e: FoldEntry): string {
     case 'effort': return [p.hands_s && `hands ${minutes(Number(p.hands_s))}`, p.wash_items && `${p.wash_items} to wash`, p.wash_s && `washing ${minutes(Number(p.wash_s))}`, (e.payload.nuisance as string[] | undefined)?.join(', ')].filter(Boolean).join(', ')
     case 'handling_error': case 'void': return String(p.why)
     case 'ready': { const items = (e.payload.items as { text: string; waived?: string }[]) ?? []; const w = items.filter((i) => i.waived); return `${items.length - w.length} ticked${w.length ? `; not needed: ${w.map((i) => `${i.text} (${i.waived})`).join('; ')}` : ''}` }
+    case 'confirmed': return `${step}: ${p.sign}`
+    case 'looked': return [p.water && `water ${p.water}`, p.added_kg && `${mass(Number(p.added_kg))} added`, p.text].filter(Boolean).join(', ')
+    case 'timer': return `${p.name}`
+    case 'timer_done': return ''
+    case 'probe': return p.where === 'out' ? `${p.name} taken out` : `${p.name} into the ${p.where}`
+    case 'rescued': return `${p.finish}, because ${p.why}`
+    case 'wash_item': return `${p.item}, ${minutes(Number(p.seconds))}`
+    case 'washed': return `${p.thing}`
     case 'photo': return p.face ? String(p.face) : ''
     default: return String(p.text ?? step ?? '')
   }
 }
-const KIND: Record<string, string> = { handling_error: 'handling error', started: 'started', in: 'in', out: 'out' }
+const KIND: Record<string, string> = { handling_error: 'handling error', started: 'started', in: 'in', out: 'out', timer_done: 'timer stopped', wash_item: 'washed up', confirmed: 'it started', looked: 'looked in', rescued: 'rescue' }
 const editing = ref<string | null>(null)
 const value = ref('')
 const correctable = (e: FoldEntry) => ['temperature', 'weight', 'cue', 'note'].includes(e.kind)

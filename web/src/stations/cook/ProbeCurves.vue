@@ -5,7 +5,8 @@ import { use } from 'echarts/core'
 import { CanvasRenderer } from 'echarts/renderers'
 import { computed, ref } from 'vue'
 import VChart from 'vue-echarts'
-import { sendFile, words } from '../../api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { api, sendFile, words } from '../../api/client'
 import { clock } from '../../bench/units'
 import { useSession } from '../../session'
 import type { Bench } from './useBench'
@@ -15,6 +16,11 @@ const props = defineProps<{ bench: Bench; zone?: string }>()
 const emit = defineEmits<{ changed: [] }>()
 const us = useSession().us
 const show = (v: number | null) => (v === null ? null : us ? v * 1.8 + 32 : v)
+const { data: live } = useQuery({
+  queryKey: ['probe-curves', props.bench.shift.id], retry: false, refetchInterval: () => (props.bench.shift.ended ? false : 10_000),
+  queryFn: async () => (await api.GET('/api/v1/shifts/{shift_id}/probes', { params: { path: { shift_id: props.bench.shift.id }, query: { curves: true } } })).data!.curves,
+})
+const all = computed(() => [...props.bench.curves, ...(live.value ?? []).map((c) => ({ batch: c.batch, name: c.where, points: c.points }))])
 const option = computed(() => {
   const ink = getComputedStyle(document.documentElement).getPropertyValue('--ink').trim()
   const line = getComputedStyle(document.documentElement).getPropertyValue('--line').trim()
@@ -25,7 +31,7 @@ const option = computed(() => {
     legend: { top: 4, textStyle: { color: ink } },
     xAxis: { type: 'time', axisLabel: { color: ink, formatter: (v: number) => clock(v / 1000, props.zone) }, axisLine: { lineStyle: { color: ink } } },
     yAxis: { type: 'value', scale: true, axisLabel: { color: ink, formatter: us ? '{value} °F' : '{value} °C' }, splitLine: { lineStyle: { color: line } } },
-    series: props.bench.curves.map((c) => {
+    series: all.value.map((c) => {
       const b = props.bench.batches.find((x) => x.id === c.batch)
       return { type: 'line', showSymbol: false, name: `${b?.tag}${(b?.replicate ?? 1) > 1 ? ` ${b?.replicate}` : ''} ${c.name}`, lineStyle: { width: 2, color: b?.mark.colour, type: c.name === 'core' ? 'solid' : 'dashed' }, itemStyle: { color: b?.mark.colour }, data: c.points.map(([t, v]) => [(t ?? 0) * 1000, show(v)]) }
     }),
@@ -56,7 +62,7 @@ async function read(confirm: boolean) {
 
 <template>
   <div class="stack">
-    <VChart v-if="bench.curves.length" class="chart" :option="option" autoresize />
+    <VChart v-if="all.length" class="chart" :option="option" autoresize />
     <p v-else class="soft">No probe log yet.</p>
     <h3>Bring in a probe log (CSV)</h3>
     <div class="row">

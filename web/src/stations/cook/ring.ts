@@ -1,19 +1,28 @@
-/** A short tone: one for something to look at, two for the hands. Silent where the browser allows no sound yet. */
+/** Sounds by urgency, told apart with closed eyes: food in the heat, something for the hands, a timer. Silent where the browser allows no sound yet. */
+export type Sound = 'heat' | 'hands' | 'timer'
+/** Tones of each sound: pitch [Hz] and how long [s]. */
+const TONES: Record<Sound, [number, number][]> = {
+  heat: [[880, 0.16], [1175, 0.16], [880, 0.16], [1175, 0.3]],
+  hands: [[660, 0.22], [880, 0.3]],
+  timer: [[520, 0.5]],
+}
 let context: AudioContext | null = null
-export function ring(times: number): void {
+export function ring(sound: Sound): void {
   try {
     context ??= new AudioContext()
-    for (let n = 0; n < times; n++) {
-      const at = context.currentTime + n * 0.28
+    let at = context.currentTime
+    for (const [pitch, long] of TONES[sound]) {
       const tone = context.createOscillator()
       const loud = context.createGain()
-      tone.frequency.value = times > 1 ? 880 : 660
+      tone.frequency.value = pitch
+      tone.type = sound === 'heat' ? 'triangle' : 'sine'
       loud.gain.setValueAtTime(0.0001, at)
       loud.gain.exponentialRampToValueAtTime(0.35, at + 0.02)
-      loud.gain.exponentialRampToValueAtTime(0.0001, at + 0.22)
+      loud.gain.exponentialRampToValueAtTime(0.0001, at + long)
       tone.connect(loud).connect(context.destination)
       tone.start(at)
-      tone.stop(at + 0.25)
+      tone.stop(at + long + 0.02)
+      at += long + 0.05
     }
   } catch {
     context = null

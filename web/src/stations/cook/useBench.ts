@@ -2,7 +2,7 @@
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
 import { api, ApiProblem, words, type Schemas } from '../../api/client'
 import { benchState, effective, when, type FoldEntry } from '../../bench/fold'
-import { held, keepBench, keepSending, keptBench, now, tap } from '../../bench/outbox'
+import { held, keepBench, keepSending, keptBench, KITCHEN_CLOCK, now, onShift, tap } from '../../bench/outbox'
 
 export type Bench = Schemas['BenchView']
 export type BenchStep = Schemas['BenchStep']
@@ -13,6 +13,9 @@ export function useBench(trial: string, shift: string) {
   const entries = shallowRef<Map<string, FoldEntry>>(new Map())
   const problem = ref('')
   const live = ref<'live' | 'catching up' | 'away'>('catching up')
+  const clock = computed(() => bench.value?.shift.clock ?? KITCHEN_CLOCK)
+  /** What time it is at this bench: the kitchen's, or the shift's own. */
+  const shiftNow = () => onShift(clock.value, now())
   const tick = ref(now())
   const mine = new Set<string>()
   let number = 0
@@ -53,9 +56,14 @@ export function useBench(trial: string, shift: string) {
   let stopped = false
   let letGo: () => void = () => undefined
   function heard(event: string, data: string, id: number): void {
-    number = Math.max(number, id)
+    if (id) number = Math.max(number, id)
     const record = JSON.parse(data)
     if (event === 'entry') take([record as FoldEntry])
+    else if (event === 'shift' && bench.value) {
+      const batches = Number(record.batches)
+      bench.value = { ...bench.value, shift: { ...bench.value.shift, ...record, batches } }
+      if (batches !== bench.value.batches.length) void load()
+    }
     else if (event === 'plan' && bench.value) {
       bench.value = { ...bench.value, plan: record }
       void keepBench({ ...bench.value, entries: [...entries.value.values()] as Bench['entries'], number })
@@ -65,10 +73,10 @@ export function useBench(trial: string, shift: string) {
     if (stopped) return
     source = new EventSource(`/api/v1/shifts/${shift}/stream?after=${number}`)
     source.onopen = () => { live.value = 'live'; others?.postMessage({ event: 'live' }) }
-    for (const event of ['entry', 'plan']) {
+    for (const event of ['entry', 'plan', 'shift']) {
       source.addEventListener(event, (m) => {
         const message = m as MessageEvent<string>
-        const id = Number(message.lastEventId)
+        const id = event === 'shift' ? 0 : Number(message.lastEventId)
         heard(event, message.data, id)
         others?.postMessage({ event, data: message.data, id })
       })
@@ -86,6 +94,16 @@ export function useBench(trial: string, shift: string) {
     }
   }
 
+  /** Steps that are done together in one pot: whoever taps one taps them all. */
+  const groups = computed(() => {
+    const found = new Map<string, { batch: string; step: string }[]>()
+    for (const b of bench.value?.batches ?? []) for (const [step, group] of Object.entries(b.shared)) found.set(group, [...(found.get(group) ?? []), { batch: b.id, step }])
+    return found
+  })
+  const together = (batch: string, step: string) => {
+    const group = batches.value.get(batch)?.shared[step]
+    return group ? groups.value.get(group) ?? [] : [{ batch, step }]
+  }
   const chains = computed(() => (bench.value?.batches ?? []).map((b) => ({ batch: b.id, steps: b.steps })))
   const state = computed(() => benchState(chains.value, bench.value?.plan?.items ?? [], [...entries.value.values()]))
   const standing = computed(() => effective([...entries.value.values()]).sort((a, b) => when(a) - when(b)))
@@ -93,7 +111,7 @@ export function useBench(trial: string, shift: string) {
   const batches = computed(() => new Map((bench.value?.batches ?? []).map((b) => [b.id, b] as const)))
 
   async function log(batch: string, kind: string, payload: Record<string, unknown>, supersedes: string | null = null, photo?: Blob): Promise<void> {
-    const entry = await tap(shift, trial, batch, kind, payload, supersedes, photo)
+    const entry = await tap(shift, trial, batch, kind, payload, supersedes, photo, clock.value)
     mine.add(entry.id)
     take([entry])
   }
@@ -109,7 +127,7 @@ export function useBench(trial: string, shift: string) {
     return last
   }
 
-  const timer = window.setInterval(() => { tick.value = now() }, 250)
+  const timer = window.setInterval(() => { tick.value = shiftNow() }, 250)
   keepSending()
   void load().then(() => {
     if (navigator.locks && others) {
@@ -127,5 +145,7 @@ export function useBench(trial: string, shift: string) {
     others?.close()
     letGo()
   })
-  return { bench, state, standing, steps, batches, problem, live, tick, log, undo, undoable, reload: load }
+  /** A real moment on the clock of this shift. */
+  const atShift = (real: number) => onShift(clock.value, real)
+  return { clock, shiftNow, atShift, together, bench, state, standing, steps, batches, problem, live, tick, log, undo, undoable, reload: load }
 }

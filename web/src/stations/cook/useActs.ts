@@ -1,0 +1,72 @@
+/** What a tap on the bench logs: for one batch, or for all that share its pot; once the batch is ready. */
+import { computed, ref, type Ref } from 'vue'
+import type { FoldEntry, NextAction } from '../../bench/fold'
+import type { BenchStep, useBench } from './useBench'
+
+const END_KIND: Record<string, string> = { load: 'in', turn: 'turned', out: 'out' }
+export const keyOf = (a: { batch: string; step: string }) => `${a.batch}|${a.step}` as const
+
+export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, acted: () => void) {
+  const { log, state, standing, steps, batches, together } = b
+  // What must be ticked or waived before a batch starts; an entry of the log says that it was.
+  const readied = computed(() => new Set(standing.value.filter((e) => e.kind === 'ready').flatMap((e) => (e.payload.items as { item: string }[]).map((i) => `${e.batch}|${i.item}`))))
+  const notReady = (batch: string) => (batches.value.get(batch)?.checklist ?? []).filter((c) => !readied.value.has(`${batch}|${c.key}`))
+  const begun = (batch: string) => state.value.runs.some((r) => r.batch === batch && r.state !== 'todo')
+  const asking = ref<{ batch: string; then: () => Promise<void> } | null>(null)
+  /** Do it at once, or once the batch is ready. */
+  async function whenReady(batch: string, then: () => Promise<void>) {
+    if (!begun(batch) && notReady(batch).length) asking.value = { batch, then }
+    else await then()
+  }
+  async function ready(items: Record<string, unknown>[]) {
+    const a = asking.value
+    asking.value = null
+    if (!a) return
+    for (const m of sharers(a.batch)) await log(m, 'ready', { items })
+    await a.then()
+  }
+  /** A batch and those that share its pot. */
+  const sharers = (batch: string) => {
+    const pot = batches.value.get(batch)?.pot
+    return pot ? [...batches.value.values()].filter((x) => x.pot === pot).map((x) => x.id) : [batch]
+  }
+  async function forAll(batch: string, step: string, kind: string) {
+    for (const m of together(batch, step)) await log(m.batch, kind, { step: m.step })
+  }
+  const doAction = (a: NextAction) => whenReady(a.batch, async () => {
+    const step = steps.value.get(keyOf(a))
+    await forAll(a.batch, a.step, a.type === 'start' ? 'started' : a.type === 'confirm' ? 'done' : END_KIND[step?.phase ?? ''] ?? 'done')
+    acted()
+  })
+  /** In, turned, out for a batch: ends the step of that kind which is asked for, or stands as a fact by itself. */
+  const fact = (kind: 'in' | 'turned' | 'out') => whenReady(forBatch.value, async () => {
+    const phase = { in: 'load', turned: 'turn', out: 'out' }[kind]
+    const asked = state.value.actions.find((a) => a.batch === forBatch.value && a.type === 'do' && steps.value.get(keyOf(a))?.phase === phase)
+    if (asked) await forAll(asked.batch, asked.step, kind)
+    else await log(forBatch.value, kind, {})
+  })
+  async function extend(batch: string, seconds: number, step?: string) {
+    const running = state.value.runs.find((r) => r.batch === batch && r.state === 'running')
+    const target = step ?? running?.step ?? state.value.actions.find((a) => a.batch === batch)?.step
+    if (target) for (const m of together(batch, target)) await log(m.batch, 'extended', { step: m.step, seconds })
+  }
+  async function sign(a: NextAction, seen: string) {
+    await whenReady(a.batch, async () => {
+      await forAll(a.batch, a.step, 'started')
+      await log(a.batch, 'confirmed', { step: a.step, sign: seen })
+      acted()
+    })
+  }
+  /** Who stays by what is watched, in words. */
+  const stays = computed(() => state.value.runs.flatMap((r) => {
+    const s: BenchStep | undefined = steps.value.get(keyOf(r))
+    if (r.state !== 'running' || s?.attention !== 'watched') return []
+    return [`Someone stays by the ${(s.appliance_name || s.what).toLowerCase()}: ${batches.value.get(r.batch)?.tag}`]
+  }))
+  /** Where the hands were last: at the spot of the last step that was done. */
+  const here = computed(() => {
+    const last = [...standing.value].reverse().find((e: FoldEntry) => e.payload.step && steps.value.get(`${e.batch}|${e.payload.step}`)?.spot)
+    return (last && steps.value.get(`${last.batch}|${last.payload.step}`)?.spot) || ''
+  })
+  return { asking, ready, notReady, begun, doAction, fact, extend, sign, stays, here }
+}
