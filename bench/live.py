@@ -1,7 +1,8 @@
-"""Taps with screens live: acknowledgement and arrival elsewhere, and resident memory of the whole.
+"""Taps with screens live, probes reading and plans being made: acknowledgement and arrival elsewhere, and resident memory.
 
-Starts the program on a demo of its own (PostgreSQL with fsync on), opens streams, taps, reads /proc. Loopback only, bounded:
-about a minute. Run:  PYTHONPATH=. .venv/bin/python bench/live.py [streams] [taps]
+Starts the program on a demo of its own (PostgreSQL with fsync on), opens streams, lets hubs send and screens ask what each screen
+asks, has plans made one after another, taps, reads /proc. All of it runs on the same cores. Loopback only, bounded: about two
+minutes. Run:  PYTHONPATH=. .venv/bin/python bench/live.py [streams] [taps] [probes, 0 for none] [seconds between taps]
 """
 
 import json
@@ -21,6 +22,7 @@ from urllib.request import Request
 from tests.e2e.conftest import Served, serve, stop
 from tests.e2e.test_faults import Hands
 from yeasty.cli import prepare
+from yeasty.devices.simulate import Kitchen as Served_
 from yeasty.process import cluster
 
 
@@ -59,35 +61,83 @@ def visit_everything(hands: Hands) -> None:
         hands.ask("GET", "/appliances")
 
 
-def main(streams: int = 20, taps: int = 300) -> None:
+def probes(address: str, tokens: list[tuple[str, int]], done: threading.Event, sent: list[int]) -> None:
+    """Hubs that send one reading of each channel a second, as real ones would."""
+    client = Served_(address)
+    seq = [0] * len(tokens)
+    while not done.is_set():
+        began = time.perf_counter()
+        for n, (token, channels) in enumerate(tokens):
+            lines = [json.dumps({"seq": seq[n] + c, "t": time.time(), "channel": str(c + 1), "celsius": 40.0 + c}) for c in range(channels)]
+            seq[n] += channels
+            sent[0] += client.send_lines(token, "\n".join(lines))["kept"]
+        done.wait(max(0.0, 1.0 - (time.perf_counter() - began)))
+
+
+def screens_ask(hands: Hands, shift: str, screens: int, done: threading.Event) -> None:
+    """What a screen asks beside its stream: probes every three seconds, the outlook every twenty."""
+    turn = 0
+    while not done.is_set():
+        began = time.perf_counter()
+        hands.ask("GET", f"/shifts/{shift}/probes")
+        if turn % 7 == 0:
+            hands.ask("GET", f"/shifts/{shift}/outlook")
+        turn += 1
+        done.wait(max(0.0, 3.0 / screens - (time.perf_counter() - began)))
+
+
+def plans_are_made(hands: Hands, shift: str, done: threading.Event) -> None:
+    """A plan asked for again as soon as the worker may have made the one before."""
+    while not done.is_set():
+        hands.ask("POST", f"/shifts/{shift}/plan-requests", {})
+        done.wait(2.0)
+
+
+def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float = 0.2) -> None:
     folder = Path(tempfile.mkdtemp(prefix="yeasty-bench-", dir="/tmp"))
     folder.chmod(0o755)
     cluster.make(folder / "pg")
     database = cluster.start(folder / "pg")
     prepare(database.url, demo=True, fresh=False)
     served = serve(database.url)
+    done = threading.Event()
     try:
         hands = Hands(served.address)
         visit_everything(hands)
-        trial = hands.ask("GET", "/trials?search=chickpeas")["items"][0]["id"]
-        shift = hands.ask("GET", f"/trials/{trial}/shifts")["items"][0]["id"]
-        batch = hands.ask("GET", f"/shifts/{shift}/bench")["batches"][0]["id"]
+        trial = hands.ask("GET", "/trials?search=buns")["items"][0]["id"]
+        serve_at = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 3 * 3600))
+        shift = hands.ask("POST", f"/trials/{trial}/shifts", {"serve_from": serve_at})["id"]
+        batches = [b["id"] for b in hands.ask("GET", f"/shifts/{shift}/bench")["batches"]]
         seen: dict[str, list[float]] = {}
-        done = threading.Event()
         ready = threading.Barrier(streams + 1)
         for _ in range(streams):
             threading.Thread(target=listen, args=(hands, shift, seen, ready, done), daemon=True).start()
         ready.wait(60)
-        time.sleep(1)
-        device, acknowledged, began = str(uuid.uuid4()), [], {}
+        sent = [0]
+        device, counter = str(uuid.uuid4()), 0
+        if channels:
+            tokens = []
+            for h in range(0, channels, 6):
+                made = hands.ask("POST", "/devices", {"name": f"hub {h}", "kind": "hub"})
+                tokens.append((made["token"], min(6, channels - h)))
+                for c in range(min(6, channels - h)):
+                    counter += 1
+                    place = {"device": made["id"], "channel": str(c + 1), "where": "core" if c % 2 else "chamber", "name": f"{h + c}"}
+                    hands.ask("POST", f"/shifts/{shift}/entries", {"entries": [an_entry(batches[(h + c) % len(batches)], "probe", place, device, counter)]})
+            threading.Thread(target=probes, args=(served.address, tokens, done, sent), daemon=True).start()
+            for other in (lambda: screens_ask(Hands(served.address), shift, streams, done), lambda: plans_are_made(Hands(served.address), shift, done)):
+                threading.Thread(target=other, daemon=True).start()
+            time.sleep(20)
+        before, t0 = sent[0], time.perf_counter()
+        acknowledged, began = [], {}
         for n in range(taps):
-            entry = {"id": str(uuid.uuid4()), "batch": batch, "kind": "note", "device": device, "counter": n,
-                     "device_time": time.time(), "payload": {"text": f"tap {n}"}}  # fmt: skip
+            entry = an_entry(batches[n % len(batches)], "note", {"text": f"tap {n}"}, device, counter + 1 + n)
             seen[entry["id"]] = []
             began[entry["id"]] = time.perf_counter()
             hands.ask("POST", f"/shifts/{shift}/entries", {"entries": [entry]})
             acknowledged.append(1000 * (time.perf_counter() - began[entry["id"]]))
-            time.sleep(0.03)
+            time.sleep(every_s)
+        rate = (sent[0] - before) / (time.perf_counter() - t0)
         time.sleep(2)
         arrivals = [1000 * (t - began[i]) for i, ts in seen.items() for t in ts]
         used = memory(served)
@@ -96,18 +146,24 @@ def main(streams: int = 20, taps: int = 300) -> None:
         def p(values: list[float], share: int) -> float:
             return round(statistics.quantiles(values, n=100)[share - 1], 1)
 
+        made_plans = sum(c["event"] == "plan" for c in hands.ask("GET", f"/shifts/{shift}/changes?after=0")["items"])
         print(json.dumps({
-            "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}",
-            "streams": streams, "taps": taps,
+            "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}, load {os.getloadavg()[0]:.1f}",
+            "streams": streams, "taps": taps, "readings_a_second": round(rate, 1), "plans_made_meanwhile": made_plans,
             "acknowledged_ms": {"median": p(acknowledged, 50), "p95": p(acknowledged, 95)},
             "shown_elsewhere_ms": {"median": p(arrivals, 50), "p95": p(arrivals, 95), "arrived": len(arrivals), "of": streams * taps},
             "resident_mb": used,
         }, indent=1))  # fmt: skip
     finally:
+        done.set()
         stop(served)
         database.stop(signal.SIGQUIT)
         shutil.rmtree(folder, ignore_errors=True)
 
 
+def an_entry(batch: str, kind: str, payload: dict[str, object], device: str, counter: int) -> dict[str, object]:
+    return {"id": str(uuid.uuid4()), "batch": batch, "kind": kind, "device": device, "counter": counter, "device_time": time.time(), "payload": payload}
+
+
 if __name__ == "__main__":
-    main(*(int(x) for x in sys.argv[1:]))
+    main(*(int(x) for x in sys.argv[1:4]), *(float(x) for x in sys.argv[4:5]))

@@ -12,8 +12,10 @@ from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.bench import ActionType, RunState, bench_state
 from yeasty.core.cook.entries import Entry, EntryKind, check_payload, effective, in_order
 from yeasty.core.cook.measures import Standing, gaps, measures
+from yeasty.core.cook.next_up import in_turn
 from yeasty.core.cook.plan import Chain, PlannedStep, Problem, solve
 from yeasty.core.cook.steps import Phase, step_from_record
+from yeasty.core.cook.timers import timers
 from yeasty.core.errors import RuleError
 
 K = EntryKind
@@ -179,8 +181,25 @@ def vector(seed: int) -> dict[str, Any]:
         chain = replace(chain, steps=tuple(replace(s, longest_s=s.duration_s + 900) if s.phase is Phase.WAIT else s for s in chain.steps))
         plan = tuple(replace(p, end=p.end + 400) if next(s for s in chain.steps if s.key == p.step).longest_s else p for p in plan)
     log = story(seed)[:seed] if seed < 3 else story(seed)
+    random = Random(seed)
+    now = (log[-1].at if log else 10_000.0) + random.uniform(-200, 200)
+    for n in range(seed % 4):
+        every = {"every_s": float(random.randint(20, 90))} if n % 2 else {}
+        log = [*log, entry(900 + n, K.TIMER, {"seconds": random.randint(10, 400), "name": f"t{n}", **every}, now - random.uniform(0, 500), batch="")]
+    if seed % 5 == 2:
+        log = [*log, entry(950, K.TIMER_DONE, {"timer": "e900"}, now), entry(951, K.LOOKED, {"water": "right"}, now - 100)]
+    look = {("b", s.key): (300.0, "water level") for s in chain.steps if s.phase is Phase.COOK} if seed % 2 else {}
     state = bench_state([chain], plan, log)
+    spots = {s.key: random.choice(("", "hob", "table")) for s in chain.steps}
+    steps = {s.key: s for s in chain.steps}
+    # More is due at once than one batch alone gives: its actions moved about, under other batches' names.
+    due = [replace(a, batch=f"b{i}", due=now + random.uniform(-90, 90)) for i in range(3) for a in state.actions]
+    order = in_turn(due, lambda a: steps[a.step], lambda a: spots[a.step], now, "hob")
     return {
+        "now": now, "look": [{"batch": b, "step": k, "every_s": v[0], "look_for": v[1]} for (b, k), v in look.items()],
+        "timers": [{"id": t.id, "rings": t.rings, "own": t.own} for t in timers(state.runs, log, look, now)],
+        "spots": spots, "due": [{"batch": a.batch, "step": a.step, "type": a.type.value, "due": a.due} for a in due],
+        "order": [{"batch": a.batch, "step": a.step, "due": a.due} for a in order],
         "chains": [{"batch": chain.batch, "steps": [{"key": s.key, "attention": s.attention.value, "phase": s.phase.value,
                     "duration_s": s.duration_s, "during_offset_s": s.during_offset_s, "longest_s": s.longest_s} for s in chain.steps]}],
         "plan": [{"batch": p.batch, "step": p.step, "start": p.start, "end": p.end} for p in plan],
@@ -200,7 +219,7 @@ def test_the_vectors_of_the_offline_fold_are_those_of_the_core() -> None:
     assert len(kept) == len(made)
     for k, m in zip(kept, made, strict=True):
         assert k["entries"] == json.loads(json.dumps(m["entries"]))
-        for key in ("runs", "actions"):
+        for key in ("runs", "actions", "timers", "order"):
             assert len(k[key]) == len(m[key])
             for x, y in zip(k[key], m[key], strict=True):
                 assert x == json.loads(json.dumps(y))

@@ -285,3 +285,81 @@ def test_the_run_sheet_escapes_and_keeps_the_clock(paper: str) -> None:
     assert "17:05" in html
     with pytest.raises(RuleError, match="planned"):
         run_sheet_html("x", "", [], paper)
+
+
+def rung(n: int, minutes: float, pot: str = "one", rest: float | None = None) -> Chain:
+    b = f"b{n}"
+    return Chain(
+        b, f"R{n}",
+        (Step(f"{b}p", "Fill the pot", Attention.HANDS, Phase.PREPARE, 120), Step(f"{b}u", "Bring to the boil", Attention.FREE, Phase.COME_UP, 600, appliance="hob"),
+         Step(f"{b}l", "Put in", Attention.HANDS, Phase.LOAD, 60, appliance="hob"), Step(f"{b}c", "Cook", Attention.FREE, Phase.COOK, minutes * 60, appliance="hob"),
+         Step(f"{b}o", f"Pull at {minutes:g} min", Attention.HANDS, Phase.OUT, 45), Step(f"{b}w", "Rest", Attention.FREE, Phase.WAIT, 120, longest_s=rest),
+         Step(f"{b}s", "Plate", Attention.HANDS, Phase.PLATE, 60)), 2, pot=pot,
+    )  # fmt: skip
+
+
+def pulls_of(plan: Plan) -> list[float]:
+    return sorted(p.start for p in plan.items if p.step.endswith("o"))
+
+
+def test_staged_pulls_from_one_pot_go_in_together_and_come_out_at_cumulative_times() -> None:
+    hob = Place("hob", "Hob", rings=1)
+    problem = Problem(tuple(rung(i, m) for i, m in enumerate((8, 10, 12, 14))), 100_000, 100_900, places=(hob,))
+    plan = solve(problem, 3.0)
+    went_in = {p.start for p in plan.items if p.step.endswith("c")}
+    assert len(went_in) == 1
+    start = went_in.pop()
+    assert [t - start for t in pulls_of(plan)] == [480, 600, 720, 840]
+    assert violations(problem, plan.items) == []
+    assert plan.clashing == ()
+    # The same without a common pot need a ring and hands each: they cannot go in at once.
+    apart = solve(Problem(tuple(rung(i, m, pot="") for i, m in enumerate((8, 10, 12, 14))), 100_000, 100_900, places=(Place("hob", "Hob", rings=4),)), 3.0)
+    assert len({p.start for p in apart.items if p.step.endswith("l")}) == 4
+
+
+def test_a_pot_that_holds_too_few_pieces_and_batches_prepared_in_different_ways_are_told() -> None:
+    problem = Problem((rung(0, 8), replace(rung(1, 10), steps=rung(1, 10).steps[1:])), 100_000, 100_600)
+    with pytest.raises(RuleError, match="share a pot"):
+        solve(problem)
+    small = Problem((rung(0, 8), rung(1, 10)), 100_000, 100_600, places=(Place("hob", "Pot", capacity=2),))
+    assert violations(small, solve(Problem(small.chains, 100_000, 100_600)).items) != []
+
+
+def test_a_rest_that_may_be_drawn_out_is_no_hold_within_its_range() -> None:
+    fixed = solve(Problem(tuple(rung(i, m) for i, m in enumerate((8, 14))), 100_000, 100_060), 2.0)
+    drawn = Problem(tuple(rung(i, m, rest=900) for i, m in enumerate((8, 14))), 100_000, 100_060)
+    plan = solve(drawn, 2.0)
+    assert fixed.longest_hold_s >= 200
+    assert plan.longest_hold_s == 0
+    rests = [p.end - p.start for p in plan.items if p.step.endswith("w")]
+    assert all(120 <= r <= 900 for r in rests)
+    assert max(rests) > 300
+    assert violations(drawn, plan.items) == []
+
+
+def test_a_rise_ends_where_the_oven_begins_within_its_range() -> None:
+    rise = Step("r", "Let rise", Attention.FREE, Phase.PREPARE, 2400, longest_s=4500)
+    bake = (Step("k", "Knead", Attention.HANDS, Phase.PREPARE, 300), rise, Step("l", "Load", Attention.HANDS, Phase.LOAD, 60), Step("b", "Bake", Attention.FREE, Phase.COOK, 900, appliance="oven"),
+            Step("o", "Take out", Attention.HANDS, Phase.OUT, 60))  # fmt: skip
+    chains = tuple(Chain(f"x{i}", f"X{i}", tuple(replace(s, key=f"{i}{s.key}") for s in bake), 6) for i in range(2))
+    problem = Problem(chains, 100_000, 101_200, places=(Place("oven", "Oven", capacity=6),))
+    plan = solve(problem, 3.0)
+    assert violations(problem, plan.items) == []
+    for p in plan.items:
+        if p.step.endswith("r"):
+            assert 2400 - 1 <= p.end - p.start <= 4500 + 1
+    bad = [w.message for w in check_steps((replace(rise, phase=Phase.COOK), replace(rise, longest_s=60.0)))]
+    assert bad == ["cannot be drawn out", "lasts longer at least than at most"]
+
+
+def test_hold_limits_and_walking_are_kept_or_named() -> None:
+    limited = tuple(replace(rung(i, m), hold_limit_s=60.0) for i, m in enumerate((8, 14)))
+    near = solve(Problem(limited, 100_000, 100_060), 2.0)
+    assert "R0 waits at most 1 min" in near.clashing
+    assert "plates meet in the window" in near.clashing
+    steps = rung(0, 10).steps
+    one = Chain("a", "A", steps)
+    other = Chain("c", "C", tuple(replace(s, key=f"c{s.key}", appliance="other" if s.appliance else None) for s in steps))
+    far = solve(Problem((one, other), 100_000, 100_400, walk_s=30.0), 2.0)
+    hands = sorted((p.start, p.end) for p in far.items if p.step[-1] in "plos")
+    assert all(b[0] >= a[1] + 30 - 1 for a, b in itertools.pairwise(hands))

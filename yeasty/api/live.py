@@ -3,6 +3,7 @@
 import json
 import threading
 import time
+from collections import deque
 from collections.abc import Iterator
 from typing import Any
 from uuid import UUID
@@ -17,6 +18,10 @@ from yeasty.store.bench import CHANNEL, Batch, EntryRow, PlanRow, Shift, entries
 log = structlog.get_logger()
 HEARTBEAT_S = 15.0
 MOST_STREAMS = 40
+MOST_FEEDS = 50
+MOST_AT_ONCE = 5000
+# Changes kept written out for whoever listens; who is further behind asks the database.
+KEPT_CHANGES = 400
 
 
 class Hub:
@@ -29,6 +34,7 @@ class Hub:
         self._all = 0
         self._thread: threading.Thread | None = None
         self._streams = 0
+        self._feeds: dict[UUID, Feed] = {}
 
     def start(self) -> None:
         """Start listening, once, in the process that serves (after gunicorn's fork)."""
@@ -65,6 +71,15 @@ class Hub:
         """Until something was said about this shift, or the time is over."""
         with self._changed:
             return self._changed.wait_for(lambda: (self._all, self._counts.get(shift, 0)) != seen, timeout)
+
+    def feed(self, shift_id: UUID) -> "Feed":
+        """What the streams of a shift share; the shifts that were listened to longest ago are forgotten."""
+        with self._changed:
+            found = self._feeds.pop(shift_id, None) or Feed(shift_id)
+            self._feeds[shift_id] = found
+            while len(self._feeds) > MOST_FEEDS:
+                self._feeds.pop(next(iter(self._feeds)))
+            return found
 
     def take_place(self) -> bool:
         """Take one of the stream places; false when all are taken, so that taps still get a thread."""
@@ -126,33 +141,73 @@ def shift_state(db: Session, shift_id: UUID) -> dict[str, Any]:
 
 def changes_after(db: Session, shift_id: UUID, number: int) -> list[tuple[int, str, dict[str, Any]]]:
     """Entries and plans of a shift with a higher number, in order."""
-    found = [(e.number, "entry", entry_record(e)) for e in entries_after(db, shift_id, number)]
-    plans = db.scalars(select(PlanRow).where(PlanRow.shift_id == shift_id, PlanRow.number > number))
+    entries = entries_after(db, shift_id, number, MOST_AT_ONCE)
+    found = [(e.number, "entry", entry_record(e)) for e in entries]
+    query = select(PlanRow).where(PlanRow.shift_id == shift_id, PlanRow.number > number)
+    if len(entries) == MOST_AT_ONCE:
+        # The rest comes with the next question: nothing may be told that lies beyond it.
+        query = query.where(PlanRow.number < entries[-1].number)
+    plans = db.scalars(query)
     found += [(p.number, "plan", plan_record(p)) for p in plans]
     return sorted(found, key=lambda f: f[0])
 
 
+class Feed:
+    """What a shift's streams in one process share: each change is read and written out once, however many screens listen."""
+
+    def __init__(self, shift_id: UUID) -> None:
+        self._shift = shift_id
+        self._lock = threading.Lock()
+        self._seen: tuple[int, int] | None = None
+        self._floor = self._latest = -1
+        self._recent: deque[tuple[int, str]] = deque(maxlen=KEPT_CHANGES)
+        self._state = ""
+
+    def read(self, sessions: sessionmaker[Session], seen: tuple[int, int], after: int) -> tuple[list[tuple[int, str]], str]:
+        """Changes with a higher number as they are sent, and the state of the shift; asks the database once for a wake."""
+        with self._lock:
+            if seen != self._seen:
+                with sessions() as db:
+                    if self._latest < 0:
+                        self._floor = self._latest = after
+                    for number, event, record in changes_after(db, self._shift, self._latest):
+                        if len(self._recent) == KEPT_CHANGES:
+                            self._floor = self._recent[0][0]
+                        self._recent.append((number, f"id: {number}\nevent: {event}\ndata: {json.dumps(record)}\n\n"))
+                        self._latest = number
+                    self._state = json.dumps(shift_state(db, self._shift))
+                self._seen = seen
+            recent, floor, state = [c for c in self._recent if c[0] > after], self._floor, self._state
+        if after < floor:
+            # One that comes back after long is told from the database what the others know.
+            with sessions() as db:
+                older = [
+                    (n, f"id: {n}\nevent: {event}\ndata: {json.dumps(record)}\n\n") for n, event, record in changes_after(db, self._shift, after) if n <= floor
+                ]  # fmt: skip
+            recent = older + [c for c in recent if c[0] > floor]
+        return recent, state
+
+
 def stream(hub: Hub, sessions: sessionmaker[Session], shift_id: UUID, after: int) -> Iterator[str]:
     """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it waits."""
+    feed = hub.feed(shift_id)
     try:
         yield "retry: 1000\n\n"
-        told: dict[str, Any] = {}
+        told = ""
         while True:
             seen = hub.seen(str(shift_id))
             try:
-                with sessions() as db:
-                    changes = changes_after(db, shift_id, after)
-                    state = shift_state(db, shift_id)
+                changes, state = feed.read(sessions, seen, after)
             except Exception as failed:
                 log.warning("stream_query", reason=type(failed).__name__)
                 return
-            for number, event, record in changes:
-                after = number
-                yield f"id: {number}\nevent: {event}\ndata: {json.dumps(record)}\n\n"
+            if changes:
+                after = changes[-1][0]
+                yield "".join(text for _, text in changes)
             if state != told:
                 # It has no number: it is told as it is, not as it came to be.
                 told = state
-                yield f"event: shift\ndata: {json.dumps(state)}\n\n"
+                yield f"event: shift\ndata: {state}\n\n"
             if not hub.wait(str(shift_id), seen, HEARTBEAT_S):
                 yield f"event: beat\ndata: {json.dumps({'server_now': time.time()})}\n\n"
     finally:

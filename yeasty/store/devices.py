@@ -25,6 +25,8 @@ from yeasty.store.bench import ProbeLogRow, Shift, moment
 # Chunks older than this are joined into chunks of at most `JOINED` readings.
 JOIN_AFTER = timedelta(minutes=5)
 JOINED = 3600
+# A tail that has so many readings gives them to a chunk, but for the newest few: what comes late still finds its place.
+TAIL, CHUNK = 150, 120
 
 
 class Device(Base):
@@ -72,6 +74,18 @@ class ReadingChunk(Base):
 Index("ix_reading_chunk_device_channel_ends", ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.ends_at)
 
 
+class ReadingTail(Base):
+    """The newest readings of a channel, until there are enough for a chunk: one row that is written over, so that a reading a
+    second does not make a row a second."""
+
+    __tablename__ = "reading_tail"
+    device_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("device.id", ondelete="CASCADE"), primary_key=True)
+    channel: Mapped[str] = mapped_column(primary_key=True)
+    measure: Mapped[str] = mapped_column(primary_key=True)
+    starts_at: Mapped[datetime]
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+
+
 class CueWord(Base):
     """A cue that this kitchen added to the chips, for a technique ("" for all) and a face ("" for all)."""
 
@@ -110,6 +124,9 @@ def devices(db: Session) -> list[Device]:
     return list(db.scalars(query.order_by(Device.name, Device.id)))
 
 
+Curve = list[tuple[float, float | None]]
+
+
 @dataclass(frozen=True)
 class Taken:
     """What became of the lines of a device: how many are kept, how many had come before, and which counts are missing."""
@@ -142,8 +159,9 @@ def take(db: Session, device: Device, lines: Sequence[WireLine], sent_at: float 
             by_channel.setdefault((line.channel, KINDS[device.kind][0]), []).append((at, None))
         elif line.measure:
             by_channel.setdefault((line.channel, line.measure), []).append((at, line.value))
+    tails = {(t.channel, t.measure): t for t in db.scalars(select(ReadingTail).where(ReadingTail.device_id == device.id))} if by_channel else {}
     for (channel, measure), rows in by_channel.items():
-        keep_chunk(db, device.id, channel, measure, rows)
+        add_readings(db, device.id, channel, measure, rows, tails.get((channel, measure)))
         if measure != "joule":
             newest = max(rows, key=lambda r: r[0])
             device.channels = {**device.channels, channel: [newest[0], newest[1], measure]}
@@ -158,6 +176,22 @@ def _simulated(line: WireLine, clock_at: float) -> float:
     return line.at if line.at is not None else clock_at - (line.ago or 0.0)
 
 
+def add_readings(
+    db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]], tail: ReadingTail | None
+) -> None:
+    """Put readings to the tail of a channel; a tail that is long enough becomes a chunk."""
+    held: Curve = list(zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True)) if tail is not None and tail.data else []
+    held = sorted([*held, *rows], key=lambda r: r[0])
+    while len(held) >= TAIL:
+        keep_chunk(db, device_id, channel, measure, held[:CHUNK])
+        held = held[CHUNK:]
+    if tail is None:
+        tail = ReadingTail(device_id=device_id, channel=channel, measure=measure)
+        db.add(tail)
+    c = pack([t for t, _ in held], [v for _, v in held]) if held else None
+    tail.starts_at, tail.data = (moment(c.starts), c.data) if c else (now(), b"")
+
+
 def keep_chunk(db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]]) -> None:
     """Keep readings of one channel as a chunk."""
     rows = sorted(rows, key=lambda r: r[0])
@@ -170,9 +204,6 @@ def keep_chunk(db: Session, device_id: uuid.UUID, channel: str, measure: str, ro
     )  # fmt: skip
 
 
-Curve = list[tuple[float, float | None]]
-
-
 def readings_of(db: Session, device_id: uuid.UUID, channel: str, since: float, until: float, measure: str = "celsius") -> Curve:
     """Readings of a channel between two moments [s since 1970], rising."""
     rows = db.execute(
@@ -182,6 +213,10 @@ def readings_of(db: Session, device_id: uuid.UUID, channel: str, since: float, u
     found: Curve = []
     for starts, data in rows:
         times, values = unpack(starts.timestamp(), data)
+        found += [(t, v) for t, v in zip(times, values, strict=True) if since <= t <= until]
+    tail = db.get(ReadingTail, (device_id, channel, measure))
+    if tail is not None and tail.data:
+        times, values = unpack(tail.starts_at.timestamp(), tail.data)
         found += [(t, v) for t, v in zip(times, values, strict=True) if since <= t <= until]
     return sorted(found, key=lambda r: r[0])
 

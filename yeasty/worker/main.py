@@ -1,5 +1,6 @@
 """The worker process: takes up jobs at low priority, so that taps never wait for it."""
 
+import contextlib
 import os
 import time
 import uuid
@@ -73,6 +74,9 @@ def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:
 def main(url: str) -> None:
     """Run until told to stop."""
     os.nice(10)
+    with contextlib.suppress(AttributeError, OSError):
+        # Only what nobody else wants: a search on all cores must not hold up a tap (see docs/measured.md).
+        os.sched_setscheduler(0, os.SCHED_BATCH if os.environ.get("YEASTY_WORKER_BATCH") else os.SCHED_IDLE, os.sched_param(0))
     app = make_app(url)
     with app.open():
         app.run_worker(concurrency=1, wait=True, fetch_job_polling_interval=5.0, delete_jobs="always")

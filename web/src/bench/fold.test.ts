@@ -1,8 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import vectors from '../../../tests/vectors/bench_fold.json'
 import { benchState, effective, type FoldChain, type FoldEntry, type FoldPlanned, type NextAction, type StepRun } from './fold'
+import { inTurn } from './nextUp'
+import { timersOf } from './timers'
 
-interface Vector { chains: FoldChain[]; plan: FoldPlanned[]; entries: FoldEntry[]; runs: StepRun[]; actions: NextAction[] }
+interface Due extends NextAction { batch: string }
+interface Vector { now: number; look: { batch: string; step: string; every_s: number; look_for: string }[]; timers: { id: string; rings: number; own: boolean }[]; spots: Record<string, string>; due: Due[]; order: Due[]; chains: FoldChain[]; plan: FoldPlanned[]; entries: FoldEntry[]; runs: StepRun[]; actions: NextAction[] }
 
 describe('the offline fold says what the core says', () => {
   (vectors as unknown as Vector[]).forEach((v, n) => {
@@ -17,6 +20,16 @@ describe('the offline fold says what the core says', () => {
           expect(r.end).toBeCloseTo(v.runs[i].end, 6)
         })
       }
+    })
+    it(`vector ${n}: what rings, and what comes first for the hands`, () => {
+      const runs = benchState(v.chains, v.plan, v.entries).runs
+      const look = new Map(v.look.map((l) => [`${l.batch}|${l.step}`, l] as const))
+      const rings = timersOf(runs, v.entries, look, v.now)
+      expect(rings.map((t) => [t.id, t.own])).toEqual(v.timers.map((t) => [t.id, t.own]))
+      rings.forEach((t, i) => expect(t.rings).toBeCloseTo(v.timers[i].rings, 6))
+      const steps = new Map(v.chains.flatMap((c) => c.steps).map((s) => [s.key, s] as const))
+      const order = inTurn(v.due, (a) => steps.get(a.step)!, (a) => v.spots[a.step] ?? '', v.now, 'hob')
+      expect(order.map((a) => [a.batch, a.step])).toEqual(v.order.map((a) => [a.batch, a.step]))
     })
   })
 })

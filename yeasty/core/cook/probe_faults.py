@@ -15,6 +15,8 @@ SILENT_S = 30.0
 FASTEST_CORE_K_S = 1.2
 # Less than this is no jump [K]; as near to where it was as this share of the jump, it is back.
 JUMP_K, BACK = 4.0, 0.35
+# Food goes on heating while its probe is out, but never counts as back beyond this share of the jump.
+GOES_ON_K_S, MOST_BACK = 0.1, 0.6
 # A core among hotter surroundings that moves by less than this over `FLAT_S` reads nothing [K].
 FLAT_K, FLAT_S = 0.15, 240.0
 # As near to the chamber as this, while food of that age cannot be there: out of the food [K].
@@ -101,13 +103,19 @@ def _jump(known: Sequence[tuple[float, float]]) -> Doubt | None:
 Away = tuple[float, float, float]
 
 
+def _near(away: Away, t: float) -> float:
+    """How near to where it was a probe counts as back [K]: the food has gone on heating meanwhile."""
+    jump = abs(away[2] - away[1])
+    return min(MOST_BACK * jump, BACK * jump + GOES_ON_K_S * (t - away[0]))
+
+
 def _walk(readings: Sequence[tuple[float, float]]) -> tuple[list[tuple[float, float]], Away | None]:
     """Readings of a core without those that are away, and at their end since when it is away, where it had been and to where it
     jumped [s, °C, °C]; None where it is not."""
     kept: list[tuple[float, float]] = []
     away: Away | None = None
     for t, v in readings:
-        if away is not None and abs(v - away[1]) > BACK * abs(away[2] - away[1]):
+        if away is not None and abs(v - away[1]) > _near(away, t):
             continue
         if away is None and kept:
             t0, v0 = kept[-1]

@@ -73,6 +73,16 @@ def upgrade() -> None:
     )
     op.create_index("ix_reading_chunk_device_channel_ends", "reading_chunk", ["device_id", "channel", "ends_at"])
     op.create_table(
+        "reading_tail",
+        sa.Column("device_id", sa.Uuid(), nullable=False),
+        sa.Column("channel", text, nullable=False),
+        sa.Column("measure", text, nullable=False),
+        sa.Column("starts_at", moment(), nullable=False),
+        sa.Column("data", sa.LargeBinary(), nullable=False),
+        sa.ForeignKeyConstraint(["device_id"], ["device.id"], name=op.f("fk_reading_tail_device_id_device"), ondelete="CASCADE"),
+        sa.PrimaryKeyConstraint("device_id", "channel", "measure", name=op.f("pk_reading_tail")),
+    )
+    op.create_table(
         "cue_word",
         sa.Column("id", sa.Uuid(), nullable=False),
         sa.Column("technique", text, nullable=False),
