@@ -1,5 +1,6 @@
 """Readings of devices, whether a probe can be believed, a shift's clock, and the stand-ins that ship."""
 
+import itertools
 import json
 from random import Random
 
@@ -202,7 +203,7 @@ def test_a_piece_warms_towards_what_surrounds_it_and_never_beyond() -> None:
     for _ in range(120):
         piece.pass_time(20.0, 180.0, 40.0, wet=True)
         cores.append(piece.core_c)
-    assert all(b >= a - 1e-6 for a, b in zip(cores, cores[1:], strict=False))
+    assert all(b >= a - 1e-6 for a, b in itertools.pairwise(cores))
     assert 60 < cores[-1] <= 100
     piece.pass_time(36000.0, 5.0, 10.0, wet=False)
     assert piece.core_c == pytest.approx(5.0, abs=0.5)

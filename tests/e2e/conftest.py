@@ -39,8 +39,8 @@ class Served:
         return [int(x) for x in found.stdout.split()]
 
 
-def serve(url: str, *arguments: str, scheme: str = "http", wait_s: float = 240) -> Served:
-    port = cluster.free_port()
+def serve(url: str, *arguments: str, scheme: str = "http", wait_s: float = 240, port: int | None = None) -> Served:
+    port = port or cluster.free_port()
     data = Path(tempfile.mkdtemp(prefix="yeasty-e2e-", dir="/tmp"))
     log = (data / "log").open("wb")
     process = subprocess.Popen(

@@ -246,7 +246,7 @@ def get_probes(path: ShiftPath, query: ProbesQuery) -> Response:
     curves = []
     if query.curves:
         entries = [e.core() for e in entries_after(db(), shift.id, 0, 1_000_000)]
-        for log in store.live_logs(db(), shift, entries, until):
+        for log in store.live_logs(db(), shift, entries, until, most=CURVE_POINTS, peaks=True):
             start = log.starts_at.timestamp()
             for where, values in log.channels.items():
                 points = [[start + t, v] for t, v in thin(tuple(log.times_s), tuple(values), CURVE_POINTS)]

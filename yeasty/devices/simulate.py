@@ -8,6 +8,7 @@ import json
 import time
 import uuid
 from collections.abc import Callable, Mapping, Sequence
+from copy import deepcopy
 from dataclasses import dataclass, field
 from http.client import HTTPException
 from http.cookiejar import CookieJar
@@ -193,11 +194,14 @@ class Simulation:
         self.bench.clock, self.bench.ended = ShiftClock(c["origin"], c["anchor"], c["rate"]), got["shift"]["ended"]
 
     def _take_over(self) -> None:
-        fresh = self._load()
-        for n, c in enumerate(fresh.chains):
+        """A rescue has begun: its food is that of the batch it was made from, as warm as that is."""
+        self.bench = self._load()
+        for n, c in enumerate(self.bench.chains):
             if c.batch not in self.batches:
                 self.batches[c.batch] = self._batch(c, n)
-        self.bench = fresh
+                parent = self.batches.get(str(self.bench.records[c.batch]["parent"]))
+                if parent is not None:
+                    self.batches[c.batch].piece = deepcopy(parent.piece)
 
     def round(self) -> BenchState:
         """One round: time passes in the food, devices read and send, hands tap what is due where they are asked to."""

@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import pairwise
+from math import ceil
 from typing import Any
 
 from sqlalchemy import BigInteger, ForeignKey, Identity, Index, LargeBinary, UniqueConstraint, func, select
@@ -18,7 +19,7 @@ from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.probe_faults import trusted
-from yeasty.core.cook.readings import KINDS, Heard, WireLine, hear, pack, unpack
+from yeasty.core.cook.readings import KINDS, Heard, WireLine, extremes, hear, pack, unpack
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.bench import ProbeLogRow, Shift, moment
 
@@ -204,21 +205,28 @@ def keep_chunk(db: Session, device_id: uuid.UUID, channel: str, measure: str, ro
     )  # fmt: skip
 
 
-def readings_of(db: Session, device_id: uuid.UUID, channel: str, since: float, until: float, measure: str = "celsius") -> Curve:
-    """Readings of a channel between two moments [s since 1970], rising."""
+def readings_of(
+    db: Session, device_id: uuid.UUID, channel: str, since: float, until: float, measure: str = "celsius", most: int | None = None, peaks: bool = False
+) -> Curve:  # fmt: skip
+    """Readings of a channel between two moments [s since 1970], rising.
+
+    With `most` at about so many: every so-many-th, or with `peaks` the lowest and highest of every stretch.
+    """
     rows = db.execute(
-        select(ReadingChunk.starts_at, ReadingChunk.data)
+        select(ReadingChunk.starts_at, ReadingChunk.data, ReadingChunk.count.label("size"))
         .where(ReadingChunk.device_id == device_id, ReadingChunk.channel == channel, ReadingChunk.measure == measure, ReadingChunk.ends_at >= moment(since), ReadingChunk.starts_at <= moment(until))
-    )
+    ).all()  # fmt: skip
+    take = max(1, ceil(sum(r.size for r in rows) / most)) if most else 1
     found: Curve = []
-    for starts, data in rows:
-        times, values = unpack(starts.timestamp(), data)
-        found += [(t, v) for t, v in zip(times, values, strict=True) if since <= t <= until]
+    for starts, data, _ in rows:
+        if take > 1 and peaks:
+            found += extremes(data, 2 * take)
+        else:
+            found += zip(*unpack(starts.timestamp(), data, take), strict=True)
     tail = db.get(ReadingTail, (device_id, channel, measure))
     if tail is not None and tail.data:
-        times, values = unpack(tail.starts_at.timestamp(), tail.data)
-        found += [(t, v) for t, v in zip(times, values, strict=True) if since <= t <= until]
-    return sorted(found, key=lambda r: r[0])
+        found += zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True)
+    return sorted((r for r in found if since <= r[0] <= until), key=lambda r: r[0])
 
 
 def metered(db: Session, appliance_id: uuid.UUID, shift: Shift, since: float, until: float) -> float | None:
@@ -293,11 +301,13 @@ def stays(entries: Sequence[Entry]) -> list[ProbeStay]:
     return found + list(open_.values())
 
 
-def live_logs(db: Session, shift: Shift, entries: Sequence[Entry], until: float) -> list[ProbeLogRow]:
+def live_logs(
+    db: Session, shift: Shift, entries: Sequence[Entry], until: float, most: int | None = 1500, peaks: bool = False
+) -> list[ProbeLogRow]:
     """What probes read in a shift, in the shape of a probe log that was brought in; not stored.
 
     Readings of a core that are not to be believed (pulled out, moved) stand in a channel of their own, "core, doubted": they
-    count for nothing. Once a shift is over its readings are kept as probe logs (`settle`), and nothing is told twice.
+    count for nothing. `most` readings a stay are taken, see `readings_of`. Once a shift is over its readings are kept as probe logs (`settle`), and nothing is told twice.
     """
     if shift.ended_at is not None:
         return []
@@ -306,7 +316,7 @@ def live_logs(db: Session, shift: Shift, entries: Sequence[Entry], until: float)
     for s in stays(entries):
         if s.batch not in known:
             continue
-        rows = readings_of(db, uuid.UUID(s.device), s.channel, s.since, min(s.until or until, until))
+        rows = readings_of(db, uuid.UUID(s.device), s.channel, s.since, min(s.until or until, until), most=most, peaks=peaks)
         if not rows:
             continue
         channels: dict[str, Any] = {s.where: [v for _, v in rows]}
@@ -338,7 +348,7 @@ def probe_logs(db: Session, shifts: Sequence[Shift], entries: Mapping[uuid.UUID,
 
 def settle(db: Session, shift: Shift, entries: Sequence[Entry], until: float) -> int:
     """Keep the readings of a shift that ends as probe logs of its batches, so that they go with the trial; how many."""
-    rows = live_logs(db, shift, entries, until)
+    rows = live_logs(db, shift, entries, until, most=None)
     for row in rows:
         if db.get(ProbeLogRow, row.id) is None:
             db.add(row)

@@ -4,13 +4,13 @@ Readings are kept in chunks: moments as differences in milliseconds, values in t
 integers. A probe at one reading a second takes about three bytes a reading; twenty million take some sixty megabytes.
 """
 
-import itertools
 import json
 import struct
 import zlib
 from array import array
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import accumulate, pairwise
 from typing import Any
 
 from yeasty.core.errors import RuleError
@@ -175,7 +175,7 @@ def pack(times: Sequence[float], values: Sequence[float | None]) -> Chunk:
     ([100.0, 101.0, 102.0], [20.0, None, 20.125])
     """
     moments = [round(t * 1000) for t in times]
-    steps = array("i", [0, *(b - a for a, b in itertools.pairwise(moments))])
+    steps = array("i", [0, *(b - a for a, b in pairwise(moments))])
     whole = [_NONE if v is None else round(v * 1000) for v in values]
     small = all(w == _NONE or abs(w) < 2**30 for w in whole)
     # Energy counters outgrow 32 bits; temperatures and weights do not.
@@ -185,17 +185,40 @@ def pack(times: Sequence[float], values: Sequence[float | None]) -> Chunk:
     return Chunk(moments[0] / 1000, moments[-1] / 1000, len(whole), min(known, default=None), max(known, default=None), body)
 
 
-def unpack(starts: float, data: bytes) -> tuple[list[float], list[float | None]]:
-    """The readings of a chunk: moments [s since 1970] and values, None where nothing was read."""
+def _arrays(data: bytes) -> tuple[list[int], "array[int]"]:
+    """Moments [ms since 1970] and values [thousandths] of a chunk."""
     head = struct.calcsize("<Icq")
     count, code, first = struct.unpack("<Icq", data[:head])
     raw = zlib.decompress(data[head:])
     steps, codes = array("i"), array(code.decode())
     steps.frombytes(raw[: 4 * count])
     codes.frombytes(raw[4 * count :])
-    times: list[float] = []
-    at = first
-    for step in steps:
-        at += step
-        times.append(at / 1000)
-    return times, [None if c == _NONE else c / 1000 for c in codes]
+    return list(accumulate(steps, initial=first))[1:], codes
+
+
+def unpack(starts: float, data: bytes, take: int = 1) -> tuple[list[float], list[float | None]]:
+    """The readings of a chunk, or every so-many-th: moments [s since 1970] and values, None where nothing was read."""
+    moments, codes = _arrays(data)
+    return [m / 1000 for m in moments[::take]], [None if c == _NONE else c / 1000 for c in codes[::take]]
+
+
+def extremes(data: bytes, take: int) -> list[tuple[float, float | None]]:
+    """The lowest and the highest of every so many readings of a chunk, in their order: for drawing without losing peaks.
+
+    >>> extremes(pack([0.0, 1.0, 2.0, 3.0], [5.0, 9.0, 1.0, 4.0]).data, 4)
+    [(1.0, 9.0), (2.0, 1.0)]
+    """
+    moments, codes = _arrays(data)
+    found: list[tuple[float, float | None]] = []
+    for i in range(0, len(codes), take):
+        some = codes[i : i + take]
+        low, high = min(some), max(some)
+        if low == _NONE:
+            known = [c for c in some if c != _NONE]
+            if not known:
+                found.append((moments[i] / 1000, None))
+                continue
+            low = min(known)
+        ends = {i + some.index(low), i + some.index(high)}
+        found += [(moments[n] / 1000, codes[n] / 1000) for n in sorted(ends)]
+    return found

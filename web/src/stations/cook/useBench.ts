@@ -105,7 +105,12 @@ export function useBench(trial: string, shift: string) {
     return group ? groups.value.get(group) ?? [] : [{ batch, step }]
   }
   const chains = computed(() => (bench.value?.batches ?? []).map((b) => ({ batch: b.id, steps: b.steps })))
-  const state = computed(() => benchState(chains.value, bench.value?.plan?.items ?? [], [...entries.value.values()]))
+  // A batch that no plan knows yet (a rescue just begun) has no times: it is not drawn and asks for nothing until one comes.
+  const PLANNED = 1e6
+  const state = computed(() => {
+    const s = benchState(chains.value, bench.value?.plan?.items ?? [], [...entries.value.values()])
+    return { runs: s.runs.filter((r) => r.start > PLANNED), actions: s.actions.filter((a) => a.due > PLANNED) }
+  })
   const standing = computed(() => effective([...entries.value.values()]).sort((a, b) => when(a) - when(b)))
   const steps = computed(() => new Map((bench.value?.batches ?? []).flatMap((b) => b.steps.map((s) => [`${b.id}|${s.key}`, s] as const))))
   const batches = computed(() => new Map((bench.value?.batches ?? []).map((b) => [b.id, b] as const)))
