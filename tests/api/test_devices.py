@@ -5,6 +5,8 @@ import time
 import uuid
 from typing import Any
 
+import psycopg
+
 from tests.api.helpers import Client, an_entry, cook_all, make_shift, new_trial
 from tests.conftest import run_worker_once
 
@@ -174,3 +176,58 @@ def test_two_cooks_who_log_the_same_are_shown_to_each_other(lead: Client, demo_u
     lead.send("POST", f"/shifts/{shift}/entries", {"entries": both})
     twice = lead.get(f"/shifts/{shift}/outlook").json["twice"]
     assert [{t["first"], t["second"]} for t in twice] == [{both[0]["id"], both[1]["id"]}]
+
+
+def test_rungs_pulled_from_two_pots_are_planned_together_and_tapped_as_one(lead: Client, demo_url: str) -> None:
+    found = lead.get("/trials?search=beetroot").json["items"][0]["id"]
+    with psycopg.connect(demo_url) as db:
+        db.execute("update trial set layout = jsonb_set(layout, '{pots}', '2') where id = %s", (found,))
+    shift = make_shift(lead, {"id": found})["id"]
+    run_worker_once(demo_url)
+    bench = lead.get(f"/shifts/{shift}/bench").json
+    pots: dict[str, list[dict[str, Any]]] = {}
+    for b in bench["batches"]:
+        pots.setdefault(b["pot"], []).append(b)
+    assert {len(own) for own in pots.values()} == {3}
+    assert "" not in pots
+    at = {(i["batch"], i["step"]): i for i in bench["plan"]["items"]}
+    for own in pots.values():
+        cooks = [next(s for s in b["steps"] if s["phase"] == "cook") for b in own]
+        went_in = {at[b["id"], k["key"]]["start"] for b, k in zip(own, cooks, strict=True)}
+        assert len(went_in) == 1
+        assert sorted(at[b["id"], k["key"]]["end"] - went_in.copy().pop() for b, k in zip(own, cooks, strict=True)) == sorted(k["duration_s"] for k in cooks)
+        groups = [set(b["shared"].values()) for b in own]
+        assert groups[0]
+        assert all(g == groups[0] for g in groups)
+
+
+def test_an_appliance_that_fails_moves_what_has_not_begun_and_a_batch_more_is_planned_in(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead, ("oven", "air_fryer"))
+    shift = make_shift(lead, t)["id"]
+    run_worker_once(demo_url)
+    bench = lead.get(f"/shifts/{shift}/bench").json
+    oven = next(b for b in bench["batches"] if b["technique"] == "oven")
+    fryer = next(b for b in bench["batches"] if b["technique"] == "air_fryer")
+    of = {b["technique"]: next(s["appliance"] for s in b["steps"] if s["appliance"]) for b in (oven, fryer)}
+    path = f"/shifts/{shift}/appliance-gone"
+    assert lead.send("POST", path, {"appliance_id": of["oven"], "instead_id": of["oven"]}).json["errors"][0]["field"] == "instead"
+    assert lead.send("POST", path, {"appliance_id": str(uuid.uuid4())}).status_code == 404
+    first = fryer["steps"][0]
+    begun = an_entry(fryer["id"], "started" if first["attention"] != "hands" else "done", {"step": first["key"]}, 1)
+    lead.send("POST", f"/shifts/{shift}/entries", {"entries": [begun]})
+    other = next(a["id"] for a in lead.get("/appliances").json["items"] if a["id"] not in of.values())
+    assert lead.send("POST", path, {"appliance_id": of["oven"], "instead_id": other}).json == {"moved": ["OV"], "given_up": [], "begun": []}
+    assert lead.send("POST", path, {"appliance_id": of["air_fryer"]}).json["begun"] == ["AF"]
+    more = lead.send("POST", f"/shifts/{shift}/batches", {"method_id": oven["method_id"]})
+    assert more.json["replicate"] == 2
+    run_worker_once(demo_url)
+    after = lead.get(f"/shifts/{shift}/bench").json
+    moved = next(b for b in after["batches"] if b["id"] == oven["id"])
+    assert {s["appliance"] for s in moved["steps"] if s["appliance"]} == {other}
+    assert {i["batch"] for i in after["plan"]["items"]} == {b["id"] for b in after["batches"]}
+    # Given up: the batch is void and planned no more.
+    given = lead.send("POST", path, {"appliance_id": of["oven"]}).json
+    assert given["given_up"] == ["OV"]
+    run_worker_once(demo_url)
+    last = lead.get(f"/shifts/{shift}/bench").json
+    assert [e["batch"] for e in last["entries"] if e["kind"] == "void"] == [more.json["batch"]]

@@ -9,6 +9,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from yeasty.api.ask import open_trial
 from yeasty.api.cook import ShiftPath, ShiftView, ask_for_plan, open_shift, shift_view
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Duration, Temperature, answer, db, me, require
@@ -21,6 +22,7 @@ from yeasty.store.bench import EntryRow, moment
 from yeasty.store.kitchen import Appliance
 from yeasty.store.last_time import last_times
 from yeasty.store.people import Role
+from yeasty.store.trials import appliances_of
 
 shift_acts = APIBlueprint("shift_acts", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
 
@@ -51,6 +53,27 @@ class RescueMade(BaseModel):
 
     batch: str
     replicate: int
+
+
+class BatchIn(BaseModel):
+    """A method of which one more batch is cooked."""
+
+    method_id: UUID
+
+
+class GoneIn(BaseModel):
+    """An appliance that failed, and the one used instead; without one the batches that have not begun are given up."""
+
+    appliance_id: UUID
+    instead_id: UUID | None = None
+
+
+class GoneView(BaseModel):
+    """Tags of batches that were moved or given up, and of those that had begun: they are yours to decide."""
+
+    moved: list[str]
+    given_up: list[str]
+    begun: list[str]
 
 
 class SetView(BaseModel):
@@ -125,6 +148,49 @@ def make_rescue(path: ShiftPath, body: RescueIn) -> Response:
     store.append_entries(db(), shift.id, [row])
     ask_for_plan(shift.id)
     return answer(RescueMade(batch=str(child.id), replicate=child.replicate), 201)
+
+
+@shift_acts.post("/shifts/<uuid:shift_id>/batches", responses={201: RescueMade})
+@require(Role.COOK)
+def more_batches(path: ShiftPath, body: BatchIn) -> Response:
+    """One more batch of a method, planned into what goes on."""
+    shift = open_shift(path.shift_id)
+    if shift.ended_at is not None:
+        raise Refused("shift", "has ended", "Plan another shift.")
+    trial = open_trial(shift.trial_id)
+    method = next((m for m in trial.methods if m.id == body.method_id), None)
+    if method is None:
+        raise Refused("method", "is not one of this trial", "Reload and choose again.")
+    batch = making.add_batch(db(), shift, trial, method, appliances_of(db(), trial))
+    ask_for_plan(shift.id)
+    return answer(RescueMade(batch=str(batch.id), replicate=batch.replicate), 201)
+
+
+@shift_acts.post("/shifts/<uuid:shift_id>/appliance-gone", responses={200: GoneView})
+@require(Role.COOK)
+def gone(path: ShiftPath, body: GoneIn) -> Response:
+    """An appliance failed: what has not begun goes to another, or is given up; the rest of the plan moves by itself."""
+    shift = open_shift(path.shift_id)
+    instead = db().get(Appliance, body.instead_id) if body.instead_id else None
+    failed = db().get(Appliance, body.appliance_id)
+    if failed is None or (body.instead_id and instead is None):
+        raise not_found("appliance")
+    if instead is not None and instead.id == failed.id:
+        raise RuleError("instead", "is the one that failed", "Choose another, or none.")
+    free, begun = making.appliance_gone(db(), shift, failed.id, instead)
+    if instead is None and free:
+        real = time.time()
+        rows = [
+            EntryRow(
+                id=uuid.uuid4(), shift_id=shift.id, batch_id=b.id, kind=EntryKind.VOID.value, device_id=uuid.uuid4(), counter=0, offset_ms=1000 * (shift.clock().at(real) - real),
+                device_time=moment(real), server_time=now(), author_id=me().person_id, payload={"why": f"{failed.name} failed before it began"}, supersedes=None,
+            )
+            for b in free
+        ]  # fmt: skip
+        store.append_entries(db(), shift.id, rows)
+    ask_for_plan(shift.id)
+    tags = [b.method.tag for b in free]
+    return answer(GoneView(moved=tags if instead else [], given_up=[] if instead else tags, begun=[b.method.tag for b in begun]))
 
 
 @shift_acts.get("/shifts/<uuid:shift_id>/last-times", responses={200: LastTimes})

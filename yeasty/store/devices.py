@@ -6,12 +6,14 @@ channel in a few kilobytes, is written once, and is found by device, channel and
 
 import hashlib
 import secrets
+import threading
 import uuid
+from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import pairwise
-from math import ceil
+from math import ceil, log2
 from typing import Any
 
 from sqlalchemy import BigInteger, ForeignKey, Identity, Index, LargeBinary, UniqueConstraint, func, select
@@ -28,6 +30,10 @@ JOIN_AFTER = timedelta(minutes=5)
 JOINED = 3600
 # A tail that has so many readings gives them to a chunk, but for the newest few: what comes late still finds its place.
 TAIL, CHUNK = 150, 120
+# Thinned chunks kept in a process, of a few hundred readings each.
+MOST_THINNED = 600
+_thinning = threading.Lock()
+_kept_thinned: "OrderedDict[tuple[int, int, bool], list[tuple[float, float | None]]]" = OrderedDict()
 
 
 class Device(Base):
@@ -205,6 +211,23 @@ def keep_chunk(db: Session, device_id: uuid.UUID, channel: str, measure: str, ro
     )  # fmt: skip
 
 
+def _thinned(key: int, starts: float, data: bytes, take: int, peaks: bool) -> Curve:
+    """A chunk's readings, thinned. Chunks never change: the thinned ones used last are kept in the process."""
+    if take == 1:
+        return list(zip(*unpack(starts, data), strict=True))
+    name = (key, take, peaks)
+    with _thinning:
+        if name in _kept_thinned:
+            _kept_thinned.move_to_end(name)
+            return _kept_thinned[name]
+    found = extremes(data, 2 * take) if peaks else list(zip(*unpack(starts, data, take), strict=True))
+    with _thinning:
+        _kept_thinned[name] = found
+        while len(_kept_thinned) > MOST_THINNED:
+            _kept_thinned.popitem(last=False)
+    return found
+
+
 def readings_of(
     db: Session, device_id: uuid.UUID, channel: str, since: float, until: float, measure: str = "celsius", most: int | None = None, peaks: bool = False
 ) -> Curve:  # fmt: skip
@@ -213,16 +236,15 @@ def readings_of(
     With `most` at about so many: every so-many-th, or with `peaks` the lowest and highest of every stretch.
     """
     rows = db.execute(
-        select(ReadingChunk.starts_at, ReadingChunk.data, ReadingChunk.count.label("size"))
+        select(ReadingChunk.id, ReadingChunk.starts_at, ReadingChunk.data, ReadingChunk.count.label("size"))
         .where(ReadingChunk.device_id == device_id, ReadingChunk.channel == channel, ReadingChunk.measure == measure, ReadingChunk.ends_at >= moment(since), ReadingChunk.starts_at <= moment(until))
     ).all()  # fmt: skip
-    take = max(1, ceil(sum(r.size for r in rows) / most)) if most else 1
+    total = sum(r.size for r in rows)
+    # By powers of two, so that what was thinned once serves for as long as a stay grows to its double.
+    take = 2 ** ceil(log2(total / most)) if most and total > most else 1
     found: Curve = []
-    for starts, data, _ in rows:
-        if take > 1 and peaks:
-            found += extremes(data, 2 * take)
-        else:
-            found += zip(*unpack(starts.timestamp(), data, take), strict=True)
+    for key, starts, data, _ in rows:
+        found += _thinned(key, starts.timestamp(), data, take, peaks)
     tail = db.get(ReadingTail, (device_id, channel, measure))
     if tail is not None and tail.data:
         found += zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True)

@@ -18,7 +18,7 @@ from yeasty.core.safety.cautions import keeps_from_publishing
 from yeasty.core.setup.differences import differences
 from yeasty.store import designs
 from yeasty.store.base import now
-from yeasty.store.bench import Batch, shifts_of
+from yeasty.store.bench import Batch
 from yeasty.store.decisions import kept_analysis
 from yeasty.store.designs import hazards_of_method
 from yeasty.store.panels import allergens_of
@@ -100,7 +100,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         steps=step_texts(steps, hazards_of_method(trial, method), partial(status_of, checked=checks(db))), cues=tuple(mine["notes"][:8]) if mine else (), why=tuple(why),
         choose_another=tuple((names[c["method"]], c["when"]) for c in outcome["choose_another"] if c["method"] != str(method.id))
         if outcome else (),
-        how_sure=sure, evidence=tuple(_evidence(trial, measured, outcome, len(shifts_of(db, trial.id)))),
+        how_sure=sure, evidence=tuple(_evidence(trial, [(b, m) for b, m in measured if m.standing is not Standing.SIMULATED], outcome)),
         not_equal=tuple(unequal),
         **{name: draft.texts.get(name, "") for name in ("intro", "normal", "serving", "keeping", "disclosure", "process")},
     )  # fmt: skip
@@ -114,8 +114,9 @@ def _yield(method: Method, outcome: Mapping[str, Any] | None) -> str:
 
 
 def _evidence(
-    trial: Trial, measured: list[tuple[Batch, BatchMeasures]], outcome: Mapping[str, Any] | None, shifts: int
+    trial: Trial, measured: list[tuple[Batch, BatchMeasures]], outcome: Mapping[str, Any] | None
 ) -> list[str]:
+    shifts = len({b.shift_id for b, _ in measured})
     judged = [m for _, m in measured if m.standing is Standing.JUDGED and m.complete]
     aside = [(b, m) for b, m in measured if m.standing is not Standing.JUDGED]
     lines = [

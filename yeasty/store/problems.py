@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.bench import RunState, bench_state
+from yeasty.core.cook.entries import EntryKind, effective
 from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.appliances import capacity_for
@@ -61,10 +62,13 @@ def standing(db: Session, shift: Shift) -> Standing:
     """Where a shift stands by its log: batches that have begun keep what they are doing."""
     old = newest_plan(db, shift.id)
     planned = old.planned() if old else []
-    state = bench_state([b.chain() for b in shift.batches], planned, [e.core() for e in entries_after(db, shift.id, 0, 1_000_000)])
+    entries = [e.core() for e in entries_after(db, shift.id, 0, 1_000_000)]
+    state = bench_state([b.chain() for b in shift.batches], planned, entries)
     begun = frozenset(r.batch for r in state.runs if r.state is not RunState.TODO)
     kept = tuple(PlannedStep(r.batch, r.step, r.start, r.end) for r in state.runs if r.batch in begun)
-    return Standing(begun, kept, tuple(b for b in shift.batches if str(b.id) not in begun), tuple(planned))
+    void = {e.batch for e in effective(entries) if e.kind is EntryKind.VOID}
+    free = tuple(b for b in shift.batches if str(b.id) not in begun and str(b.id) not in void)
+    return Standing(begun, kept, free, tuple(planned))
 
 
 def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near: bool = True) -> Problem:

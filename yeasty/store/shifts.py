@@ -36,7 +36,7 @@ from yeasty.store.bench import (
 from yeasty.store.designs import hazards_of_method
 from yeasty.store.devices import live_logs
 from yeasty.store.kitchen import Appliance
-from yeasty.store.problems import problem_of
+from yeasty.store.problems import problem_of, standing
 from yeasty.store.readiness import checklists
 from yeasty.store.trials import Method, Step, Trial
 
@@ -191,6 +191,42 @@ def rescue(
     shift.batches.append(child)
     db.flush()
     return child
+
+
+def add_batch(db: Session, shift: Shift, trial: Trial, method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> Batch:
+    """One more batch of a method in a shift that goes on.
+
+    Raises
+    ------
+    RuleError : its steps cannot be planned
+    """
+    replicate = max((b.replicate for b in shift.batches if b.method_id == method.id), default=0) + 1
+    batch = batch_of(trial, method, shift, max((b.position for b in shift.batches), default=-1) + 1, replicate, appliances)
+    items = checklists(db, trial)[method.id]
+    batch.facts = {**batch.facts, "pot": pot_of(trial, method, replicate), "checklist": [{"key": i.key, "text": i.text, "why": i.why} for i in items]}
+    shift.batches.append(batch)
+    db.flush()
+    check_problem(problem_of(db, shift, not_before=None, only=[batch]))
+    return batch
+
+
+def appliance_gone(db: Session, shift: Shift, gone: uuid.UUID, instead: Appliance | None) -> tuple[list[Batch], list[Batch]]:
+    """Put batches that have not begun on another appliance where one failed; those that have begun are the cook's to decide.
+
+    Returns
+    -------
+    batches moved (or, without another appliance, those that can't be cooked), and batches that had begun in it
+    """
+    now_ = standing(db, shift)
+    users = [b for b in shift.batches if any(s.get("appliance") == str(gone) for s in b.steps)]
+    free = [b for b in users if str(b.id) not in now_.begun]
+    if instead is not None:
+        for batch in free:
+            batch.steps = [
+                {**s, "appliance": str(instead.id), "appliance_name": instead.name, "spot": instead.spot} if s.get("appliance") == str(gone) else s for s in batch.steps
+            ]  # fmt: skip
+        db.flush()
+    return free, [b for b in users if str(b.id) in now_.begun]
 
 
 def check_entry_batch(shift: Shift, batch_id: uuid.UUID | None) -> None:

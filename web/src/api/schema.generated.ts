@@ -631,6 +631,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}/appliance-gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An appliance failed: what has not begun goes to another, or is given up; the rest of the plan moves by itself. */
+        post: operations["shift_acts_gone_shifts__uuid_shift_id__appliance_gone_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One more batch of a method, planned into what goes on. */
+        post: operations["shift_acts_more_batches_shifts__uuid_shift_id__batches_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shifts/{shift_id}/batches/{batch_id}/metered": {
         parameters: {
             query?: never;
@@ -2313,6 +2347,17 @@ export interface components {
             why?: string;
         };
         /**
+         * BatchIn
+         * @description A method of which one more batch is cooked.
+         */
+        BatchIn: {
+            /**
+             * Method Id
+             * Format: uuid
+             */
+            method_id: string;
+        };
+        /**
          * BatchOutcome
          * @description A batch, judged or set aside.
          */
@@ -3558,6 +3603,34 @@ export interface components {
             given?: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * GoneIn
+         * @description An appliance that failed, and the one used instead; without one the batches that have not begun are given up.
+         */
+        GoneIn: {
+            /**
+             * Appliance Id
+             * Format: uuid
+             */
+            appliance_id: string;
+            /**
+             * Instead Id
+             * @default null
+             */
+            instead_id?: string | null;
+        };
+        /**
+         * GoneView
+         * @description Tags of batches that were moved or given up, and of those that had begun: they are yours to decide.
+         */
+        GoneView: {
+            /** Begun */
+            begun: string[];
+            /** Given Up */
+            given_up: string[];
+            /** Moved */
+            moved: string[];
         };
         /**
          * GridIn
@@ -8366,6 +8439,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shift_acts_gone_shifts__uuid_shift_id__appliance_gone_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoneView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shift_acts_more_batches_shifts__uuid_shift_id__batches_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescueMade"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

@@ -11,6 +11,7 @@ import { clock as clockWords, countdown } from '../../bench/units'
 import { useSession } from '../../session'
 import BenchColumns from './BenchColumns.vue'
 import BenchRows from './BenchRows.vue'
+import ChangeShift from './ChangeShift.vue'
 import EntryDialog from './EntryDialog.vue'
 import KeysDialog from './KeysDialog.vue'
 import LogBar from './LogBar.vue'
@@ -183,7 +184,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
   <main v-if="bench" class="bench" :class="{ rows: asRows, big }">
     <section class="left">
       <SimulatedClock v-if="bench.shift.simulated" :shift="shift" :rate="clock.rate" :now="tick" :zone="zone" @problem="problem = $event" />
-      <NextCard ref="card" :actions="actions" :steps="steps" :batches="batches" :now="tick" :undoable="undoable" :zone="zone" :waiting-for-plan="!bench.plan" :big="big" :stays="stays" :last="lastOf" :begun="begun" :together="together" :doubts="doubts" @act="doAction" @later="postpone" @undo="takeBack" @not-yet="(a, s) => extend(a.batch, s, a.step)" @sign="sign">
+      <NextCard ref="card" :actions="actions" :steps="steps" :batches="batches" :now="tick" :undoable="undoable" :zone="zone" :waiting-for-plan="!bench.plan" :big="big" :stays="stays" :last="lastOf" :begun="begun" :together="together" :doubts="doubts" @act="doAction" @later="postpone" @undo="takeBack" @not-yet="(a, s) => extend(a.batch, s, a.step)" @sign="sign" @water="(a, w) => log(a.batch, 'looked', { water: w })">
         <div class="ahead small">
           <p v-for="[b, d] in doubts" :key="b" class="warn row"><span class="grow"><strong>{{ tagOf(b) }}</strong> {{ d }}</span><button class="act quiet" @click="open = 'probes'">Probes</button></p>
           <p v-for="t in outlook?.carrying" :key="t" class="warn row"><span class="grow">The {{ t }} was on raw food: wash it hot, or take another, before it touches what is ready.</span><button class="act quiet" @click="log(forBatch, 'washed', { thing: t })">Washed</button></p>
@@ -210,6 +211,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
         <button class="act quiet" @click="open = 'photos'">Photos</button>
         <button class="act quiet" @click="open = 'places'">Places</button>
         <button v-if="bench.plan && !bench.shift.ended" class="act quiet" @click="open = 'whatif'">What if</button>
+        <button v-if="!bench.shift.ended" class="act quiet" @click="open = 'change'">Change</button>
         <a v-if="bench.plan" class="act quiet" :href="`/api/v1/shifts/${shift}/run-sheet.pdf`" target="_blank" rel="noopener">Run sheet</a>
         <a v-if="bench.plan" class="act quiet" :href="`/api/v1/shifts/${shift}/calendar.ics`">Calendar</a>
         <button class="act quiet" @click="ON_KEY.big!()">{{ big ? 'Columns' : 'Large' }}</button>
@@ -228,6 +230,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
     </section>
     <ReadyDialog v-if="asking && batches.get(asking.batch)" :key="asking.batch" :batch="batches.get(asking.batch)!" :left="notReady(asking.batch)" @done="ready" @close="asking = null" />
     <WhatIf v-if="open === 'whatif'" :shift="shift" :zone="zone" @close="open = ''" @taken="open = ''; reload()" />
+    <ChangeShift v-if="open === 'change'" :shift="shift" :trial="trial" :batches="bench.batches" @close="open = ''" @changed="open = ''; reload()" />
     <PlacesPanel v-if="open === 'places'" :trial="trial" :marks="markOfTag" @close="open = ''" />
     <KeysDialog v-if="open === 'keys'" @close="open = ''" />
     <PhotosDialog v-if="open === 'photos'" :photos="photos" :batches="bench.batches" :trial="trial" :zone="zone" @close="open = ''" />

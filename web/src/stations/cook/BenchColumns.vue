@@ -3,7 +3,7 @@ import { useElementSize } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { when, type FoldEntry, type StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
-import { clock, temperature } from '../../bench/units'
+import { clock, countdown, temperature } from '../../bench/units'
 import LoadLanes from './LoadLanes.vue'
 import type { Bench, BenchStep } from './useBench'
 import type { BatchOutlook } from './useOutlook'
@@ -60,7 +60,9 @@ const columns = computed(() => props.bench.batches.map((b) => {
   const least = Math.min(...points.map((p) => p[1]))
   const most = Math.max(f?.target_c ?? 0, ...points.map((p) => p[1]))
   const curve = ready && most > least ? points.filter(([t]) => y(t) <= y(until.value)).map(([t, c]) => `${(6 + (88 * (c - least)) / (most - least)).toFixed(1)},${y(t).toFixed(1)}`).join(' ') : ''
-  return { batch: b, blocks, flag: void_, facts, ready, curve }
+  // Whatever is in its heat counts up, throw-aways too.
+  const heat = own.find((r) => r.state === 'running' && b.steps.find((s) => s.key === r.step)?.phase === 'cook')
+  return { batch: b, since: heat?.start ?? null, blocks, flag: void_, facts, ready, curve }
 }))
 function factWords(e: FoldEntry): string {
   const p = e.payload as Record<string, string | number>
@@ -78,7 +80,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
     <div class="heads" :style="grid">
       <span />
       <button v-for="(c, i) in columns" :key="c.batch.id" class="head" :class="{ chosen: chosen === c.batch.id }" :aria-pressed="chosen === c.batch.id" @click="emit('pick', c.batch.id)">
-        <LoafMark :mark="c.batch.mark" :size="34" /><span class="names"><strong>{{ c.batch.tag }}<template v-if="c.batch.replicate > 1"> {{ c.batch.replicate }}</template> <span class="key">{{ i + 1 }}</span></strong><small>{{ c.batch.rescue || c.batch.name }}</small></span>
+        <LoafMark :mark="c.batch.mark" :size="34" /><span class="names"><strong>{{ c.batch.tag }}<template v-if="c.batch.replicate > 1"> {{ c.batch.replicate }}</template> <span class="key">{{ i + 1 }}</span></strong><small>{{ c.batch.rescue || c.batch.name }}<span v-if="c.since" class="mono since"> {{ countdown(now - c.since) }}</span></small></span>
       </button>
       <span class="lane-head small soft">hands, circuits</span>
     </div>
@@ -105,6 +107,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 .head { display: flex; gap: 8px; align-items: center; padding: 8px; min-height: 56px; background: none; border: 0; border-left: 1px solid var(--line); font: inherit; color: inherit; text-align: left; cursor: pointer; min-width: 0; }
 .head.chosen { background: var(--paper); box-shadow: inset 0 -4px 0 var(--ink); }
 .names { display: grid; min-width: 0; line-height: 1.15; }
+.since { font-weight: 700; color: var(--ink); }
 .names small { color: var(--ink-soft); font-size: 14px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .field { display: grid; position: relative; }
 .lane-head { align-self: center; font-size: 12px; line-height: 1.1; padding: 0 2px; overflow: hidden; }

@@ -10,7 +10,7 @@ import { useKeys } from './useKeys'
 import { canSpeak, say, toggleVoice, voiceOn } from './useVoice'
 
 const props = defineProps<{ actions: NextAction[]; steps: Map<string, BenchStep>; batches: Map<string, BenchBatch>; now: number; undoable: FoldEntry | null; zone?: string; waitingForPlan: boolean; big: boolean; stays: string[]; last: Map<string, Schemas['LastTimeView']>; begun: (batch: string) => boolean; together: (batch: string, step: string) => { batch: string }[]; doubts: Map<string, string> }>()
-const emit = defineEmits<{ act: [a: NextAction]; later: [a: NextAction]; undo: []; notYet: [a: NextAction, seconds: number]; sign: [a: NextAction, sign: string] }>()
+const emit = defineEmits<{ act: [a: NextAction]; later: [a: NextAction]; undo: []; notYet: [a: NextAction, seconds: number]; sign: [a: NextAction, sign: string]; water: [a: NextAction, level: string] }>()
 const EARLY_S = 30
 // What to have ready is told this long before it is wanted [s].
 const READY_S = 300
@@ -72,6 +72,7 @@ defineExpose({ done, sayIt, notYet: () => { if (next.value?.type === 'confirm') 
         <button class="act quiet" :disabled="!undoable" @click="emit('undo')">Undo<kbd>{{ keys.label('undo') }}</kbd></button>
       </div>
       <p v-if="next.type === 'start' && step.signs?.length" class="signs small"><span class="soft">It really started:</span> <button v-for="s in step.signs" :key="s" class="act quiet" @click="emit('sign', next, s)">{{ s }}</button></p>
+      <p v-if="batch.pot && step.phase === 'out' && left < EARLY_S" class="signs small"><span class="soft">Water in the pot:</span> <button v-for="w in ['right', 'low', 'topped up']" :key="w" class="act quiet" @click="emit('water', next, w)">{{ w }}</button></p>
       <p v-if="ready.length" class="small">Have ready: <strong>{{ ready.join(', ') }}</strong></p>
       <p v-for="s in stays" :key="s" class="small stay">{{ s }}</p>
       <LastTime v-if="lastTime" :last="lastTime" />
