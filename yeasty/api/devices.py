@@ -9,7 +9,8 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.cook import ShiftPath, open_shift
 from yeasty.api.problems import ApiError, FieldProblem, not_found
-from yeasty.api.request import answer, db, done, me, require
+from yeasty.api.request import answer, db, done, me, require, told
+from yeasty.api.shared_answers import SharedAnswers
 from yeasty.core.cook.bench_words import FACES, CueChip, cue_chips
 from yeasty.core.cook.probe_log import thin
 from yeasty.core.cook.readings import MOST_LINES, read_line
@@ -25,6 +26,8 @@ from yeasty.store.trials import Trial
 
 devices = APIBlueprint("devices", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="devices")])
 MOST_BYTES = 2 * 1024 * 1024
+# Screens at one bench ask every few seconds; a probe reads once a second.
+_SHARED = SharedAnswers(0.8)
 # A device that has said nothing for so long is shown as silent [s of the server's clock].
 SILENT_S = 60.0
 CURVE_POINTS = 240
@@ -241,17 +244,24 @@ def take_lines() -> Response:
 def get_probes(path: ShiftPath, query: ProbesQuery) -> Response:
     """Devices of a bench, what they last read, and curves where they are wanted."""
     shift = open_shift(path.shift_id)
+    key = (shift.id, shift.last_number, query.curves)
+    return told(_SHARED.get(key, lambda: probes_view(shift, query.curves).model_dump_json()))
+
+
+def probes_view(shift: Shift, with_curves: bool) -> ProbesView:
+    """Devices of a bench as they are now."""
     until = shift.clock().at(time.time())
     rows = [d for d in store.devices(db()) if d.simulated_shift_id in (None, shift.id) and (shift.clock_rate is None or d.simulated_shift_id)]
     curves = []
-    if query.curves:
+    if with_curves:
         entries = [e.core() for e in entries_after(db(), shift.id, 0, 1_000_000)]
         for log in store.live_logs(db(), shift, entries, until, most=CURVE_POINTS, peaks=True):
             start = log.starts_at.timestamp()
             for where, values in log.channels.items():
                 points = [[start + t, v] for t, v in thin(tuple(log.times_s), tuple(values), CURVE_POINTS)]
                 curves.append(ProbeCurve(device="", channel="", name=log.name, batch=str(log.batch_id), where=where, points=points))
-    return answer(ProbesView(devices=[_view(d, _appliance_names(rows)) for d in rows], curves=curves, shift_now=until))
+    names = _appliance_names(rows)
+    return ProbesView(devices=[_view(d, names) for d in rows], curves=curves, shift_now=until)
 
 
 @devices.get("/shifts/<uuid:shift_id>/batches/<uuid:batch_id>/metered", responses={200: MeteredView})

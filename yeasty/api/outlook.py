@@ -11,15 +11,19 @@ from pydantic import BaseModel
 from yeasty.api.cook import ShiftPath, open_shift
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
-from yeasty.api.request import answer, db, require, system
+from yeasty.api.request import db, require, system, told
+from yeasty.api.shared_answers import SharedAnswers
 from yeasty.core.cook.probe_faults import Doubt
 from yeasty.core.quantities import say_temperature
 from yeasty.core.safety.circuits import CODES_FIRST
 from yeasty.store import outlook as store
+from yeasty.store.bench import Shift
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.people import Role
 from yeasty.store.safety import BatchSafety
 
+# All screens of a bench ask a moment after each entry.
+_SHARED = SharedAnswers(1.5)
 outlook = APIBlueprint("outlook", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
 
 
@@ -137,30 +141,36 @@ def _standing(batch_id: str, safety: BatchSafety, forecast: ForecastView | None,
 def get_outlook(path: ShiftPath) -> Response:
     """When cores will be there, when to pull, how long food has been between cold and hot, and what circuits carry."""
     shift = open_shift(path.shift_id)
+    if shift.clock_rate is not None:
+        return told(outlook_view(shift).model_dump_json())
+    key = (shift.id, shift.last_number, shift.ended_at, system())
+    return told(_SHARED.get(key, lambda: outlook_view(shift).model_dump_json()))
+
+
+def outlook_view(shift: Shift) -> OutlookView:
+    """What lies ahead of a shift, as it is now."""
     now = shift.clock().at(time.time())
     found = store.outlook_of(db(), shift, now)
     zone = ZoneInfo(the_kitchen(db()).time_zone)
     ids = list(found.questions)
-    told = []
+    answers = []
     reckoning = True
     if ids:
         try:
-            told = reckon("forecasts", questions=[found.questions[i] for i in ids])
+            answers = reckon("forecasts", questions=[found.questions[i] for i in ids])
         except ApiError:
             reckoning = False
-    forecasts = dict(zip(ids, told, strict=False))
+    forecasts = dict(zip(ids, answers, strict=False))
     views = []
     for b in shift.batches:
         f = forecasts.get(b.id)
         target = found.questions[b.id]["target_c"] if b.id in found.questions else None
         tag = b.method.tag + (f" {b.replicate}" if b.replicate > 1 else "")
         views.append(_standing(str(b.id), found.safety[b.id], _forecast(f, tag, target, now, zone) if f else None, found.doubts.get(b.id)))
-    return answer(
-        OutlookView(
-            batches=views,
-            planned=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.planned],
-            running=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.running],
-            carrying=list(found.carrying), twice=[TwiceView(first=t.first, second=t.second, batch=t.batch, what=t.what) for t in found.twice],
-            codes_first=CODES_FIRST, reckoning=reckoning, made_at=now,
-        )
+    return OutlookView(
+        batches=views,
+        planned=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.planned],
+        running=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.running],
+        carrying=list(found.carrying), twice=[TwiceView(first=t.first, second=t.second, batch=t.batch, what=t.what) for t in found.twice],
+        codes_first=CODES_FIRST, reckoning=reckoning, made_at=now,
     )  # fmt: skip

@@ -66,6 +66,13 @@ def answer(model: BaseModel, status: int = 200, version: int | None = None) -> R
     return response
 
 
+def told(text: str) -> Response:
+    """JSON that is written out already; never cached outside."""
+    response = current_app.response_class(text, mimetype="application/json")
+    response.headers["Cache-Control"] = "no-store"
+    return response
+
+
 def done() -> Response:
     """204."""
     return current_app.response_class(status=204)

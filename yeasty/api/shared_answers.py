@@ -1,0 +1,40 @@
+"""Answers that many screens ask for at once: worked out once, told to all for a moment.
+
+Only what is the same for everyone who may ask; nothing is lost with it. A key carries what the answer depends on (as the last number of a shift),
+so that a new entry is never answered with what was before it.
+"""
+
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+
+MOST = 64
+
+
+class SharedAnswers:
+    """The newest answers by key, each for a few seconds [s]."""
+
+    def __init__(self, keep_s: float) -> None:
+        self._keep_s = keep_s
+        self._lock = threading.Lock()
+        self._kept: OrderedDict[Hashable, tuple[float, str]] = OrderedDict()
+
+    def get(self, key: Hashable, make: Callable[[], str]) -> str:
+        """What was answered a moment ago, else what `make` gives.
+
+        >>> shared = SharedAnswers(60.0)
+        >>> shared.get("a", lambda: "first"), shared.get("a", lambda: "second"), shared.get("b", lambda: "other")
+        ('first', 'first', 'other')
+        """
+        with self._lock:
+            kept = self._kept.get(key)
+        if kept is not None and time.monotonic() - kept[0] < self._keep_s:
+            return kept[1]
+        made = make()
+        with self._lock:
+            self._kept[key] = (time.monotonic(), made)
+            self._kept.move_to_end(key)
+            while len(self._kept) > MOST:
+                self._kept.popitem(last=False)
+        return made
