@@ -244,8 +244,9 @@ def take_lines() -> Response:
 def get_probes(path: ShiftPath, query: ProbesQuery) -> Response:
     """Devices of a bench, what they last read, and curves where they are wanted."""
     shift = open_shift(path.shift_id)
-    key = (shift.id, shift.last_number, query.curves)
-    return told(_SHARED.get(key, lambda: probes_view(shift, query.curves).model_dump_json()))
+    if query.curves:
+        return told(probes_view(shift, True).model_dump_json())
+    return told(_SHARED.get((shift.id, shift.last_number), lambda: probes_view(shift, False).model_dump_json()))
 
 
 def probes_view(shift: Shift, with_curves: bool) -> ProbesView:

@@ -29,6 +29,8 @@ from yeasty.store.safety import gates_of_trial
 from yeasty.store.tastings import KeyView, Sample, Seat, Tasting
 from yeasty.store.trials import Attribute, whole_trial
 
+# What is never tasted, whoever owns it.
+NEVER = (Standing.VOID, Standing.SIMULATED)
 taste = APIBlueprint("taste", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="taste")])
 
 
@@ -214,10 +216,10 @@ def list_tastings(path: TrialPath) -> Response:
     """Tastings of a trial; and its batches, unsafe and void ones barred with the reason."""
     candidates = [
         Candidate(
-            batch_id=str(batch.id), words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}",
-            may=g.open and m.complete and m.standing is not Standing.VOID,
+            batch_id=str(batch.id), words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}" + (f", rescued: {m.why}" if m.standing is Standing.RESCUE else ""),
+            may=g.open and m.complete and m.standing not in NEVER,
             why_not=" ".join(g.barred_by) or ("Not finished." if not m.complete else ""), tells=list(g.tells), owned=g.owned,
-            may_be_owned=m.standing is not Standing.VOID and not g.open,
+            may_be_owned=m.standing not in NEVER and not g.open,
         )
         for batch, m, g in gates_of_trial(db(), path.trial_id, time.time())
     ]  # fmt: skip
@@ -235,7 +237,7 @@ def new_tasting(path: TrialPath, body: NewTasting) -> Response:
         if batch_id not in state:
             raise RuleError("samples", "name a batch of another trial", "Reload and choose again.")
         batch, m, g = state[batch_id]
-        if m.standing is Standing.VOID or not g.open:
+        if m.standing in NEVER or not g.open:
             raise RuleError("samples", f"hold {batch.method.tag}, which may not be tasted: {' '.join(g.barred_by)}", "Leave it out.")
     if not trial.attributes:
         raise RuleError("attributes", "none", "Name what tasters judge at Ask first.")

@@ -1,6 +1,7 @@
 """What `yeasty serve` starts and stops together: PostgreSQL where none is given, gunicorn, the worker."""
 
 import contextlib
+import ctypes
 import errno
 import hashlib
 import http.client
@@ -26,6 +27,7 @@ LEAST_FREE_MB = 200
 # A part that ends is started again, at most this often.
 RESTART_AFTER_S = 2.0
 READY_WITHIN_S = 180.0
+PR_SET_PDEATHSIG = 1
 PARTS = ("web server", "worker", "reckoner")
 
 
@@ -144,6 +146,12 @@ def _shown_host(host: str) -> str:
     return tls.own_address() if host in ("0.0.0.0", "::", "") else host
 
 
+def _end_with_us() -> None:
+    """In a part, before it runs: have Linux end it when the supervisor is gone, however it went; else it would keep the port."""
+    with contextlib.suppress(OSError, AttributeError):
+        ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
 def _parts(
     environment: dict[str, str], options: Options, crt: Path | None, key: Path | None
 ) -> list[Callable[[], "subprocess.Popen[bytes]"]]:
@@ -156,7 +164,7 @@ def _parts(
         web[3:3] = ["--certfile", str(crt), "--keyfile", str(key)]
 
     def start(command: list[str]) -> "subprocess.Popen[bytes]":
-        return subprocess.Popen(command, cwd=ROOT, env=environment, stdin=subprocess.DEVNULL, start_new_session=True)
+        return subprocess.Popen(command, cwd=ROOT, env=environment, stdin=subprocess.DEVNULL, start_new_session=True, preexec_fn=_end_with_us)
 
     reckoner = [sys.executable, "-m", "yeasty.worker.reckoner", environment["YEASTY_RECKONER"]]
     return [lambda: start(web), lambda: start([sys.executable, "-m", "yeasty.worker"]), lambda: start(reckoner)]

@@ -185,6 +185,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
     <section class="left">
       <SimulatedClock v-if="bench.shift.simulated" :shift="shift" :rate="clock.rate" :now="tick" :zone="zone" @problem="problem = $event" />
       <NextCard ref="card" :actions="actions" :steps="steps" :batches="batches" :now="tick" :undoable="undoable" :zone="zone" :waiting-for-plan="!bench.plan" :big="big" :stays="stays" :last="lastOf" :begun="begun" :together="together" :doubts="doubts" @act="doAction" @later="postpone" @undo="takeBack" @not-yet="(a, s) => extend(a.batch, s, a.step)" @sign="sign" @water="(a, w) => log(a.batch, 'looked', { water: w })">
+        <TimerStrip ref="strip" :timers="timers" :now="tick" :batches="batches" :key-label="keys.label('timer')" @set="(seconds, name, every) => log('', 'timer', { seconds, name, ...(every ? { every_s: every } : {}) })" @over="(id) => log('', 'timer_done', { timer: id })" @looked="(b) => { chosen = b; dialog = 'looked' }" />
         <div class="ahead small">
           <p v-for="[b, d] in doubts" :key="b" class="warn row"><span class="grow"><strong>{{ tagOf(b) }}</strong> {{ d }}</span><button class="act quiet" @click="open = 'probes'">Probes</button></p>
           <p v-for="t in outlook?.carrying" :key="t" class="warn row"><span class="grow">The {{ t }} was on raw food: wash it hot, or take another, before it touches what is ready.</span><button class="act quiet" @click="log(forBatch, 'washed', { thing: t })">Washed</button></p>
@@ -195,7 +196,6 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
           <p v-if="outlook && !outlook.reckoning" class="soft">Ready-times are being worked out …</p>
         </div>
       </NextCard>
-      <TimerStrip ref="strip" :timers="timers" :now="tick" :batches="batches" :key-label="keys.label('timer')" @set="(seconds, name, every) => log('', 'timer', { seconds, name, ...(every ? { every_s: every } : {}) })" @over="(id) => log('', 'timer_done', { timer: id })" @looked="(b) => { chosen = b; dialog = 'looked' }" />
       <p v-if="undone" class="warn" role="status">{{ undone }}</p>
       <div class="notes small">
         <p v-if="bench.shift.planning && bench.plan" class="warn" role="status">A new plan is on its way. Until it is here the old one goes on, shifted by what happened.</p>

@@ -107,7 +107,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 .head { display: flex; gap: 8px; align-items: center; padding: 8px; min-height: 56px; background: none; border: 0; border-left: 1px solid var(--line); font: inherit; color: inherit; text-align: left; cursor: pointer; min-width: 0; }
 .head.chosen { background: var(--paper); box-shadow: inset 0 -4px 0 var(--ink); }
 .names { display: grid; min-width: 0; line-height: 1.15; }
-.since { font-weight: 700; color: var(--ink); }
+.since { margin-left: 6px; font-weight: 700; color: var(--ink); }
 .names small { color: var(--ink-soft); font-size: 14px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .field { display: grid; position: relative; }
 .lane-head { align-self: center; font-size: 12px; line-height: 1.1; padding: 0 2px; overflow: hidden; }

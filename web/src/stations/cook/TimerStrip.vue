@@ -34,7 +34,7 @@ const late = (t: Timer) => t.rings <= props.now
 </template>
 
 <style scoped>
-.timers { display: grid; gap: 4px; justify-items: start; }
+.timers { margin-top: 8px; display: grid; gap: 4px; justify-items: start; }
 .timer { display: flex; gap: 8px; align-items: center; width: 100%; border-bottom: 1px solid var(--line); min-height: 40px; }
 .timer .act { padding: 4px 12px; min-height: 36px; }
 .timer.late .mono { color: var(--beet); font-weight: 700; }
