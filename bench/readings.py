@@ -24,6 +24,7 @@ from yeasty.core.cook.entries import EntryKind
 from yeasty.core.cook.probe_log import thin
 from yeasty.process import cluster
 from yeasty.store import devices as store
+from yeasty.store import readings as kept
 from yeasty.store.base import now
 from yeasty.store.bench import EntryRow, Shift, append_entries, entries_after, moment
 from yeasty.store.database import make_engine, session_factory
@@ -52,7 +53,7 @@ def main(millions: float = 20.0) -> None:
             old, _ = store.make_device(db, "old hub", "hub", None)
             for n in range(chunks):
                 at = 1.7e9 + 3600 * (n // CHANNELS)
-                store.keep_chunk(db, old.id, str(n % CHANNELS), "celsius", [(t - 1.7e9 + at, v) for t, v in hour])
+                kept.keep_chunk(db, old.id, str(n % CHANNELS), "celsius", [(t - 1.7e9 + at, v) for t, v in hour])
                 if n % 500 == 499:
                     db.flush()
         with sessions.begin() as db:
@@ -68,7 +69,7 @@ def main(millions: float = 20.0) -> None:
                     )  # fmt: skip
                     rows = curve(random, 3 * 3600, start)
                     for i in range(0, len(rows), 3600):
-                        store.keep_chunk(db, hub.id, str(c), "celsius", rows[i : i + 3600])
+                        kept.keep_chunk(db, hub.id, str(c), "celsius", rows[i : i + 3600])
             append_entries(db, shift.id, entries)
             shift_id = shift.id
         with sessions() as db:
@@ -87,7 +88,7 @@ def main(millions: float = 20.0) -> None:
                 store.live_logs(db, shift, log, time.time())
                 numbers.append(1000 * (time.perf_counter() - began))
                 began = time.perf_counter()
-                store.readings_of(db, hubs[0].id, "1", time.time() - 1200, time.time())
+                kept.readings_of(db, hubs[0].id, "1", time.time() - 1200, time.time())
                 one.append(1000 * (time.perf_counter() - began))
         print(json.dumps({
             "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}, load {os.getloadavg()[0]:.1f}",

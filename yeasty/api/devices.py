@@ -7,7 +7,8 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from yeasty.api.cook import ShiftPath, open_shift
+from yeasty.api.cook import open_shift
+from yeasty.api.cook_views import ShiftPath
 from yeasty.api.problems import ApiError, FieldProblem, not_found
 from yeasty.api.request import answer, db, done, me, require, told
 from yeasty.api.shared_answers import SharedAnswers

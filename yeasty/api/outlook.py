@@ -8,7 +8,8 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from yeasty.api.cook import ShiftPath, open_shift
+from yeasty.api.cook import open_shift
+from yeasty.api.cook_views import ShiftPath
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
 from yeasty.api.request import db, require, system, told

@@ -10,7 +10,8 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from yeasty.api.ask import open_trial
-from yeasty.api.cook import ShiftPath, ShiftView, ask_for_plan, open_shift, shift_view
+from yeasty.api.cook import ask_for_plan, open_shift
+from yeasty.api.cook_views import ShiftPath, ShiftView, shift_view
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Duration, Temperature, answer, db, me, require
 from yeasty.core.cook.entries import EntryKind

@@ -9,7 +9,8 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from yeasty.api.cook import ShiftPath, ShiftView, ask_for_plan, open_shift, shift_view
+from yeasty.api.cook import ask_for_plan, open_shift
+from yeasty.api.cook_views import ShiftPath, ShiftView, shift_view
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require

@@ -1,39 +1,23 @@
-"""Devices that read by themselves, and what they read: kept in chunks, joined when they are old.
-
-A table with a row a reading would hold 20 million rows of 60 bytes and an index beside them; a chunk holds up to an hour of a
-channel in a few kilobytes, is written once, and is found by device, channel and time (docs/decisions/17-devices.md).
-"""
+"""Devices that read by themselves, where their probes are, and what of it belongs to a batch; the kitchen's own cue words."""
 
 import hashlib
 import secrets
-import threading
 import uuid
-from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from itertools import pairwise
-from math import ceil, log2
 from typing import Any
 
-from sqlalchemy import BigInteger, ForeignKey, Identity, Index, LargeBinary, UniqueConstraint, func, select
+from sqlalchemy import BigInteger, ForeignKey, UniqueConstraint, select
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.probe_faults import trusted
-from yeasty.core.cook.readings import KINDS, Heard, WireLine, extremes, hear, pack, unpack
+from yeasty.core.cook.readings import KINDS, Heard, WireLine, hear
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.bench import ProbeLogRow, Shift, moment
-
-# Chunks older than this are joined into chunks of at most `JOINED` readings.
-JOIN_AFTER = timedelta(minutes=5)
-JOINED = 3600
-# A tail that has so many readings gives them to a chunk, but for the newest few: what comes late still finds its place.
-TAIL, CHUNK = 150, 120
-# Thinned chunks kept in a process, of a few hundred readings each.
-MOST_THINNED = 600
-_thinning = threading.Lock()
-_kept_thinned: "OrderedDict[tuple[int, int, bool], list[tuple[float, float | None]]]" = OrderedDict()
+from yeasty.store.readings import ReadingTail, add_readings, readings_of
 
 
 class Device(Base):
@@ -60,37 +44,6 @@ class Device(Base):
     def heard(self) -> Heard:
         """Which lines have come."""
         return Heard(self.last_seq, tuple((int(a), int(b)) for a, b in self.missing))
-
-
-class ReadingChunk(Base):
-    """Readings of one channel over a stretch of time, packed by `yeasty.core.cook.readings`."""
-
-    __tablename__ = "reading_chunk"
-    id: Mapped[int] = mapped_column(BigInteger, Identity(always=False), primary_key=True)
-    device_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("device.id", ondelete="CASCADE"))
-    channel: Mapped[str]
-    measure: Mapped[str]
-    starts_at: Mapped[datetime]
-    ends_at: Mapped[datetime]
-    count: Mapped[int]
-    low: Mapped[float | None]
-    high: Mapped[float | None]
-    data: Mapped[bytes] = mapped_column(LargeBinary)
-
-
-Index("ix_reading_chunk_device_channel_ends", ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.ends_at)
-
-
-class ReadingTail(Base):
-    """The newest readings of a channel, until there are enough for a chunk: one row that is written over, so that a reading a
-    second does not make a row a second."""
-
-    __tablename__ = "reading_tail"
-    device_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("device.id", ondelete="CASCADE"), primary_key=True)
-    channel: Mapped[str] = mapped_column(primary_key=True)
-    measure: Mapped[str] = mapped_column(primary_key=True)
-    starts_at: Mapped[datetime]
-    data: Mapped[bytes] = mapped_column(LargeBinary)
 
 
 class CueWord(Base):
@@ -129,9 +82,6 @@ def devices(db: Session) -> list[Device]:
     """All devices that were not revoked, by name; stand-ins of shifts that have ended are left out."""
     query = select(Device).outerjoin(Shift, Device.simulated_shift_id == Shift.id).where(Device.revoked_at.is_(None), Shift.ended_at.is_(None))
     return list(db.scalars(query.order_by(Device.name, Device.id)))
-
-
-Curve = list[tuple[float, float | None]]
 
 
 @dataclass(frozen=True)
@@ -183,74 +133,6 @@ def _simulated(line: WireLine, clock_at: float) -> float:
     return line.at if line.at is not None else clock_at - (line.ago or 0.0)
 
 
-def add_readings(
-    db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]], tail: ReadingTail | None
-) -> None:
-    """Put readings to the tail of a channel; a tail that is long enough becomes a chunk."""
-    held: Curve = list(zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True)) if tail is not None and tail.data else []
-    held = sorted([*held, *rows], key=lambda r: r[0])
-    while len(held) >= TAIL:
-        keep_chunk(db, device_id, channel, measure, held[:CHUNK])
-        held = held[CHUNK:]
-    if tail is None:
-        tail = ReadingTail(device_id=device_id, channel=channel, measure=measure)
-        db.add(tail)
-    c = pack([t for t, _ in held], [v for _, v in held]) if held else None
-    tail.starts_at, tail.data = (moment(c.starts), c.data) if c else (now(), b"")
-
-
-def keep_chunk(db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]]) -> None:
-    """Keep readings of one channel as a chunk."""
-    rows = sorted(rows, key=lambda r: r[0])
-    c = pack([t for t, _ in rows], [v for _, v in rows])
-    db.add(
-        ReadingChunk(
-            device_id=device_id, channel=channel, measure=measure, starts_at=moment(c.starts), ends_at=moment(c.ends), count=c.count,
-            low=c.low, high=c.high, data=c.data,
-        )
-    )  # fmt: skip
-
-
-def _thinned(key: int, starts: float, data: bytes, take: int, peaks: bool) -> Curve:
-    """A chunk's readings, thinned. Chunks never change: the thinned ones used last are kept in the process."""
-    if take == 1:
-        return list(zip(*unpack(starts, data), strict=True))
-    name = (key, take, peaks)
-    with _thinning:
-        if name in _kept_thinned:
-            _kept_thinned.move_to_end(name)
-            return _kept_thinned[name]
-    found = extremes(data, 2 * take) if peaks else list(zip(*unpack(starts, data, take), strict=True))
-    with _thinning:
-        _kept_thinned[name] = found
-        while len(_kept_thinned) > MOST_THINNED:
-            _kept_thinned.popitem(last=False)
-    return found
-
-
-def readings_of(
-    db: Session, device_id: uuid.UUID, channel: str, since: float, until: float, measure: str = "celsius", most: int | None = None, peaks: bool = False
-) -> Curve:  # fmt: skip
-    """Readings of a channel between two moments [s since 1970], rising.
-
-    With `most` at about so many: every so-many-th, or with `peaks` the lowest and highest of every stretch.
-    """
-    rows = db.execute(
-        select(ReadingChunk.id, ReadingChunk.starts_at, ReadingChunk.data, ReadingChunk.count.label("size"))
-        .where(ReadingChunk.device_id == device_id, ReadingChunk.channel == channel, ReadingChunk.measure == measure, ReadingChunk.ends_at >= moment(since), ReadingChunk.starts_at <= moment(until))
-    ).all()  # fmt: skip
-    total = sum(r.size for r in rows)
-    # By powers of two, so that what was thinned once serves for as long as a stay grows to its double.
-    take = 2 ** ceil(log2(total / most)) if most and total > most else 1
-    found: Curve = []
-    for key, starts, data, _ in rows:
-        found += _thinned(key, starts.timestamp(), data, take, peaks)
-    tail = db.get(ReadingTail, (device_id, channel, measure))
-    if tail is not None and tail.data:
-        found += zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True)
-    return sorted((r for r in found if since <= r[0] <= until), key=lambda r: r[0])
-
-
 def metered(db: Session, appliance_id: uuid.UUID, shift: Shift, since: float, until: float) -> float | None:
     """Energy that a meter before an appliance counted between two moments [J]; None where none stands there or it said too little."""
     query = select(Device).where(Device.appliance_id == appliance_id, Device.kind == "meter", Device.revoked_at.is_(None))
@@ -266,34 +148,6 @@ def metered(db: Session, appliance_id: uuid.UUID, shift: Shift, since: float, un
         return None
     # A counter that was started again begins at nought: what it had counted before stays counted.
     return sum(b - a if b >= a else b for a, b in pairwise(counted))
-
-
-def join_chunks(db: Session, before: datetime | None = None) -> int:
-    """Join small chunks that are old into large ones; how many were taken up. Done by the worker, now and then."""
-    old = (before or now()) - JOIN_AFTER
-    keys = db.execute(
-        select(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure)
-        .where(ReadingChunk.ends_at < old, ReadingChunk.count < JOINED // 2)
-        .group_by(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure).having(func.count() > 30).limit(50)
-    ).all()  # fmt: skip
-    joined = 0
-    for device_id, channel, measure in keys:
-        rows = db.scalars(
-            select(ReadingChunk)
-            .where(ReadingChunk.device_id == device_id, ReadingChunk.channel == channel, ReadingChunk.measure == measure, ReadingChunk.ends_at < old, ReadingChunk.count < JOINED // 2)
-            .order_by(ReadingChunk.starts_at).limit(5000).with_for_update(skip_locked=True)
-        ).all()
-        kept: Curve = []
-        for row in rows:
-            times, values = unpack(row.starts_at.timestamp(), row.data)
-            kept += list(zip(times, values, strict=True))
-            db.delete(row)
-        joined += len(rows)
-        kept.sort(key=lambda r: r[0])
-        for i in range(0, len(kept), JOINED):
-            keep_chunk(db, device_id, channel, measure, kept[i : i + JOINED])
-    db.flush()
-    return joined
 
 
 @dataclass(frozen=True)

@@ -16,8 +16,9 @@ from yeasty.core.cook.twice import Twice, logged_twice
 from yeasty.core.safety import circuits as core
 from yeasty.core.safety.contact import carrying
 from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_after, newest_plan
-from yeasty.store.devices import metered, probe_logs, readings_of, stays
+from yeasty.store.devices import metered, probe_logs, stays
 from yeasty.store.kitchen import Appliance, circuits
+from yeasty.store.readings import readings_of
 from yeasty.store.safety import BatchSafety, core_readings, safety_of_batches, uses_of_probe
 
 HEATS = (Phase.COME_UP, Phase.COOK)

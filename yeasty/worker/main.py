@@ -14,11 +14,11 @@ from yeasty.core.publish.html import page_html
 from yeasty.store.base import now
 from yeasty.store.bench import Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
-from yeasty.store.devices import join_chunks
 from yeasty.store.jobs import ANALYSE, JOIN, PLAN, RENDER
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.pages import edition
 from yeasty.store.publications import Publication, Rendering, by_slug
+from yeasty.store.readings import join_chunks
 from yeasty.worker.analyse import analyse
 from yeasty.worker.pdf import pdf_of
 from yeasty.worker.planning import answered, replan
