@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.backward import backward_pass
-from yeasty.core.cook.departures import departures, what_moved
+from yeasty.core.cook.bench import RunState, StepRun
+from yeasty.core.cook.departures import departures, held_for_window, what_moved
 from yeasty.core.cook.entries import Entry, EntryKind
 from yeasty.core.cook.plan import Chain, Plan, PlannedStep, Problem, solve
 from yeasty.core.cook.plan_check import violations
@@ -363,3 +364,20 @@ def test_hold_limits_and_walking_are_kept_or_named() -> None:
     far = solve(Problem((one, other), 100_000, 100_400, walk_s=30.0), 2.0)
     hands = sorted((p.start, p.end) for p in far.items if p.step[-1] in "plos")
     assert all(b[0] >= a[1] + 30 - 1 for a, b in itertools.pairwise(hands))
+
+
+def test_what_is_done_waits_for_a_window_that_was_moved_and_nothing_else_moves() -> None:
+    chains = [rung(0, 8, pot=""), rung(1, 10, pot="")]
+    runs = []
+    for c in chains:
+        at = 1000.0
+        for s in c.steps:
+            state = RunState.TODO if s.phase in (Phase.WAIT, Phase.PLATE) else RunState.DONE
+            runs.append(StepRun(c.batch, s.key, at, at + s.duration_s, state))
+            at += s.duration_s
+    later = max(r.end for r in runs) + 600
+    held = held_for_window(chains, runs, later)
+    plates = [r for r in held if r.step.endswith("s")]
+    assert [r.start for r in plates] == [later, later + 60]
+    assert [r for r in held if not r.step.endswith("s")] == [r for r in runs if not r.step.endswith("s")]
+    assert held_for_window(chains, runs, 0.0) == runs

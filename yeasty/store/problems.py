@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.bench import RunState, bench_state
+from yeasty.core.cook.departures import held_for_window
 from yeasty.core.cook.entries import EntryKind, effective
 from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
 from yeasty.core.safety import circuits as core
@@ -63,9 +64,11 @@ def standing(db: Session, shift: Shift) -> Standing:
     old = newest_plan(db, shift.id)
     planned = old.planned() if old else []
     entries = [e.core() for e in entries_after(db, shift.id, 0, 1_000_000)]
-    state = bench_state([b.chain() for b in shift.batches], planned, entries)
+    chains = [b.chain() for b in shift.batches]
+    state = bench_state(chains, planned, entries)
     begun = frozenset(r.batch for r in state.runs if r.state is not RunState.TODO)
-    kept = tuple(PlannedStep(r.batch, r.step, r.start, r.end) for r in state.runs if r.batch in begun)
+    runs = held_for_window(chains, [r for r in state.runs if r.batch in begun], shift.serve_from.timestamp())
+    kept = tuple(PlannedStep(r.batch, r.step, r.start, r.end) for r in runs)
     void = {e.batch for e in effective(entries) if e.kind is EntryKind.VOID}
     free = tuple(b for b in shift.batches if str(b.id) not in begun and str(b.id) not in void)
     return Standing(begun, kept, free, tuple(planned))

@@ -1,10 +1,12 @@
 """Where the work leaves its plan by so much that the rest should be planned again, and what a new plan moved."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
+from yeasty.core.cook.bench import RunState, StepRun
 from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind
-from yeasty.core.cook.problem import PlannedStep, worded
-from yeasty.core.cook.steps import Step
+from yeasty.core.cook.problem import Chain, PlannedStep, worded
+from yeasty.core.cook.steps import Phase, Step
 
 # Less than this is a cook's own rhythm, not a departure [s].
 RHYTHM_S = 90.0
@@ -48,6 +50,25 @@ def departures(
                         what = step.what[0].lower() + step.what[1:]
                         found.append(f"{tag}: {what} {worded(abs(off))} {'late' if off > 0 else 'early'}")
     return list(dict.fromkeys(found))
+
+
+def held_for_window(chains: Sequence[Chain], runs: Sequence[StepRun], serve_from: float) -> list[StepRun]:
+    """Runs of batches that have begun, with what is yet to be plated held until the plates meet.
+
+    Where the serving window was moved later, food that is done waits for it: its plating is asked for one after another up to
+    and from the beginning of the window, never before.
+    """
+    steps = {(c.batch, s.key): s for c in chains for s in c.steps}
+    early = sorted(
+        (r for r in runs if r.state is RunState.TODO and steps[r.batch, r.step].phase is Phase.PLATE and r.end < serve_from), key=lambda r: (r.start, r.batch)
+    )  # fmt: skip
+    moved: dict[tuple[str, str], StepRun] = {}
+    at = serve_from
+    for r in early:
+        length = r.end - r.start
+        moved[r.batch, r.step] = replace(r, start=at, end=at + length)
+        at += length
+    return [moved.get((r.batch, r.step), r) for r in runs]
 
 
 def what_moved(before: Sequence[PlannedStep], after: Sequence[PlannedStep], tags: Mapping[str, str], why: str) -> str:
