@@ -51,12 +51,13 @@ def problem_of(
 
 @dataclass(frozen=True)
 class Standing:
-    """A shift as it stands: what has begun and stays, what is free, and the plan that counts."""
+    """A shift as it stands: what has begun and stays, what is free, the plan that counts, and when what has begun will be served."""
 
     begun: frozenset[str]
     kept: tuple[PlannedStep, ...]
     free: tuple[Batch, ...]
     planned: tuple[PlannedStep, ...]
+    served: tuple[tuple[str, float], ...] = ()
 
 
 def standing(db: Session, shift: Shift) -> Standing:
@@ -71,7 +72,9 @@ def standing(db: Session, shift: Shift) -> Standing:
     kept = tuple(PlannedStep(r.batch, r.step, r.start, r.end) for r in runs)
     void = {e.batch for e in effective(entries) if e.kind is EntryKind.VOID}
     free = tuple(b for b in shift.batches if str(b.id) not in begun and str(b.id) not in void)
-    return Standing(begun, kept, free, tuple(planned))
+    under_way = {r.batch for r in runs if r.state is not RunState.DONE} - void
+    served = tuple((b, max(k.end for k in kept if k.batch == b)) for b in sorted(under_way))
+    return Standing(begun, kept, free, tuple(planned), served)
 
 
 def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near: bool = True) -> Problem:

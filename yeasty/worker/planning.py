@@ -45,7 +45,7 @@ def replan(db: Session, shift_id: uuid.UUID, at: float, time_limit_s: float | No
     row = PlanRow(
         shift_id=shift_id, number=next_numbers(db, shift_id, 1), made_at=now(),
         items=[{"batch": p.batch, "step": p.step, "start": p.start, "end": p.end} for p in items],
-        holds=dict(plan.holds) if plan else {}, served=dict(plan.served) if plan else {},
+        holds=dict(plan.holds) if plan else {}, served={**dict(now_.served), **(dict(plan.served) if plan else {})},
         longest_hold_s=plan.longest_hold_s if plan else 0.0,
         proof=plan.proof if plan else "everything has begun", notes=notes,
     )  # fmt: skip
