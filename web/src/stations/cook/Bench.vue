@@ -200,7 +200,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       <div class="notes small">
         <p v-if="bench.shift.planning && bench.plan" class="warn" role="status">A new plan is on its way. Until it is here the old one goes on, shifted by what happened.</p>
         <p v-for="n in bench.plan?.notes" :key="n" class="warn">{{ n }}</p>
-        <p v-if="moved && !bench.shift.ended && !bench.shift.planning" class="warn row"><span class="grow">By this plan the last plate is ready at {{ clockWords(moved.at, zone) }}.</span><button class="act quiet" @click="moveWindow(moved.by)">Serve {{ moved.by }} min later</button></p>
+        <p v-if="moved && actions.length && !bench.shift.ended && !bench.shift.planning" class="warn row"><span class="grow">By this plan the last plate is ready at {{ clockWords(moved.at, zone) }}.</span><button class="act quiet" @click="moveWindow(moved.by)">Serve {{ moved.by }} min later</button></p>
         <p v-if="bench.plan" class="soft">Longest hold {{ Math.round((bench.plan.longest_hold_s ?? 0) / 60) }} min · plan of {{ clockWords(whole.atShift(bench.plan.made_at), zone) }}, {{ bench.plan.proof }}</p>
         <p v-for="g in bench.gaps" :key="g" class="soft">{{ g }}</p>
       </div>
