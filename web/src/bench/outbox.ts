@@ -127,6 +127,9 @@ async function meetServer(incarnation: string): Promise<void> {
 /** Write an entry to the device, durably, and set off sending it. Resolves once it is on the device. */
 export async function tap(shift: string, trial: string, batch: string, kind: string, payload: Record<string, unknown>, supersedes: string | null = null, photo?: Blob, clock: ShiftClock = KITCHEN_CLOCK): Promise<FoldEntry> {
   watchDeviceClock()
+  // The moment of the tap, before anything is waited for.
+  const device_time = Date.now() / 1000
+  const at = onShift(clock, device_time + clockOffset.s)
   const db = await store()
   const tx = db.transaction(['entries', 'meta'], 'readwrite', { durability: 'strict' })
   const meta = tx.objectStore('meta')
@@ -134,8 +137,7 @@ export async function tap(shift: string, trial: string, batch: string, kind: str
   const counter = Number((await meta.get('counter'))?.value ?? 0) + 1
   await meta.put({ key: 'device', value: device })
   await meta.put({ key: 'counter', value: counter })
-  const device_time = Date.now() / 1000
-  const entry: FoldEntry = { id: newId(), batch, kind, at: onShift(clock, device_time + clockOffset.s), device, counter, payload, supersedes }
+  const entry: FoldEntry = { id: newId(), batch, kind, at, device, counter, payload, supersedes }
   await tx.objectStore('entries').put({ id: entry.id, shift, trial, entry, device_time, offset_ms: (entry.at - device_time) * 1000, state: 'waiting', photo })
   await tx.done
   await count()
