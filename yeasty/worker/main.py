@@ -75,8 +75,8 @@ def main(url: str) -> None:
     """Run until told to stop."""
     os.nice(10)
     with contextlib.suppress(AttributeError, OSError):
-        # Only what nobody else wants: a search on all cores must not hold up a tap (see docs/measured.md).
-        os.sched_setscheduler(0, os.SCHED_BATCH if os.environ.get("YEASTY_WORKER_BATCH") else os.SCHED_IDLE, os.sched_param(0))
+        # Only what nobody else wants: a search on all cores must not hold up a tap.
+        os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
     app = make_app(url)
     with app.open():
         app.run_worker(concurrency=1, wait=True, fetch_job_polling_interval=5.0, delete_jobs="always")
