@@ -186,6 +186,11 @@ def vector(seed: int) -> dict[str, Any]:
     for n in range(seed % 4):
         every = {"every_s": float(random.randint(20, 90))} if n % 2 else {}
         log = [*log, entry(900 + n, K.TIMER, {"seconds": random.randint(10, 400), "name": f"t{n}", **every}, now - random.uniform(0, 500), batch="")]
+    if seed % 3 == 2:
+        # Cooking that the food ends, within a range; foretold by its probe, and given more after that.
+        chain = replace(chain, steps=tuple(replace(s, longest_s=s.duration_s + 300) if s.phase is Phase.COOK else s for s in chain.steps))
+        ends = next(p.end for p in plan if p.step == "s2") + random.uniform(-400, 400)
+        log = [*log, entry(970, K.FORESEEN, {"step": "s2", "ends_at": ends, "low": ends - 60, "high": ends + 60, "target_c": 94.0}, 7900.0 + 200 * (seed % 2))]
     if seed % 5 == 2:
         log = [*log, entry(950, K.TIMER_DONE, {"timer": "e900"}, now), entry(951, K.LOOKED, {"water": "right"}, now - 100)]
     look = {("b", s.key): (300.0, "water level") for s in chain.steps if s.phase is Phase.COOK} if seed % 2 else {}

@@ -350,7 +350,7 @@ def test_a_rise_ends_where_the_oven_begins_within_its_range() -> None:
         if p.step.endswith("r"):
             assert 2400 - 1 <= p.end - p.start <= 4500 + 1
     bad = [w.message for w in check_steps((replace(rise, phase=Phase.COOK), replace(rise, longest_s=60.0)))]
-    assert bad == ["cannot be drawn out", "lasts longer at least than at most"]
+    assert bad == ["ends by the clock and has two times", "lasts longer at least than at most"]
 
 
 def test_hold_limits_and_walking_are_kept_or_named() -> None:

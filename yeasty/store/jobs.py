@@ -6,7 +6,7 @@ from uuid import UUID
 import procrastinate
 from procrastinate.exceptions import AlreadyEnqueued
 
-PLAN, ANALYSE, RENDER, JOIN = "make_plan", "analyse_trial", "render_pdf", "join_chunks"
+PLAN, ANALYSE, RENDER, JOIN, FORESEE = "make_plan", "analyse_trial", "render_pdf", "join_chunks", "look_ahead"
 
 
 class Jobs:

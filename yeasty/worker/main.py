@@ -4,6 +4,7 @@ import contextlib
 import os
 import time
 import uuid
+from typing import Any
 
 import procrastinate
 import structlog
@@ -14,17 +15,21 @@ from yeasty.core.publish.html import page_html
 from yeasty.store.base import now
 from yeasty.store.bench import Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
-from yeasty.store.jobs import ANALYSE, JOIN, PLAN, RENDER
+from yeasty.store.jobs import ANALYSE, FORESEE, JOIN, PLAN, RENDER
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.pages import edition
 from yeasty.store.publications import Publication, Rendering, by_slug
 from yeasty.store.readings import join_chunks
+from yeasty.store.reckoning import ReckonerAwayError, reckon
 from yeasty.worker.analyse import analyse
+from yeasty.worker.foresight import look_ahead, probed_shifts
 from yeasty.worker.pdf import pdf_of
 from yeasty.worker.planning import answered, replan
 
 log = structlog.get_logger()
 PDF = "application/pdf"
+# Every ten seconds: minute, hour, day, month, weekday, second.
+FORESEE_EVERY = "* * * * * */10"
 
 
 def make_app(url: str) -> procrastinate.App:
@@ -48,6 +53,22 @@ def make_app(url: str) -> procrastinate.App:
         with sessions.begin() as db:
             join_chunks(db)
 
+    @app.periodic(cron=FORESEE_EVERY)
+    @app.task(name=FORESEE, queueing_lock=FORESEE)
+    def foresee(timestamp: int) -> None:
+        with sessions() as db:
+            going_on = [s.id for s in probed_shifts(db)]
+        for shift_id in going_on:
+            with sessions.begin() as db:
+                shift = db.get_one(Shift, shift_id)
+                try:
+                    why = look_ahead(db, shift, shift.clock().at(time.time()), ask_forecasts)
+                except ReckonerAwayError:
+                    return
+            if why:
+                with sessions.begin() as db:
+                    replan(db, shift_id, shift.clock().at(time.time()), why=why)
+
     @app.task(name=ANALYSE, retry=2)
     def analyse_trial(trial_id: str) -> None:
         with sessions.begin() as db:
@@ -58,6 +79,12 @@ def make_app(url: str) -> procrastinate.App:
         render(sessions, uuid.UUID(publication_id))
 
     return app
+
+
+def ask_forecasts(questions: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Forecasts from the reckoner."""
+    answers: list[dict[str, Any]] = reckon(os.environ.get("YEASTY_RECKONER", ""), "forecasts", {"questions": questions})
+    return answers
 
 
 def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:

@@ -21,7 +21,8 @@ import structlog
 from yeasty.core.ask.fractions import block, choose, what_they_tell
 from yeasty.core.ask.grid import check_grid, grid_from_record, open_cells
 from yeasty.core.cook.forecast import CoreQuestion, forecast
-from yeasty.core.cook.plan import CALM, solve
+from yeasty.core.cook.plan import solve
+from yeasty.core.cook.plan_words import CALM
 from yeasty.core.cook.problem import problem_from_record
 from yeasty.core.cook.steps import step_from_record
 from yeasty.core.errors import Refused, RuleError

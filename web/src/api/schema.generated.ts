@@ -3382,7 +3382,7 @@ export interface components {
          * @description What an entry says happened.
          * @enum {string}
          */
-        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item";
+        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item" | "foreseen";
         /**
          * EntryView
          * @description An entry of the log; `at` is corrected device time [s since 1970].

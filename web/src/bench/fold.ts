@@ -49,7 +49,8 @@ export function chainOf<S extends FoldStep>(steps: S[]): { main: S; during: S[] 
 }
 
 const runsAlone = (s: FoldStep) => s.attention !== 'hands'
-const contiguous = (a: FoldStep, b: FoldStep) => (a.longest_s ?? null) === null && (a.phase === 'cook' || a.phase === 'load' || b.phase === 'cook' || b.phase === 'wait')
+const drawnOut = (s: FoldStep) => (s.longest_s ?? null) !== null && (s.phase === 'prepare' || s.phase === 'wait')
+const contiguous = (a: FoldStep, b: FoldStep) => !drawnOut(a) && (a.phase === 'cook' || a.phase === 'load' || b.phase === 'cook' || b.phase === 'wait')
 
 export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: FoldEntry[]): BenchState {
   const planned = new Map(plan.map((p) => [`${p.batch}|${p.step}`, p]))
@@ -62,12 +63,16 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
     const ended = new Map<string, number>()
     const started = new Map<string, number>()
     const extra = new Map<string, number>()
+    const foreseen = new Map<string, number>()
     for (const e of mine) {
       const step = e.payload.step as string | undefined
       if (!step) continue
       if (STEP_ENDS.has(e.kind)) ended.set(step, when(e))
       if (e.kind === 'started') started.set(step, when(e))
-      if (e.kind === 'extended') extra.set(step, (extra.get(step) ?? 0) + Number(e.payload.seconds))
+      if (e.kind === 'extended') {
+        extra.set(step, (extra.get(step) ?? 0) + Number(e.payload.seconds))
+        if (foreseen.has(step)) foreseen.set(step, foreseen.get(step)! + Number(e.payload.seconds))
+      } else if (e.kind === 'foreseen') foreseen.set(step, Number(e.payload.ends_at))
     }
     const mains = chainOf(chain.steps).filter((c) => c.main.phase !== 'wash_up')
     const lastEnded = mains.reduce((last, c, i) => (ended.has(c.main.key) ? i : last), -1)
@@ -102,11 +107,12 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
         if (followingEnd !== undefined && (begun || i === 0)) end = Math.max(start, followingEnd - (runsAlone(following) ? 0 : following.duration_s))
       } else {
         state = begun ? 'running' : 'todo'
-        end = start + length
+        // What its probe foretells counts more than the first guess, until the cook says that it has ended.
+        end = begun ? Math.max(start + 1, foreseen.get(main.key) ?? start + length) : start + length
       }
       const planEnd = planned.get(`${chain.batch}|${main.key}`)?.end
       // A wait that may be drawn out ends when its plan says, within its range.
-      if (knownEnd === undefined && lastEnded <= i && main.longest_s && planEnd !== undefined) end = Math.max(end, Math.min(start + main.longest_s, planEnd))
+      if (knownEnd === undefined && lastEnded <= i && drawnOut(main) && planEnd !== undefined) end = Math.max(end, Math.min(start + Math.max(main.duration_s, main.longest_s ?? 0), planEnd))
       runs.push({ batch: chain.batch, step: main.key, start, end, state })
       for (const step of during) {
         const at = start + (step.during_offset_s ?? 0)

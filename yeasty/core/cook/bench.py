@@ -80,9 +80,15 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
         ended = {str(e.payload["step"]): e.when for e in mine if e.kind in STEP_ENDS and e.payload.get("step")}
         started = {str(e.payload["step"]): e.when for e in mine if e.kind is EntryKind.STARTED}
         extra: dict[str, float] = {}
+        foreseen: dict[str, float] = {}
         for e in mine:
+            key = str(e.payload.get("step"))
             if e.kind is EntryKind.EXTENDED:
-                extra[str(e.payload["step"])] = extra.get(str(e.payload["step"]), 0.0) + float(e.payload["seconds"])
+                extra[key] = extra.get(key, 0.0) + float(e.payload["seconds"])
+                if key in foreseen:
+                    foreseen[key] += float(e.payload["seconds"])
+            elif e.kind is EntryKind.FORESEEN:
+                foreseen[key] = float(e.payload["ends_at"])
         mains = [(m, d) for m, d in chain_of(chain.steps) if m.phase is not Phase.WASH_UP]
         last_ended = max((i for i, (m, _) in enumerate(mains) if m.key in ended), default=-1)
         previous_end: float | None = None
@@ -114,12 +120,13 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
                     cut = ended[following.key] - (0.0 if runs_alone(following) else following.duration_s)
                     end = max(start, cut) if begun or i == 0 else end
             elif begun:
-                state, end = RunState.RUNNING, start + length
+                # What its probe foretells counts more than the first guess, until the cook says that it has ended.
+                state, end = RunState.RUNNING, max(start + 1.0, foreseen.get(main.key, start + length))
             else:
                 state, end = RunState.TODO, start + length
-            if known_end is None and last_ended <= i and main.longest_s is not None and (chain.batch, main.key) in planned:
+            if known_end is None and last_ended <= i and main.drawn_out and (chain.batch, main.key) in planned:
                 # A wait that may be drawn out ends when its plan says, within its range.
-                end = max(end, min(start + main.longest_s, planned[chain.batch, main.key].end))
+                end = max(end, min(start + main.duration_s + main.slack_s, planned[chain.batch, main.key].end))
             runs.append(StepRun(chain.batch, main.key, start, end, state))
             for step in during:
                 at = start + (step.during_offset_s or 0.0)

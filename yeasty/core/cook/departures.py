@@ -40,6 +40,12 @@ def departures(
                 seconds = float(e.payload["seconds"])
                 if abs(seconds) >= RHYTHM_S:
                     found.append(f"{tag} got {worded(abs(seconds))} {'more' if seconds > 0 else 'less'}")
+            case EntryKind.FORESEEN:
+                step = steps.get((e.batch, str(e.payload["step"])))
+                planned = at.get((e.batch, str(e.payload["step"])))
+                off = float(e.payload["ends_at"]) - (planned.end if planned else e.when)
+                if step is not None and abs(off) > RHYTHM_S:
+                    found.append(f"{tag}: {step.what[0].lower() + step.what[1:]} ends {worded(abs(off))} {'later' if off > 0 else 'earlier'} by its probe")
             case EntryKind.STARTED | EntryKind.DONE | EntryKind.IN | EntryKind.TURNED | EntryKind.OUT:
                 key = (e.batch, str(e.payload.get("step") or ""))
                 planned, step = at.get(key), steps.get(key)

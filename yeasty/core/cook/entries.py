@@ -39,6 +39,7 @@ class EntryKind(StrEnum):
     PROBE = "probe"
     RESCUED = "rescued"
     WASH_ITEM = "wash_item"
+    FORESEEN = "foreseen"
 
 
 STEP_ENDS = frozenset({EntryKind.DONE, EntryKind.IN, EntryKind.TURNED, EntryKind.OUT})
@@ -110,7 +111,8 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
     photo {photo_id, face?}; note {text}; extended {step, seconds}; effort {hands_s?, wash_items?, wash_s?,
     nuisance?}; handling_error and void {why}; washed {thing}; ready {items: [{item, text, waived?: why not needed}]}; started and done {step}; in, turned, out {step?};
     confirmed {step, sign} (a start that was seen); looked {water?, added_kg?, text?}; timer {seconds, name, every_s?};
-    timer_done {timer}; probe {device, channel, where (or "out"), name?}; rescued {finish, why, child}; wash_item {item, seconds}.
+    timer_done {timer}; probe {device, channel, where (or "out"), name?}; rescued {finish, why, child}; wash_item {item, seconds};
+    foreseen {step, ends_at, low, high, target_c}: when a running step will end by its probe [s since 1970], written by the kitchen itself.
 
     >>> check_payload(EntryKind.WEIGHT, {"kg": 0.36, "of": "cooked"})
     """
@@ -165,6 +167,11 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
         case EntryKind.WASH_ITEM:
             _text(payload, "item", 100)
             _number(payload, "seconds", 0, 7200, "s")
+        case EntryKind.FORESEEN:
+            _text(payload, "step", 64)
+            for key in ("ends_at", "low", "high"):
+                _number(payload, key, 0, 1e11, "s")
+            _number(payload, "target_c", -60, 300, "°C")
         case EntryKind.WASHED:
             if not str(payload.get("thing", "")).startswith("probe "):
                 _one_of(payload, "thing", THINGS)

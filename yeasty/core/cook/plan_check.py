@@ -31,7 +31,8 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
     for moment in sorted({p.start for _, _, p, _ in everything}):
         on = [e for e in everything if e[2].start <= moment + EPS / 2 < e[2].end - EPS / 2]
         if any(not fixed for *_, fixed in on):
-            found += _at(problem, moment, on, [h for h in kept_hot if h[3] <= moment + EPS / 2 < h[4] - EPS / 2])
+            inside = [e for e in everything if e[1].phase is Phase.COOK and e[2].start <= moment + EPS / 2 < _at_latest(e[1], e[2]) - EPS / 2]
+            found += _at(problem, moment, on, inside, [h for h in kept_hot if h[3] <= moment + EPS / 2 < h[4] - EPS / 2])
     return list(dict.fromkeys(found))
 
 
@@ -43,7 +44,7 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
         if p is None:
             found.append(f"{chain.tag}: {step.what} is not planned")
             continue
-        if not step.duration_s - EPS <= p.end - p.start <= (step.longest_s or step.duration_s) + EPS:
+        if not step.duration_s - EPS <= p.end - p.start <= step.duration_s + step.slack_s + EPS:
             found.append(f"{chain.tag}: {step.what} has another length")
         if problem.not_before is not None and p.start < problem.not_before - EPS:
             found.append(f"{chain.tag}: {step.what} begins in the past")
@@ -56,7 +57,7 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
         if a and b:
             if b.start < a.end - EPS:
                 found.append(f"{chain.tag}: {after.what} begins before {before.what} ends")
-            drawn_out = before.longest_s is not None and before.phase is not Phase.WAIT
+            drawn_out = before.drawn_out and before.phase is not Phase.WAIT
             if (contiguous(before, after) or drawn_out) and (drawn_out or before.days_before == after.days_before) and b.start > a.end + 2 * EPS:
                 found.append(f"{chain.tag}: {after.what} does not follow {before.what} at once")
     for block in blocks_of(chain):
@@ -78,6 +79,12 @@ def _pots(problem: Problem, by_key: dict[tuple[str, str], PlannedStep]) -> list[
     return [f"{pot}: its batches do not go in together" for pot, moments in went_in.items() if max(moments) - min(moments) > EPS]
 
 
+def _at_latest(step: Step, p: PlannedStep) -> float:
+    """Cooking that the food ends may last up to its longer time: until then its place is not free."""
+    longest = step.longest_s if step.longest_s is not None and step.phase is Phase.COOK else 0.0
+    return max(p.end, p.start + longest)
+
+
 Hot = tuple[str, str, float | None, float, float]
 
 
@@ -88,12 +95,15 @@ def _kept_hot(everything: Sequence[tuple[Chain, Step, PlannedStep, bool]]) -> li
         if step.appliance and step.phase in (Phase.COME_UP, Phase.COOK):
             spans.setdefault((step.appliance, chain.pot or chain.batch), []).append((step, p))
     return [
-        (place, batch, next((s.set_point_c for s, _ in reversed(rows) if s.set_point_c is not None), None), min(p.start for _, p in rows), max(p.end for _, p in rows))
+        (place, batch, next((s.set_point_c for s, _ in reversed(rows) if s.set_point_c is not None), None), min(p.start for _, p in rows), max(_at_latest(s, p) for s, p in rows))
         for (place, batch), rows in spans.items()
     ]
 
 
-def _at(problem: Problem, moment: float, on: Sequence[tuple[Chain, Step, PlannedStep, bool]], hot: Sequence[Hot]) -> list[str]:
+Row = tuple[Chain, Step, PlannedStep, bool]
+
+
+def _at(problem: Problem, moment: float, on: Sequence[Row], inside: Sequence[Row], hot: Sequence[Hot]) -> list[str]:
     found = []
     # What is done once for a whole pot takes one pair of hands, whoever's step it is.
     once: dict[tuple[str, str], Step] = {}
@@ -118,8 +128,7 @@ def _at(problem: Problem, moment: float, on: Sequence[tuple[Chain, Step, Planned
             continue
         if len({h[2] for h in mine}) > 1:
             found.append(f"at {moment:.0f}: {place.name or key} at two set points")
-        rows = [(c, s) for c, s, _, _ in on if s.appliance == key]
-        cooking = {c.batch: min(c.pieces or 1, place.capacity or 10**9) for c, s in rows if s.phase is Phase.COOK}
+        cooking = {c.batch: min(c.pieces or 1, place.capacity or 10**9) for c, s, _, _ in inside if s.appliance == key}
         if place.capacity and sum(cooking.values()) > place.capacity:
             found.append(f"at {moment:.0f}: {sum(cooking.values())} pieces in {place.name or key}, which holds {place.capacity}")
     for name, limit in problem.limits_w:
@@ -127,4 +136,20 @@ def _at(problem: Problem, moment: float, on: Sequence[tuple[Chain, Step, Planned
         drawn = sum(problem.place(k).input_w or 0.0 for k in alight)
         if drawn > limit and len(alight) > 1:
             found.append(f"at {moment:.0f}: circuit {name} carries {drawn:.0f} of {limit:.0f} W")
+    return found
+
+
+def too_tight(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
+    """Batches that would keep the plates waiting if their cooking took its longer time; a wish like the window itself."""
+    found = []
+    by_key = {(p.batch, p.step): p for p in items}
+    for chain in problem.chains:
+        mains = [m for m, _ in chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP])]
+        at = 0.0
+        for step in mains:
+            p = by_key[chain.batch, step.key]
+            at = max(at, p.start) + (max(step.duration_s, step.longest_s or 0.0) if step.phase is Phase.COOK else step.duration_s)
+        planned_end = by_key[chain.batch, mains[-1].key].end
+        if at > max(planned_end, problem.serve_until) + len(mains) * EPS:
+            found.append(f"{chain.tag} would be {at - problem.serve_until:.0f} s late")
     return found

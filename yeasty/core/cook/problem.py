@@ -1,7 +1,7 @@
 """What is planned, and what a plan is: the words that every way of planning shares."""
 
 import itertools
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,6 +11,8 @@ from yeasty.core.errors import RuleError
 # Day-before work is done between these hours of its own day [s after midnight].
 WORK_FROM_S, WORK_UNTIL_S = 8 * 3600.0, 20 * 3600.0
 DAY_S = 86400.0
+# No plan reaches further back from its serving day [s].
+HORIZON_S = 15 * 86400
 
 
 @dataclass(frozen=True)
@@ -282,6 +284,27 @@ def check_problem(problem: Problem) -> None:
             raise RuleError(f"{chain.tag}", "goes back a day", "Put day-before work first.")
         if any(days) and problem.midnight is None:
             raise RuleError(f"{chain.tag}", "has day-before work, and the serving day is not known", "Give the shift a serving time.")
+
+
+def latest_end(step: Step, planned: PlannedStep) -> float:
+    """Until when a step may last that the food ends [s]; its planned end where the clock does."""
+    return max(planned.end, planned.start + step.duration_s + step.overrun_s)
+
+
+def overrun_s(chain: Chain) -> float:
+    """By how much a batch may be later than planned, where the food ends its steps [s]."""
+    return sum(s.overrun_s for s in chain.steps)
+
+
+def overloads(problem: Problem, places: Iterable[str], limit_w: float) -> list[tuple[str, ...]]:
+    """Smallest sets of appliances that together draw more than a circuit carries."""
+    found: list[tuple[str, ...]] = []
+    keys = sorted(places)
+    for size in range(2, len(keys) + 1):
+        for some in itertools.combinations(keys, size):
+            if sum(problem.place(k).input_w or 0.0 for k in some) > limit_w and not any(set(f) <= set(some) for f in found):
+                found.append(some)
+    return found
 
 
 def worded(seconds: float) -> str:

@@ -64,7 +64,8 @@ class Step:
     for_altitude_m : altitude that the time was worked out for, None for sea level
     days_before : done this many days before serving (a soak, a chill, drying), 0 for the day itself
     longest_s : for a wait that may take anything between two lengths (a rest of 10 to 30 min) the longer of them [s];
-        `duration_s` is the shorter. None where it lasts as long as it lasts
+        `duration_s` is the shorter. For cooking that the food ends, by core or cue: the longest that it may take beyond
+        the first guess. None where it lasts as long as it lasts
     """
 
     key: str
@@ -86,9 +87,19 @@ class Step:
     longest_s: float | None = None
 
     @property
+    def drawn_out(self) -> bool:
+        """Whether it is a wait that the cook may draw out."""
+        return self.longest_s is not None and self.phase in RANGED_PHASES
+
+    @property
     def slack_s(self) -> float:
         """By how much it may be drawn out at no cost [s]."""
-        return 0.0 if self.longest_s is None else max(0.0, self.longest_s - self.duration_s)
+        return max(0.0, (self.longest_s or 0.0) - self.duration_s) if self.drawn_out else 0.0
+
+    @property
+    def overrun_s(self) -> float:
+        """By how much the food may take longer than the first guess [s]."""
+        return max(0.0, (self.longest_s or 0.0) - self.duration_s) if self.phase is Phase.COOK else 0.0
 
 
 def step_from_record(record: Mapping[str, Any]) -> Step:
@@ -142,7 +153,7 @@ def contiguous(before: Step, after: Step) -> bool:
     >>> contiguous(load, cook), contiguous(cook, load)
     (True, True)
     """
-    if before.longest_s is not None:
+    if before.drawn_out:
         return False
     return before.phase in (Phase.COOK, Phase.LOAD) or after.phase in (Phase.COOK, Phase.WAIT)
 
@@ -193,9 +204,12 @@ def check_steps(steps: Sequence[Step]) -> list[RuleError]:
         if step.longest_s is not None:
             if step.longest_s < step.duration_s:
                 found.append(RuleError(field, "lasts longer at least than at most", "Give the shorter time first."))
+            elif step.phase is Phase.COOK and step.during_offset_s is None:
+                if step.end_rule is EndRule.CLOCK:
+                    found.append(RuleError(field, "ends by the clock and has two times", "Say what ends it (core, cue, weight, match), or give one time."))
             elif step.phase not in RANGED_PHASES or step.attention is not Attention.FREE or step.during_offset_s is not None:
                 found.append(
-                    RuleError(field, "cannot be drawn out", "Only a wait without hands may last between two times: a rest, a rise, a soak, a chill.")
+                    RuleError(field, "cannot last between two times", "Only a wait without hands may (a rest, a rise, a soak, a chill), or cooking that the food ends.")
                 )
         if not 0 <= step.days_before <= 30:
             found.append(RuleError(field, f"{step.days_before} days before", "Give 0 to 30 days."))

@@ -19,7 +19,9 @@ from typing import Any
 from yeasty.core.errors import RuleError
 
 FORMAT = "yeasty-trial-archive"
-VERSION = 4
+VERSION = 5
+# Older ones that hold nothing else than is read today: what came after only adds.
+READS = (4, VERSION)
 MOST_BYTES = 200 * 1024 * 1024
 MOST_MEMBERS = 5000
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -150,8 +152,8 @@ def unpack(data: bytes) -> Contents:
     problems += _schema_problems(manifest, "manifest")
     if problems:
         raise BadArchive(problems)
-    if manifest["version"] != VERSION:
-        raise BadArchive([f"it has version {manifest['version']}; this program reads version {VERSION}"])
+    if manifest["version"] not in READS:
+        raise BadArchive([f"it has version {manifest['version']}; this program reads versions {' and '.join(map(str, READS))}"])
     for name, data_ in members.items():
         if name != "manifest.json" and manifest["files"].get(name) != sha256(data_).hexdigest():
             problems.append(f"“{name}” is not as the manifest says")

@@ -19,6 +19,8 @@ const phases: [Schemas['Phase'], string][] = [['prepare', 'prepare'], ['come_up'
 const words = reactive({ name: props.method.name, tag: props.method.tag, batch: massText(props.method.batch_kg), piece: massText(props.method.piece_kg), start: temperatureText(props.method.start_c), pieces: props.method.pieces_per_batch, hold: props.method.hold_limit_s === null ? '' : durationText(props.method.hold_limit_s) })
 /** Words on the dial that somebody knows the temperature of. */
 const dialOf = (r: Row) => (appliances.value?.find((a) => a.id === r.appliance_id)?.dial ?? []).filter((d) => d.celsius !== null && d.celsius !== undefined)
+/** Waits that may be drawn out, and cooking that the food ends: between two times. */
+const mayLast = (r: Row) => (['prepare', 'wait'].includes(r.phase) && r.attention === 'free' && !r.offset) || (r.phase === 'cook' && r.end_rule !== 'clock' && !r.offset)
 /** Rules that answer how long, by what heats. */
 function rulesFor(r: Row): string[] {
   const kind = appliances.value?.find((a) => a.id === r.appliance_id)?.kind ?? ''
@@ -44,7 +46,7 @@ async function save() {
   const items = rows.value.map((r) => ({
     ...kept(before.get(r.id ?? ''), r),
     id: r.id, what: r.what, attention: r.attention, phase: r.phase, duration_s: r.duration, end_rule: r.end_rule,
-    during_offset_s: r.offset || null, end_core_c: r.end_rule === 'core' ? r.core || null : null, end_cue: ['cue', 'match'].includes(r.end_rule) ? r.cue : '', end_kg: r.end_rule === 'weight' ? r.weight || null : null, days_before: r.days, longest_s: ['prepare', 'wait'].includes(r.phase) ? r.longest || null : null,
+    during_offset_s: r.offset || null, end_core_c: r.end_rule === 'core' ? r.core || null : null, end_cue: ['cue', 'match'].includes(r.end_rule) ? r.cue : '', end_kg: r.end_rule === 'weight' ? r.weight || null : null, days_before: r.days, longest_s: mayLast(r) ? r.longest || null : null,
     appliance_id: r.appliance_id || null, set_point_c: r.set_point || null, power_w: r.power || null,
   }))
   if (await props.edit((_, headers) => api.PUT('/api/v1/trials/{trial_id}/methods/{method_id}/steps', { ...path, headers, body: { items } }))) return
@@ -84,7 +86,7 @@ const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{tr
             <label class="field short">Set to<el-input v-model="r.set_point" placeholder="200 °C" /><span v-if="dialOf(r).length" class="dial"><button v-for="d in dialOf(r)" :key="d.word" type="button" class="word" :title="d.measured ? 'measured' : 'not measured'" @click.prevent="r.set_point = temperatureText(Number(d.celsius))">{{ d.word }} {{ temperatureText(Number(d.celsius)) }}</button></span></label>
             <label class="field short">Power into food<el-input v-model="r.power" placeholder="700 W" /></label>
           </template>
-          <label v-if="['prepare', 'wait'].includes(r.phase) && r.attention === 'free' && !r.offset" class="field short">Up to<el-input v-model="r.longest" placeholder="no longer" /></label>
+          <label v-if="mayLast(r)" class="field short">{{ r.phase === 'cook' ? 'At most' : 'Up to' }}<el-input v-model="r.longest" :placeholder="r.phase === 'cook' ? 'not known' : 'no longer'" /></label>
           <label v-if="['prepare', 'wait'].includes(r.phase)" class="field short">Days before<el-input-number v-model="r.days" :min="0" :max="30" :controls="false" /></label>
           <span class="grow" />
           <button type="button" class="act quiet" :disabled="i === 0" aria-label="Move up" @click="move(i, -1)">↑</button>

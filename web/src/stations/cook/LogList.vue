@@ -16,6 +16,7 @@ function words(e: FoldEntry): string {
     case 'weight': return `${p.of}: ${mass(Number(p.kg))}`
     case 'energy': return `${(Number(p.joule) / 3.6e6).toFixed(2)} kWh`
     case 'extended': return `${step}: ${Number(p.seconds) > 0 ? '+' : '−'}${minutes(Math.abs(Number(p.seconds)))}`
+    case 'foreseen': return `${step}: ${temperature(Number(p.target_c))} at about ${clock(Number(p.ends_at), props.zone)}, between ${clock(Number(p.low), props.zone)} and ${clock(Number(p.high), props.zone)}`
     case 'effort': return [p.hands_s && `hands ${minutes(Number(p.hands_s))}`, p.wash_items && `${p.wash_items} to wash`, p.wash_s && `washing ${minutes(Number(p.wash_s))}`, (e.payload.nuisance as string[] | undefined)?.join(', ')].filter(Boolean).join(', ')
     case 'handling_error': case 'void': return String(p.why)
     case 'ready': { const items = (e.payload.items as { text: string; waived?: string }[]) ?? []; const w = items.filter((i) => i.waived); return `${items.length - w.length} ticked${w.length ? `; not needed: ${w.map((i) => `${i.text} (${i.waived})`).join('; ')}` : ''}` }
@@ -31,7 +32,7 @@ function words(e: FoldEntry): string {
     default: return String(p.text ?? step ?? '')
   }
 }
-const KIND: Record<string, string> = { handling_error: 'handling error', started: 'started', in: 'in', out: 'out', timer_done: 'timer stopped', wash_item: 'washed up', confirmed: 'it started', looked: 'looked in', rescued: 'rescue' }
+const KIND: Record<string, string> = { handling_error: 'handling error', started: 'started', in: 'in', out: 'out', timer_done: 'timer stopped', wash_item: 'washed up', confirmed: 'it started', looked: 'looked in', foreseen: 'by its probe', rescued: 'rescue' }
 const editing = ref<string | null>(null)
 const value = ref('')
 const correctable = (e: FoldEntry) => ['temperature', 'weight', 'cue', 'note'].includes(e.kind)

@@ -1,0 +1,179 @@
+"""Plans where something is scarce, and where the food says when it is done."""
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bench.instances import FOLDER, problem, read
+from yeasty.core.cook import plan_narrow
+from yeasty.core.cook.bench import RunState, StepRun
+from yeasty.core.cook.entries import Entry, EntryKind
+from yeasty.core.cook.foresee import Foretold, foreseen
+from yeasty.core.cook.plan import solve
+from yeasty.core.cook.plan_check import too_tight, violations
+from yeasty.core.cook.plan_narrow import competing, hardest
+from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem, overloads
+from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps, contiguous
+
+SERVE = 100_000.0
+
+
+def test_the_kept_instances_are_those_of_the_generator() -> None:
+    kept = sorted(p.stem for p in FOLDER.glob("*.json"))
+    assert len(kept) >= 24
+    for stem in kept[::5]:
+        methods, people, seed = (int(part[1:]) for part in stem.split("-"))
+        assert read(FOLDER / f"{stem}.json") == problem(methods, people, seed, 15 if methods <= 8 else 15 + 2 * methods)
+
+
+def test_appliances_that_a_circuit_does_not_carry_together_compete() -> None:
+    whole = problem(12, 1, 1)
+    assert overloads(whole, ["air", "deep", "micro"], 3300.0) == [("air", "deep")]
+    groups = [{s.appliance for c in group for s in c.steps if s.appliance} for group in competing(whole)]
+    assert {"air", "deep"} in groups
+    assert all(len(group) < len(whole.chains) for group in competing(whole))
+    assert {"air"} not in groups, "what is part of a larger competition is not looked at again"
+
+
+def test_those_of_one_vessel_compete_together() -> None:
+    whole = problem(10, 1, 1)
+    potted = replace(whole, chains=tuple(replace(c, pot="kettle") if c.batch in ("m5", "m0") else c for c in whole.chains))
+    for group in competing(potted):
+        batches = {c.batch for c in group}
+        assert ("m0" in batches) == ("m5" in batches)
+
+
+@settings(max_examples=6, deadline=None)
+@given(st.integers(5, 7), st.integers(1, 2), st.integers(10, 60))
+def test_the_best_plan_of_some_bounds_the_plan_of_all(methods: int, people: int, seed: int) -> None:
+    whole = problem(methods, people, seed)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(plan_narrow, "LEAST", 99)
+        plain = {r.name: r for r in solve(whole, 20.0).ranks}
+        patch.setattr(plan_narrow, "LEAST", 2)
+        beside = solve(whole, 20.0)
+        narrow = hardest(whole, 10.0, 0)
+    assert violations(whole, beside.items) == []
+    longest = next(r for r in beside.ranks if r.name == "longest hold")
+    assert longest.bound <= plain["longest hold"].value
+    assert plain["longest hold"].bound <= longest.value
+    if narrow is not None:
+        assert {c.batch for c in narrow.model.problem.chains} < {c.batch for c in whole.chains}
+
+
+def test_a_scarce_circuit_is_planned_with_its_proof() -> None:
+    whole = read(FOLDER / "m12-p2-s1.json")
+    plan = solve(whole, 30.0, 1)
+    assert violations(whole, plan.items) == []
+    longest = next(r for r in plan.ranks if r.name == "longest hold")
+    assert longest.proven
+    assert longest.value == longest.bound == plan.longest_hold_s
+
+
+def roast(tag: str, guess: float, longest: float | None, oven: str = "oven", set_point: float = 200.0) -> Chain:
+    """Cooking that ends by its core, straight out, rested and plated."""
+    rows = (
+        Step("c", "Roast", Attention.FREE, Phase.COOK, guess, EndRule.CORE, end_core_c=74, appliance=oven, set_point_c=set_point, longest_s=longest),
+        Step("o", "Take out", Attention.HANDS, Phase.OUT, 30), Step("w", "Rest", Attention.FREE, Phase.WAIT, 120), Step("p", "Plate", Attention.HANDS, Phase.PLATE, 30),
+    )  # fmt: skip
+    return Chain(tag.lower(), tag, tuple(replace(s, key=f"{tag}{s.key}") for s in rows), 6)
+
+
+def test_what_may_cook_longer_still_meets_the_others() -> None:
+    exact = Problem((roast("A", 900, 900), roast("B", 900, 1260)), SERVE, SERVE + 120)
+    plan = solve(exact, 3.0)
+    holds = dict(plan.holds)
+    assert plan.notes == ()
+    assert holds["b"] >= 360, "food that may take six minutes longer is planned to be done six minutes before"
+    assert too_tight(exact, plan.items) == []
+    careless = tuple(replace(p, start=p.start + 360, end=p.end + 360) if p.batch == "b" and p.step != "Bp" else p for p in plan.items)
+    assert too_tight(exact, careless) != []
+
+
+def test_the_oven_is_not_given_away_before_the_latest_end() -> None:
+    chains = (roast("A", 600, 1200, set_point=180), roast("B", 600, None, set_point=220))
+    shared = Problem(chains, SERVE, SERVE + 3600, places=(Place("oven", "Oven", capacity=12),))
+    plan = solve(shared, 3.0)
+    assert violations(shared, plan.items) == []
+    at = {p.step: p for p in plan.items}
+    assert at["Bc"].start >= at["Ac"].start + 1200 or at["Ac"].start >= at["Bc"].end
+    early = tuple(replace(p, start=at["Ac"].start + 700 + p.start - at["Bc"].start, end=at["Ac"].start + 700 + p.end - at["Bc"].start) if p.batch == "b" else p for p in plan.items)
+    assert any("two set points" in v for v in violations(shared, early))
+
+
+def test_no_time_to_run_over_is_named_as_what_clashes() -> None:
+    late = Problem((roast("A", 900, 1500),), SERVE, SERVE + 60, not_before=SERVE - 1200)
+    plan = solve(late, 3.0)
+    assert "A may cook 10 min longer and still meets the others" in plan.clashing
+    assert "nothing begins before now" in plan.clashing
+
+
+def test_cooking_lasts_between_two_times_only_where_the_food_ends_it() -> None:
+    ended = roast("A", 600, 900).steps
+    assert check_steps(ended) == []
+    assert [w.message for w in check_steps((replace(ended[0], end_rule=EndRule.CLOCK, end_core_c=None), *ended[1:]))] == ["ends by the clock and has two times"]
+    assert [w.message for w in check_steps((replace(ended[0], longest_s=300), *ended[1:]))] == ["lasts longer at least than at most"]
+    assert contiguous(ended[0], ended[1]), "food that is done is taken out at once, however long it took"
+
+
+NOW = SERVE - 600
+RUN = StepRun("a", "Ac", NOW - 300, NOW + 600, RunState.RUNNING)
+
+
+def told(ready: float, spread: float = 30.0, **more: object) -> Foretold:
+    return replace(Foretold("probe", ready, ready - spread, ready + spread, None, 74.0), **more)  # type: ignore[arg-type]
+
+
+def an_entry(n: int, kind: EntryKind, payload: dict[str, object], supersedes: str | None = None) -> Entry:
+    return Entry(f"e{n}", "a", kind, NOW - 60 + n, "d", n, payload, supersedes)
+
+
+def test_what_a_probe_foretells_is_said_once_it_leaves_the_rhythm() -> None:
+    steps = roast("A", 900, None).steps
+
+    def say(t: Foretold, entries: tuple[Entry, ...] = (), run: StepRun = RUN) -> dict[str, object] | None:
+        return foreseen("a", steps, [run], t, entries, NOW)
+
+    assert say(told(NOW + 900)) == {"step": "Ac", "ends_at": NOW + 900, "low": NOW + 870, "high": NOW + 930, "target_c": 74.0}
+    assert say(told(NOW + 660)) is None, "within a cook's rhythm"
+    assert say(told(NOW + 900, spread=400)) is None, "what is expected lies within its range"
+    assert say(told(NOW + 900, basis="size")) is None
+    assert say(replace(told(NOW + 900), ready_at=None)) is None
+    assert say(told(NOW + 900), run=replace(RUN, state=RunState.TODO)) is None
+    pulled = say(told(NOW + 900, pull_at=NOW + 800.0))
+    assert pulled is not None
+    assert pulled["ends_at"] == NOW + 800
+    past = say(told(NOW - 200))
+    assert past is not None
+    assert past["ends_at"] == NOW, "a core that is there already ends nothing by itself"
+
+
+def test_a_foretelling_that_the_cook_took_back_is_not_made_again() -> None:
+    steps = roast("A", 900, None).steps
+    said = an_entry(1, EntryKind.FORESEEN, {"step": "Ac", "ends_at": NOW + 900, "low": NOW + 870, "high": NOW + 930, "target_c": 74.0})
+    again = told(NOW + 1500)
+    assert foreseen("a", steps, [replace(RUN, end=NOW + 900)], again, [said], NOW) is not None
+    assert foreseen("a", steps, [RUN], again, [said, an_entry(2, EntryKind.UNDONE, {}, "e1")], NOW) is None
+
+
+@given(st.floats(-2000, 5000), st.floats(1, 800), st.floats(-2000, 5000))
+def test_a_foretelling_never_lies_in_the_past_nor_outside_its_range(ready: float, spread: float, expected: float) -> None:
+    steps = roast("A", 900, None).steps
+    said = foreseen("a", steps, [replace(RUN, end=NOW + expected)], told(NOW + ready, spread), (), NOW)
+    if said is not None:
+        assert said["low"] <= said["ends_at"] <= said["high"]
+        assert said["ends_at"] >= round(NOW)
+        assert abs(said["ends_at"] - NOW - expected) > 89
+
+
+def test_planned_steps_of_a_batch_that_runs_over_keep_others_off() -> None:
+    begun = roast("A", 600, 1800)
+    items = tuple(PlannedStep("a", s.key, NOW - 300 + o, NOW - 300 + o + s.duration_s) for s, o in zip(begun.steps, (0, 600, 630, 750), strict=True))
+    asked = Problem(
+        (roast("B", 300, None, set_point=240),), SERVE + 1800, SERVE + 3600, not_before=NOW, fixed=((begun, items),),
+        places=(Place("oven", "Oven", capacity=12),),
+    )  # fmt: skip
+    plan = solve(asked, 2.0)
+    assert min(p.start for p in plan.items) >= NOW - 300 + 1800

@@ -1,0 +1,326 @@
+"""The constraints of a plan as CP-SAT sees them: order, vessels, hands, watching, limits, window, and what is wished for."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from itertools import pairwise
+from math import ceil, floor
+
+from ortools.sat.python import cp_model
+
+from yeasty.core.cook.plan_places import add_appliances, add_circuits
+from yeasty.core.cook.problem import (
+    DAY_S,
+    HORIZON_S,
+    WORK_FROM_S,
+    WORK_UNTIL_S,
+    Block,
+    Problem,
+    blocks_of,
+    hold_after,
+    overrun_s,
+    pots,
+    shared_count,
+    shared_steps,
+    worded,
+)
+from yeasty.core.cook.steps import Attention, Phase
+
+# Two hand works closer than this are a hurried moment [s].
+CALM_S = 45
+Starts = Mapping[tuple[str, str], int]
+
+
+class Model:
+    """The constraints of a problem, with groups of demands that may be left out to find which clash."""
+
+    def __init__(self, problem: Problem, off: frozenset[str] = frozenset(), hard: bool = False) -> None:
+        self.problem, self.off, self.hard = problem, off, hard
+        self.cp = cp_model.CpModel()
+        self.origin = floor(problem.serve_until) - HORIZON_S
+        self.tags = {c.batch: c.tag for c in problem.chains}
+        self.pots, self.shared = pots(problem.chains), shared_steps(problem.chains)
+        self.blocks: list[Block] = []
+        self.starts: list[cp_model.IntVar] = []
+        self.of_chain: dict[str, list[int]] = {}
+        self.groups: list[str] = []
+        self._variables()
+        self._order()
+        self._share_pots()
+        self._hands()
+        self._watching()
+        self.uses = add_appliances(self)
+        add_circuits(self)
+        self._wishes()
+
+    def group(self, name: str) -> bool:
+        """Whether a group of demands holds; every name is remembered."""
+        if name not in self.groups:
+            self.groups.append(name)
+        return name not in self.off
+
+    def at(self, seconds: float) -> int:
+        """A moment on the model's clock."""
+        return floor(seconds) - self.origin
+
+    def _variables(self) -> None:
+        # All work one after the other, twice over, and six hours: nothing on the day needs to lie further away.
+        room = 2 * sum(ceil(b.length) for c in self.problem.chains for b in blocks_of(c) if not b.days_before) + 6 * 3600
+        now = 0
+        if self.problem.not_before is not None and self.group("nothing begins before now"):
+            now = max(0, self.at(ceil(self.problem.not_before)))
+        earliest = max(now, self.at(self.problem.serve_from) - room)
+        self.latest = max(earliest, self.at(self.problem.serve_until)) + room
+        for chain in self.problem.chains:
+            self.of_chain[chain.batch] = []
+            for block in blocks_of(chain):
+                self.of_chain[chain.batch].append(len(self.blocks))
+                self.blocks.append(block)
+                n = len(self.starts)
+                self.starts.append(self.cp.new_int_var(now if block.days_before else earliest, self.latest, f"s{n}"))
+
+    def length(self, n: int) -> int:
+        """How long a block lasts [s]."""
+        return ceil(self.blocks[n].length)
+
+    def _order(self) -> None:
+        self.holds: dict[str, list[cp_model.LinearExpr]] = {}
+        self.idle: list[cp_model.LinearExpr] = []
+        self.excess: list[cp_model.IntVar] = []
+        self.limited = False
+        for chain in self.problem.chains:
+            mine = self.of_chain[chain.batch]
+            own = [self.blocks[n] for n in mine]
+            gaps: list[cp_model.LinearExpr] = []
+            room: list[cp_model.LinearExpr] = []
+            for k in range(1, len(mine)):
+                gap = self.starts[mine[k]] - self.starts[mine[k - 1]] - self.length(mine[k - 1])
+                self.cp.add(gap >= 0)
+                slack = floor(own[k - 1].slack_s)
+                if hold_after(own, k):
+                    room.append(gap)
+                    gaps.append(self._beyond(gap, slack) if slack else gap)
+                elif slack:
+                    # A rise or a soak that may be drawn out ends where the next step begins.
+                    if self.group(f"{chain.tag}: “{own[k - 1].last_main.what}” lasts at most {worded(own[k - 1].last_main.longest_s or 0.0)}"):
+                        self.over(gap, slack)
+                elif own[k].days_before == own[k - 1].days_before:
+                    self.idle.append(gap)
+            self.holds[chain.batch] = gaps
+            late = ceil(overrun_s(chain))
+            if late and self.group(f"{chain.tag} may cook {worded(late)} longer and still meets the others"):
+                # What the food ends may end later: what follows waits for it, or the window does.
+                last = mine[-1]
+                self.over(late - sum(room), 0) if room else self.over(self.starts[last] + self.length(last) + late, self.at(self.problem.serve_until))
+            if chain.hold_limit_s is not None and gaps and self.group(f"{chain.tag} waits at most {worded(chain.hold_limit_s)}"):
+                self.over(sum(gaps), ceil(chain.hold_limit_s))
+            for k, n in enumerate(mine):
+                days = own[k].days_before
+                if days and self.problem.midnight is not None and self.group(f"day-before work of {chain.tag} in working hours"):
+                    day = self.problem.midnight - days * DAY_S
+                    hands = max((o + s.duration_s for s, o in own[k].parts if s.attention is Attention.HANDS), default=0.0)
+                    self.over(self.at(day + WORK_FROM_S) - self.starts[n], 0)
+                    self.over(self.starts[n], self.at(day + WORK_UNTIL_S - hands))
+
+    def _beyond(self, gap: cp_model.LinearExprT, slack: int) -> cp_model.LinearExpr:
+        """What of a gap lies beyond a range that costs nothing [s]."""
+        held = self.cp.new_int_var(0, 3 * HORIZON_S, "")
+        self.cp.add_max_equality(held, [gap - slack, 0])
+        return held
+
+    def _share_pots(self) -> None:
+        """Batches of one vessel go through what they have in common at once."""
+        for own in self.pots.values():
+            last, count = self.of_chain[own[-1].batch], shared_count(own)
+            for chain in own[:-1]:
+                together = {s.key for s in chain.steps[:count]}
+                for mine, theirs in zip(self.of_chain[chain.batch], last, strict=False):
+                    first = self.blocks[mine].parts[0][0]
+                    # Also where the next thing is the cooking itself, of which each has its own length.
+                    if first.key in together or (first.phase is Phase.COOK and first is chain.steps[min(count, len(chain.steps) - 1)]):
+                        self.cp.add(self.starts[mine] == self.starts[theirs])
+
+    def over(self, expression: cp_model.LinearExprT, limit: int) -> None:
+        """Keep an expression at a limit: at any price where demands are hard, else as a wish of the first rank."""
+        self.limited = True
+        if self.hard:
+            self.cp.add(expression <= limit)
+            return
+        excess = self.cp.new_int_var(0, 3 * HORIZON_S, f"x{len(self.excess)}")
+        self.cp.add(expression - limit <= excess)
+        self.excess.append(excess)
+
+    def _stretches(self, n: int, attention: Attention) -> list[tuple[int, int, str]]:
+        """Stretches of a block that need hands or someone there, joined where they follow each other: offset, length, spot."""
+        found: list[tuple[int, int, str]] = []
+        for step, offset in sorted(self.blocks[n].parts, key=lambda p: p[1]):
+            if step.attention is not attention or (self.blocks[n].batch, step.key) in self.shared:
+                continue
+            spot = self.problem.place(step.appliance).spot if step.appliance else ""
+            start, end = floor(offset), ceil(offset + step.duration_s)
+            if found and start <= found[-1][0] + found[-1][1] and found[-1][2] == spot:
+                before = found.pop()
+                start, end = before[0], max(end, before[0] + before[1])
+            found.append((start, end - start, spot))
+        return found
+
+    def _fixed(self, attention: Attention) -> list[tuple[int, int, str]]:
+        """What begun batches need from now on: start, length, spot on the model's clock."""
+        now = self.problem.not_before
+        found = []
+        for chain, items in self.problem.fixed:
+            by_key = {s.key: s for s in chain.steps}
+            for p in items:
+                step = by_key[p.step]
+                if step.attention is attention and step.phase is not Phase.WASH_UP and (now is None or p.end > now):
+                    start = max(p.start, now) if now is not None else p.start
+                    spot = self.problem.place(step.appliance).spot if step.appliance else ""
+                    found.append((self.at(start), max(1, ceil(p.end - start)), spot))
+        return found
+
+    def _capped(self, fixed: Iterable[tuple[int, int, int]], capacity: int) -> list[tuple[int, int, int]]:
+        """Begun work as stretches that never need more than there is: it is as it is, and only new work gives way."""
+        rows = [f for f in fixed if f[1] > 0]
+        cuts = sorted({t for s, n, _ in rows for t in (s, s + n)})
+        found = []
+        for a, b in pairwise(cuts):
+            demand = min(capacity, sum(d for s, n, d in rows if s < b and s + n > a))
+            if demand:
+                found.append((a, b - a, demand))
+        return found
+
+    def cumulative(self, free: Sequence[tuple[cp_model.IntervalVar, int]], fixed: Iterable[tuple[int, int, int]], capacity: int) -> None:
+        """Never more at once than there is: new work with its demand, begun work (start, length, demand), capacity."""
+        rows = [
+            (self.cp.new_fixed_size_interval_var(a, length, f"f{a}"), demand) for a, length, demand in self._capped(fixed, capacity)
+        ]  # fmt: skip
+        every = [*free, *rows]
+        if capacity == 1 and all(d == 1 for _, d in every):
+            self.cp.add_no_overlap([i for i, _ in every])
+        elif every:
+            self.cp.add_cumulative([i for i, _ in every], [d for _, d in every], capacity)
+
+    def interval(self, n: int, offset: int, length: int) -> cp_model.IntervalVar:
+        """A stretch of a block: its number, offset and length [s]."""
+        return self.cp.new_fixed_size_interval_var(self.starts[n] + offset, max(1, length), f"i{n}_{offset}")
+
+    def _hands(self) -> None:
+        walk = ceil(self.problem.walk_s)
+        self.hand_works = [(n, o, length + walk) for n in range(len(self.blocks)) for o, length, _ in self._stretches(n, Attention.HANDS)]
+        hands = "one pair of hands" if self.problem.people == 1 else f"{self.problem.people} pairs of hands"
+        if self.group(hands):
+            free = [(self.interval(n, o, length), 1) for n, o, length in self.hand_works]
+            self.cumulative(free, [(a, length, 1) for a, length, _ in self._fixed(Attention.HANDS)], self.problem.people)
+
+    def _watching(self) -> None:
+        """Whoever watches stays: nobody's hands are needed elsewhere than there are people left for."""
+        watched = [(n, o, length, spot) for n in range(len(self.blocks)) for o, length, spot in self._stretches(n, Attention.WATCHED) if spot]
+        fixed = [f for f in self._fixed(Attention.WATCHED) if f[2]]
+        spots = sorted({w[3] for w in watched} | {f[2] for f in fixed})
+        if not spots or not self.group("someone stays where it is watched"):
+            return
+        walk = ceil(self.problem.walk_s)
+        hands = [(n, o, length + walk, spot) for n in range(len(self.blocks)) for o, length, spot in self._stretches(n, Attention.HANDS)]
+        for here in spots:
+            own = [(n, o, length) for n, o, length, spot in watched if spot == here]
+            own_fixed = [(a, length, 1) for a, length, spot in fixed if spot == here]
+            away = [(n, o, length) for n, o, length, spot in [*hands, *watched] if spot and spot != here]
+            away_fixed = [(a, length, 1) for a, length, spot in [*self._fixed(Attention.HANDS), *fixed] if spot and spot != here]
+            if self.problem.people == 1:
+                # Watching at one spot may overlap with watching there; only work elsewhere is shut out.
+                for w in own:
+                    self.cumulative([(self.interval(*w), 1)], away_fixed, 1)
+                    for other in away:
+                        self._apart(w, other)
+                for a, length, _ in own_fixed:
+                    for other in away:
+                        self._apart_from_fixed(other, a, length)
+            else:
+                free = [(self.interval(*w), 1) for w in [*own, *away]]
+                self.cumulative(free, [*own_fixed, *away_fixed], self.problem.people)
+
+    def _apart(self, a: tuple[int, int, int], b: tuple[int, int, int], gap: int = 0) -> cp_model.IntVar | None:
+        """Two stretches never at once; None where they are of one block and cannot be."""
+        if a[0] == b[0]:
+            return None
+        first = self.cp.new_bool_var("")
+        self.cp.add(self.starts[a[0]] + a[1] + a[2] + gap <= self.starts[b[0]] + b[1]).only_enforce_if(first)
+        self.cp.add(self.starts[b[0]] + b[1] + b[2] + gap <= self.starts[a[0]] + a[1]).only_enforce_if(first.negated())
+        return first
+
+    def _apart_from_fixed(self, a: tuple[int, int, int], start: int, length: int, gap: int = 0) -> None:
+        first = self.cp.new_bool_var("")
+        self.cp.add(self.starts[a[0]] + a[1] + a[2] + gap <= start).only_enforce_if(first)
+        self.cp.add(start + length + gap <= self.starts[a[0]] + a[1]).only_enforce_if(first.negated())
+
+    def _wishes(self) -> None:
+        p = self.problem
+        low, high = self.at(p.serve_from), self.at(p.serve_until)
+        self.outside: list[cp_model.IntVar] = []
+        self.served: dict[str, cp_model.LinearExpr] = {}
+        self.hold: dict[str, cp_model.IntVar] = {}
+        for chain in p.chains:
+            last = self.of_chain[chain.batch][-1]
+            done = self.starts[last] + self.length(last)
+            self.served[chain.batch] = done
+            if self.hard and self.group("plates meet in the window"):
+                self.cp.add(done >= low)
+                self.cp.add(done <= high)
+            out = self.cp.new_int_var(0, 3 * HORIZON_S, "")
+            self.cp.add(out >= low - done)
+            self.cp.add(out >= done - high)
+            self.outside.append(out)
+            held = self.cp.new_int_var(0, 3 * HORIZON_S, "")
+            self.cp.add(held == sum(self.holds[chain.batch])) if self.holds[chain.batch] else self.cp.add(held == 0)
+            self.hold[chain.batch] = held
+        self.longest = self.cp.new_int_var(0, 3 * HORIZON_S, "longest")
+        self.shortest = self.cp.new_int_var(0, 3 * HORIZON_S, "shortest")
+        for held in self.hold.values():
+            self.cp.add(self.longest >= held)
+            self.cp.add(self.shortest <= held)
+        self.earliest = self.cp.new_int_var(0, 3 * HORIZON_S, "earliest")
+        for s, block in zip(self.starts, self.blocks, strict=True):
+            if not block.days_before:
+                self.cp.add(self.earliest <= s)
+
+    def calm(self) -> list[cp_model.IntVar]:
+        """For each hand work whether the next leaves a moment's peace; only worth its variables in its own rank."""
+        found, intervals = [], []
+        for k, (n, o, length) in enumerate(self.hand_works):
+            calm = self.cp.new_bool_var(f"calm{k}")
+            end = self.cp.new_int_var(0, 4 * HORIZON_S, "")
+            self.cp.add(end == self.starts[n] + o + length + CALM_S * calm)
+            size = self.cp.new_int_var(length, length + CALM_S, "")
+            self.cp.add(size == length + CALM_S * calm)
+            intervals.append(self.cp.new_interval_var(self.starts[n] + o, size, end, f"c{k}"))
+            found.append(calm)
+        if self.problem.people == 1:
+            self.cp.add_no_overlap(intervals)
+        else:
+            self.cp.add_cumulative(intervals, [1] * len(intervals), self.problem.people)
+        return found
+
+    def moved(self) -> list[cp_model.IntVar]:
+        """For each block how far it is moved from the plan before [s]."""
+        was = {(p.batch, p.step): p.start for p in self.problem.before}
+        found = []
+        for n, block in enumerate(self.blocks):
+            old = was.get((block.batch, block.parts[0][0].key))
+            if old is not None:
+                d = self.cp.new_int_var(0, 3 * HORIZON_S, "")
+                self.cp.add_abs_equality(d, self.starts[n] - self.at(old))
+                found.append(d)
+        return found
+
+    def keys(self) -> list[tuple[str, str]]:
+        """What each block is known by outside this model: its batch and its first step."""
+        return [(b.batch, b.parts[0][0].key) for b in self.blocks]
+
+    def starts_in(self, solver: cp_model.CpSolver) -> dict[tuple[str, str], int]:
+        """Where a search put each block [s since 1970]."""
+        return {k: solver.value(s) + self.origin for k, s in zip(self.keys(), self.starts, strict=True)}
+
+    def hint(self, starts: Mapping[tuple[str, str], float]) -> None:
+        """Let the next search begin from these."""
+        self.cp.clear_hints()  # type: ignore[no-untyped-call]
+        for k, s in zip(self.keys(), self.starts, strict=True):
+            if k in starts:
+                self.cp.add_hint(s, max(0, self.at(starts[k])))

@@ -1,0 +1,105 @@
+"""Only what is scarce, first: the batches that compete for it, planned alone, bound what all of them together can reach.
+
+A batch left out asks for nothing, so that no plan of all can have a shorter longest hold, or smaller differences, than the best plan of
+some. Those who share what is scarcest come close to the whole, and their plan is a good place to begin from.
+"""
+
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from ortools.sat.python import cp_model
+
+from yeasty.core.cook.plan_model import Model, Starts
+from yeasty.core.cook.plan_words import LONGEST, SPREAD
+from yeasty.core.cook.problem import Chain, Problem, overloads
+
+# Fewer batches than this are searched as they are.
+LEAST = 9
+# More that compete for one thing are no easier than all.
+MOST = 14
+# How far from the narrow plan the whole may lie, tried in turn [s]; last anywhere.
+NEAR_S = (0, 900)
+FOUND = (cp_model.OPTIMAL, cp_model.FEASIBLE)
+
+
+def search(seconds: float, seed: int) -> cp_model.CpSolver:
+    """A search for at most so long [s]."""
+    solver = cp_model.CpSolver()
+    solver.parameters.max_time_in_seconds = max(0.05, seconds)
+    solver.parameters.random_seed = seed
+    # More ways of searching than there are cores: they take turns, and their variety is what finds good plans.
+    solver.parameters.num_workers = 8
+    return solver
+
+
+def competing(problem: Problem) -> list[tuple[Chain, ...]]:
+    """Batches that compete for an appliance, or for appliances that a circuit does not carry together; whole vessels."""
+    places = {s.appliance for c in problem.chains for s in c.steps if s.appliance}
+    wants: list[set[str]] = [{p} for p in places if problem.place(p).rings == 1]
+    for name, limit in problem.limits_w:
+        wants += [set(some) for some in overloads(problem, [p for p in places if problem.place(p).circuit == name], limit)]
+    groups: list[tuple[Chain, ...]] = []
+    for want in sorted(wants, key=lambda w: (-len(w), sorted(w))):
+        batches = {c.batch for c in problem.chains if any(s.appliance in want for s in c.steps)}
+        vessels = {c.pot for c in problem.chains if c.batch in batches and c.pot}
+        group = tuple(c for c in problem.chains if c.batch in batches or c.pot in vessels)
+        if 2 <= len(group) <= MOST and len(group) < len(problem.chains) and not any(set(group) <= set(g) for g in groups):
+            groups.append(group)
+    return groups
+
+
+@dataclass
+class Narrow:
+    """The batches that compete hardest, planned alone as far as the ranks have come."""
+
+    model: Model
+    starts: Starts
+    seed: int
+
+    def next(self, name: str, seconds: float) -> int | None:
+        """What no plan of all can better for this wish; None where it is not known. The narrow plan is held at what it reached."""
+        expression = {LONGEST: self.model.longest, SPREAD: self.model.longest - self.model.shortest}.get(name)
+        if expression is None:
+            return None
+        self.model.hint(self.starts)
+        self.model.cp.minimize(expression)
+        solver = search(seconds, self.seed)
+        if solver.solve(self.model.cp) not in FOUND:
+            return None
+        self.starts = self.model.starts_in(solver)
+        return round(solver.best_objective_bound)
+
+    def hold(self, name: str, value: int) -> None:
+        """Let the narrow plan be no worse than the whole is in a wish that is settled; the whole is never better."""
+        if name == LONGEST:
+            self.model.cp.add(self.model.longest <= value)
+        elif name == SPREAD:
+            self.model.cp.add(self.model.longest - self.model.shortest <= value)
+
+    def near(self, model: Model) -> Iterator[cp_model.CpModel]:
+        """The whole with these batches where the narrow plan has them, then near there."""
+        for away in NEAR_S:
+            tried = model.cp.clone()
+            for key, start in zip(model.keys(), model.starts, strict=True):
+                if key in self.starts:
+                    variable = tried.get_int_var_from_proto_index(start.index)
+                    tried.add_linear_constraint(variable, self.starts[key] - model.origin - away, self.starts[key] - model.origin + away)
+            yield tried
+
+
+def hardest(problem: Problem, seconds: float, seed: int) -> Narrow | None:
+    """The batches whose longest hold alone is proven to be longest; None where nothing is scarce, or all can be searched at once."""
+    if len(problem.chains) < LEAST:
+        return None
+    began = time.monotonic()
+    found: list[tuple[int, Narrow]] = []
+    groups = competing(problem)
+    for n, group in enumerate(groups):
+        keep = {c.batch for c in group}
+        narrow = Narrow(Model(replace(problem, chains=group, before=tuple(p for p in problem.before if p.batch in keep)), hard=True), {}, seed)
+        left = seconds - (time.monotonic() - began)
+        bound = narrow.next(LONGEST, left if n == len(groups) - 1 else left / 2)
+        if bound:
+            found.append((bound, narrow))
+    return max(found, key=lambda f: f[0])[1] if found else None
