@@ -8,10 +8,8 @@ killed. Loopback only, bounded: about five seconds a kill. Run:  PYTHONPATH=. .v
 import json
 import os
 import platform
-import shutil
 import signal
 import sys
-import tempfile
 import threading
 import time
 from collections import Counter
@@ -20,9 +18,9 @@ from random import Random
 
 import psycopg
 
-from tests.e2e.conftest import Served, serve, stop
+from bench.kitchens import kitchen
+from tests.e2e.conftest import Served
 from tests.e2e.test_faults import Hands, gunicorn_workers, wait_for_backends, write
-from yeasty.cli import prepare
 from yeasty.process import cluster
 
 
@@ -33,16 +31,11 @@ def part(served: Served, of: bytes) -> list[int]:
 
 def main(kills: int = 100, seed: int = 1) -> None:
     random = Random(seed)
-    folder = Path(tempfile.mkdtemp(prefix="yeasty-kills-", dir="/tmp"))
-    folder.chmod(0o755)
-    cluster.make(folder / "pg")
-    database = cluster.start(folder / "pg")
-    prepare(database.url, demo=True, fresh=False)
-    served = serve(database.url)
     done = threading.Event()
     began = time.monotonic()
     killed: Counter[str] = Counter()
-    try:
+    with kitchen() as own:
+        served = own.served
         hands = Hands(served.address)
         trial = hands.ask("GET", "/trials?search=chickpeas")["items"][0]["id"]
         shift = hands.ask("GET", f"/trials/{trial}/shifts")["items"][0]["id"]
@@ -62,13 +55,13 @@ def main(kills: int = 100, seed: int = 1) -> None:
                     for pid in part(served, b"yeasty.worker"):
                         os.kill(pid, signal.SIGKILL)
                 else:
-                    postgres = cluster.postmaster_pid(folder / "pg")
+                    postgres = cluster.postmaster_pid(own.folder / "pg")
                     if postgres is None:
                         continue
                     os.kill(postgres, signal.SIGKILL)
-                    database.process.wait(60)
-                    wait_for_backends(folder / "pg")
-                    database = cluster.start(folder / "pg", port=database.port)
+                    own.database.process.wait(60)
+                    wait_for_backends(own.folder / "pg")
+                    own.database = cluster.start(own.folder / "pg", port=own.database.port)
             except (AssertionError, ProcessLookupError, FileNotFoundError):
                 continue  # it is just being started again: nothing there to kill
             killed[what] += 1
@@ -76,7 +69,7 @@ def main(kills: int = 100, seed: int = 1) -> None:
         done.set()
         for w in writers:
             w.join(120)
-        with psycopg.connect(database.url) as db:
+        with psycopg.connect(own.database.url) as db:
             stored = [str(r[0]) for r in db.execute("select id from entry where shift_id = %s", (shift,))]
             numbers = [r[0] for r in db.execute("select number from entry where shift_id = %s", (shift,))]
         print(json.dumps({
@@ -85,11 +78,6 @@ def main(kills: int = 100, seed: int = 1) -> None:
             "lost": len(sent - set(stored)), "acknowledged_and_lost": len(acknowledged - set(stored)), "twice": len(stored) - len(set(stored)),
             "numbers_twice": len(numbers) - len(set(numbers)),
         }, indent=1))  # fmt: skip
-    finally:
-        done.set()
-        stop(served)
-        database.stop(signal.SIGQUIT)
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 if __name__ == "__main__":

@@ -8,22 +8,18 @@ minutes. Run:  PYTHONPATH=. .venv/bin/python bench/live.py [streams] [taps] [pro
 import json
 import os
 import platform
-import shutil
-import signal
 import statistics
 import sys
-import tempfile
 import threading
 import time
 import uuid
 from pathlib import Path
 from urllib.request import Request
 
-from tests.e2e.conftest import Served, serve, stop
+from bench.kitchens import kitchen
+from tests.e2e.conftest import Served
 from tests.e2e.test_faults import Hands
-from yeasty.cli import prepare
 from yeasty.devices.simulate import Kitchen as Served_
-from yeasty.process import cluster
 
 
 def listen(hands: Hands, shift: str, seen: dict[str, list[float]], ready: threading.Barrier, done: threading.Event) -> None:
@@ -41,10 +37,10 @@ def listen(hands: Hands, shift: str, seen: dict[str, list[float]], ready: thread
 def memory(served: Served) -> dict[str, list[float]]:
     """Resident MB by part, the program's own processes only."""
     found: dict[str, list[float]] = {"supervisor": [], "web": [], "worker": []}
-    todo = [served.process.pid]
-    while todo:
-        pid = todo.pop()
-        todo += [int(x) for x in Path(f"/proc/{pid}/task/{pid}/children").read_text().split()]
+    waiting = [served.process.pid]
+    while waiting:
+        pid = waiting.pop()
+        waiting += [int(x) for x in Path(f"/proc/{pid}/task/{pid}/children").read_text().split()]
         command = Path(f"/proc/{pid}/cmdline").read_bytes()
         kind = "web" if b"gunicorn" in command else "worker" if b"yeasty.worker" in command else "supervisor"
         status = Path(f"/proc/{pid}/status").read_text()
@@ -94,14 +90,9 @@ def plans_are_made(hands: Hands, shift: str, done: threading.Event) -> None:
 
 
 def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float = 0.2) -> None:
-    folder = Path(tempfile.mkdtemp(prefix="yeasty-bench-", dir="/tmp"))
-    folder.chmod(0o755)
-    cluster.make(folder / "pg")
-    database = cluster.start(folder / "pg")
-    prepare(database.url, demo=True, fresh=False)
-    served = serve(database.url)
     done = threading.Event()
-    try:
+    with kitchen() as own:
+        served = own.served
         hands = Hands(served.address)
         visit_everything(hands)
         trial = hands.ask("GET", "/trials?search=buns")["items"][0]["id"]
@@ -154,11 +145,6 @@ def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float 
             "shown_elsewhere_ms": {"median": p(arrivals, 50), "p95": p(arrivals, 95), "arrived": len(arrivals), "of": streams * taps},
             "resident_mb": used,
         }, indent=1))  # fmt: skip
-    finally:
-        done.set()
-        stop(served)
-        database.stop(signal.SIGQUIT)
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 def an_entry(batch: str, kind: str, payload: dict[str, object], device: str, counter: int) -> dict[str, object]:

@@ -52,7 +52,7 @@ from yeasty.store import trials
 from yeasty.store.base import now
 from yeasty.store.bench import Batch, EntryRow, ProbeLogRow, Shift
 from yeasty.store.devices import settle
-from yeasty.store.kitchen import circuits
+from yeasty.store.kitchen import circuits, rings_of
 from yeasty.store.people import Role
 
 cook = APIBlueprint("cook", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
@@ -172,7 +172,7 @@ def get_bench(path: ShiftPath) -> Response:
             number=max([e.number for e in entries] + [plan.number if plan else 0]),
             server_now=time.time(), incarnation=str(the_kitchen(db()).incarnation), gaps=gaps(measured),
             circuits=[CircuitLimit(name=c.name, limit_w=Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w(), base_w=c.base_w) for c in circuits(db())],
-            mains={str(a.id): MainsView(circuit=a.circuit, input_w=a.input_w or 0.0) for a in trials.appliances_of(db(), trial).values() if a.circuit and a.input_w},
+            mains={str(a.id): MainsView(circuit=a.circuit, input_w=a.input_w or 0.0, rings=rings_of(a)) for a in trials.appliances_of(db(), trial).values() if a.circuit and a.input_w},
         )
     )  # fmt: skip
 

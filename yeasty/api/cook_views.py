@@ -181,10 +181,11 @@ class CircuitLimit(BaseModel):
 
 
 class MainsView(BaseModel):
-    """The circuit an appliance hangs on and its full input [W]."""
+    """The circuit an appliance hangs on, its full input [W], and over how many rings that is."""
 
     circuit: str
     input_w: float
+    rings: int
 
 
 class BenchView(BaseModel):

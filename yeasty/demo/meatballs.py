@@ -37,6 +37,7 @@ def _tune(method: Method, heat_s: int, set_c: int, rest_s: int) -> None:
     for step in method.steps:
         if step.phase == "cook":
             step.duration_s, step.set_point_c, step.end_rule, step.end_core_c = heat_s, set_c, "core", CORE_C
+            step.longest_s = round(1.25 * heat_s)
         elif step.phase == "come_up":
             step.set_point_c = set_c
         elif step.phase == "wait":

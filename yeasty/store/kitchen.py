@@ -14,6 +14,9 @@ from yeasty.store.base import Base, Id, one_of
 
 MEASUREMENTS = ("water-test", "offset", "preheat")
 
+# A hob's rings, where nothing else is said: usual domestic hobs have four.
+USUAL_RINGS = 4
+
 
 class Kitchen(Base):
     """The one row of settings. `incarnation` changes when the database is restored from a backup."""
@@ -134,6 +137,11 @@ def what_stands(db: Session, appliance: Appliance, kind: str) -> Mapping[str, An
     if standing is not None:
         return dict(standing.result["measured"])
     return dict(rows[-1].result.get("before", {})) if rows else {}
+
+
+def rings_of(appliance: Appliance) -> int:
+    """Places that are set for themselves: of a hob its rings, else one."""
+    return USUAL_RINGS if appliance.kind == "hob" else 1
 
 
 def circuits(db: Session) -> list[Circuit]:

@@ -17,7 +17,7 @@ from yeasty.core.safety import circuits as core
 from yeasty.core.safety.contact import carrying
 from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_after, newest_plan
 from yeasty.store.devices import metered, probe_logs, stays
-from yeasty.store.kitchen import Appliance, circuits
+from yeasty.store.kitchen import Appliance, circuits, rings_of
 from yeasty.store.readings import readings_of
 from yeasty.store.safety import BatchSafety, core_readings, safety_of_batches, uses_of_probe
 
@@ -153,7 +153,7 @@ def _heatings(
                 spans.setdefault(str(step.appliance), []).extend((run.start, run.end))
         for key, moments in spans.items():
             a = used[key]
-            found.append(core.Heating(key, a.name, a.circuit, a.input_w, min(moments), max(moments)))
+            found.append(core.Heating(key, a.name, a.circuit, a.input_w, min(moments), max(moments), rings_of(a)))
     return found
 
 

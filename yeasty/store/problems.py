@@ -16,10 +16,8 @@ from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.appliances import capacity_for
 from yeasty.store.bench import Batch, Shift, entries_after, newest_plan
-from yeasty.store.kitchen import Appliance, circuits, newest_measurements, the_kitchen
+from yeasty.store.kitchen import Appliance, circuits, newest_measurements, rings_of, the_kitchen
 
-# A hob's rings, where nothing else is said: usual domestic hobs have four.
-USUAL_RINGS = 4
 # Change-over of an oven to another set point where its preheat was never measured [s/K].
 USUAL_CHANGE_S_PER_K = 6.0
 HOLDS_AIR = ("oven", "toaster_oven", "air_fryer", "deep_fryer", "grill", "smoker", "dehydrator")
@@ -104,5 +102,5 @@ def _place(db: Session, a: Appliance, batches: Sequence[Batch], chains: dict[str
             # First-order lag: a small step to another temperature takes about one time constant over the way that is left.
             change = float(lag["tau_s"]) / max(20.0, float(lag["full_c"]) - float(lag["start_c"]))
     return Place(
-        str(a.id), a.name, a.spot, holds, USUAL_RINGS if a.kind == "hob" else 1, a.circuit, a.input_w if a.kind != "hob" else None, change
+        str(a.id), a.name, a.spot, holds, rings_of(a), a.circuit, a.input_w if a.kind != "hob" else None, change
     )

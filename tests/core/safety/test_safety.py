@@ -281,3 +281,15 @@ def test_what_is_never_for_publishing_and_what_needs_a_statement() -> None:
     assert (
         keeps_from_publishing(["canning"], "Tested process of the national extension service, jar of 500 ml, 11 min") == []
     )
+
+
+def on_ring(start: float, end: float) -> Heating:
+    return Heating("hob", "Hob", "D", 7200, start, end, rings=4)
+
+
+def test_each_vessel_draws_its_share_and_never_more_than_the_whole() -> None:
+    assert [round(c.drawn_w) for c in circuit_loads([on_ring(0, 600)], {"D": Circuit("D", 32, 230)})] == [1800]
+    assert [round(c.drawn_w) for c in circuit_loads([on_ring(0, 600), on_ring(300, 900)], {"D": Circuit("D", 32, 230)})] == [3600]
+    assert [round(c.drawn_w) for c in circuit_loads([on_ring(0, 600)] * 6, {"D": Circuit("D", 32, 230)})] == [7200]
+    oven = Heating("oven", "Oven", "D", 3000, 0, 600)
+    assert [round(c.drawn_w) for c in circuit_loads([oven, oven], {"D": Circuit("D", 32, 230)})] == [3000]

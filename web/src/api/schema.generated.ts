@@ -4235,13 +4235,15 @@ export interface components {
         };
         /**
          * MainsView
-         * @description The circuit an appliance hangs on and its full input [W].
+         * @description The circuit an appliance hangs on, its full input [W], and over how many rings that is.
          */
         MainsView: {
             /** Circuit */
             circuit: string;
             /** Input W */
             input_w: number;
+            /** Rings */
+            rings: number;
         };
         /**
          * MapIn

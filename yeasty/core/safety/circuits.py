@@ -37,7 +37,8 @@ class Circuit:
 
 @dataclass(frozen=True)
 class Heating:
-    """An appliance that may heat from `start` to `end` [s], on a circuit, with its full input [W], None where unknown."""
+    """An appliance that may heat from `start` to `end` [s], on a circuit, with its full input [W], None where unknown,
+    spread over so many rings."""
 
     appliance: str
     name: str
@@ -45,6 +46,7 @@ class Heating:
     input_w: float | None
     start: float
     end: float
+    rings: int = 1
 
 
 @dataclass(frozen=True)
@@ -70,7 +72,8 @@ class CircuitLoad:
 
 
 def circuit_loads(heatings: Sequence[Heating], circuits: Mapping[str, Circuit]) -> list[CircuitLoad]:
-    """The heaviest moment of each circuit, the worst first. One appliance counts once, however many batches use it.
+    """The heaviest moment of each circuit, the worst first. One appliance counts once, however many batches use it; of a
+    hob as many of its rings as have something on them, each with its share of the full input.
 
     >>> b = Circuit("B", 13, 230)
     >>> one = Heating("f", "Deep fryer", "B", 1800, 0, 600)
@@ -84,8 +87,10 @@ def circuit_loads(heatings: Sequence[Heating], circuits: Mapping[str, Circuit]) 
         cuts = sorted({t for h in mine for t in (h.start, h.end)})
         moments = []
         for a, b in pairwise(cuts):
-            on = {h.appliance: h for h in mine if h.start < b and h.end > a}
-            moments.append((sum(h.input_w or 0.0 for h in on.values()), -a, b, on))
+            using = [h for h in mine if h.start < b and h.end > a]
+            on = {h.appliance: h for h in using}
+            drawn = sum((h.input_w or 0.0) * min(1.0, sum(u.appliance == key for u in using) / h.rings) for key, h in on.items())
+            moments.append((drawn, -a, b, on))
         if not moments:
             continue
         drawn, start, end, on = max(moments, key=lambda m: m[:2])

@@ -82,7 +82,7 @@ const saveWords = () => props.edit((_, headers) => api.PATCH('/api/v1/trials/{tr
         <div class="row">
           <label v-if="['turn', 'prepare', 'load'].includes(r.phase) || r.offset" class="field short">During the step before, after<el-input v-model="r.offset" placeholder="in order" /></label>
           <template v-if="['come_up', 'cook'].includes(r.phase)">
-            <label class="field">Appliance<el-select v-model="r.appliance_id" clearable><el-option v-for="a in appliances" :key="a.id" :value="a.id" :label="a.name" /></el-select></label>
+            <label class="field kind">Appliance<el-select v-model="r.appliance_id" clearable><el-option v-for="a in appliances" :key="a.id" :value="a.id" :label="a.name" /></el-select></label>
             <label class="field short">Set to<el-input v-model="r.set_point" placeholder="200 °C" /><span v-if="dialOf(r).length" class="dial"><button v-for="d in dialOf(r)" :key="d.word" type="button" class="word" :title="d.measured ? 'measured' : 'not measured'" @click.prevent="r.set_point = temperatureText(Number(d.celsius))">{{ d.word }} {{ temperatureText(Number(d.celsius)) }}</button></span></label>
             <label class="field short">Power into food<el-input v-model="r.power" placeholder="700 W" /></label>
           </template>

@@ -184,7 +184,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
   <main v-if="bench" class="bench" :class="{ rows: asRows, big }">
     <section class="left">
       <SimulatedClock v-if="bench.shift.simulated" :shift="shift" :rate="clock.rate" :now="tick" :zone="zone" @problem="problem = $event" />
-      <NextCard ref="card" :actions="actions" :steps="steps" :batches="batches" :now="tick" :undoable="undoable" :zone="zone" :waiting-for-plan="!bench.plan" :big="big" :stays="stays" :last="lastOf" :begun="begun" :together="together" :doubts="doubts" @act="doAction" @later="postpone" @undo="takeBack" @not-yet="(a, s) => extend(a.batch, s, a.step)" @sign="sign" @water="(a, w) => log(a.batch, 'looked', { water: w })">
+      <NextCard ref="card" :actions="actions" :runs="state.runs" :steps="steps" :batches="batches" :now="tick" :undoable="undoable" :zone="zone" :waiting-for-plan="!bench.plan" :big="big" :stays="stays" :last="lastOf" :begun="begun" :together="together" :doubts="doubts" @act="doAction" @later="postpone" @undo="takeBack" @not-yet="(a, s) => extend(a.batch, s, a.step)" @sign="sign" @water="(a, w) => log(a.batch, 'looked', { water: w })">
         <TimerStrip ref="strip" :timers="timers" :now="tick" :batches="batches" :key-label="keys.label('timer')" @set="(seconds, name, every) => log('', 'timer', { seconds, name, ...(every ? { every_s: every } : {}) })" @over="(id) => log('', 'timer_done', { timer: id })" @looked="(b) => { chosen = b; dialog = 'looked' }" />
         <div class="ahead small">
           <p v-for="[b, d] in doubts" :key="b" class="warn row"><span class="grow"><strong>{{ tagOf(b) }}</strong> {{ d }}</span><button class="act quiet" @click="open = 'probes'">Probes</button></p>
@@ -243,7 +243,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
 </template>
 
 <style scoped>
-.bench { display: grid; grid-template-columns: 360px 1fr; height: calc(100dvh - 58px - 56px); }
+.bench { display: grid; grid-template-columns: 360px 1fr; grid-template-rows: minmax(0, 1fr); height: calc(100dvh - 58px - 56px); }
 .left { padding: 16px 20px; overflow: auto; border-right: 1px solid var(--line); display: flex; flex-direction: column; gap: 12px; }
 .right { min-width: 0; display: flex; flex-direction: column; }
 .waiting { flex: 1; padding: 30px; }
@@ -256,5 +256,5 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
 .bench.big .left { border: 0; }
 .bench.rows { display: block; height: auto; padding-bottom: 190px; }
 .bench.rows .left { border: 0; padding: 12px 16px; }
-@media (min-width: 901px) { .bench.rows { display: grid; height: calc(100dvh - 114px); padding: 0; } }
+@media (min-width: 901px) { .bench.rows { display: grid; grid-template-rows: minmax(0, 1fr); height: calc(100dvh - 114px); padding: 0; } }
 </style>

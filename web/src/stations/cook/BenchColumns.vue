@@ -5,7 +5,7 @@ import { when, type FoldEntry, type StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, countdown, temperature } from '../../bench/units'
 import LoadLanes from './LoadLanes.vue'
-import type { Bench, BenchStep } from './useBench'
+import { circuitsUsed, type Bench, type BenchStep } from './useBench'
 import type { BatchOutlook } from './useOutlook'
 
 const props = defineProps<{ bench: Bench; runs: StepRun[]; now: number; chosen: string | null; standing: FoldEntry[]; outlook: Map<string, BatchOutlook>; zone?: string }>()
@@ -23,15 +23,8 @@ const lines = computed(() => {
   const first = Math.ceil(from.value / every.value) * every.value
   return Array.from({ length: Math.max(0, Math.ceil((until.value - first) / every.value)) }, (_, i) => first + i * every.value)
 })
-const usedCircuits = computed(() => {
-  const used = new Set(props.bench.batches.flatMap((b) => b.steps.map((s) => (s.appliance ? props.bench.mains[s.appliance]?.circuit : undefined))))
-  return props.bench.circuits.filter((c) => used.has(c.name))
-})
-const lanesWide = computed(() => 26 * (1 + usedCircuits.value.length))
+const lanesWide = computed(() => 26 * (1 + circuitsUsed(props.bench).length))
 const grid = computed(() => ({ gridTemplateColumns: `64px repeat(${props.bench.batches.length}, minmax(130px, 1fr)) ${lanesWide.value}px`, minWidth: `${64 + 130 * props.bench.batches.length + lanesWide.value}px` }))
-const stepMap = computed(() => new Map(props.bench.batches.flatMap((b) => b.steps.map((s) => [`${b.id}|${s.key}`, s] as const))))
-const sharedMap = computed(() => new Map(props.bench.batches.flatMap((b) => Object.entries(b.shared).map(([k, g]) => [`${b.id}|${k}`, g] as const))))
-const mainsMap = computed(() => new Map(Object.entries(props.bench.mains)))
 interface Block { run: StepRun; step: BenchStep; top: number; height: number; pad: number; look: string; label: string }
 const columns = computed(() => props.bench.batches.map((b) => {
   const own = props.runs.filter((r) => r.batch === b.id)
@@ -62,7 +55,10 @@ const columns = computed(() => props.bench.batches.map((b) => {
   const curve = ready && most > least ? points.filter(([t]) => y(t) <= y(until.value)).map(([t, c]) => `${(6 + (88 * (c - least)) / (most - least)).toFixed(1)},${y(t).toFixed(1)}`).join(' ') : ''
   // Whatever is in its heat counts up, throw-aways too.
   const heat = own.find((r) => r.state === 'running' && b.steps.find((s) => s.key === r.step)?.phase === 'cook')
-  return { batch: b, since: heat?.start ?? null, blocks, flag: void_, facts, ready, curve }
+  // Cooking that the food ends: until when it may last.
+  const late = own.map((run) => ({ run, step: b.steps.find((s) => s.key === run.step) })).find(({ run, step }) => step?.phase === 'cook' && (step.longest_s ?? 0) > step.duration_s && run.state !== 'done')
+  const latest = late && late.run.start + late.step!.longest_s! > late.run.end + 30 ? { from: late.run.end, until: late.run.start + late.step!.longest_s! } : null
+  return { batch: b, since: heat?.start ?? null, latest, blocks, flag: void_, facts, ready, curve }
 }))
 function factWords(e: FoldEntry): string {
   const p = e.payload as Record<string, string | number>
@@ -91,9 +87,10 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
         <span v-for="e in c.facts" :key="e.id" class="fact" :class="e.kind" :style="{ top: `${y(when(e))}px` }" :title="`${clock(when(e), zone)} ${factWords(e)}`" />
         <svg v-if="c.curve" class="curve" :viewBox="`0 0 100 ${y(until)}`" preserveAspectRatio="none" aria-hidden="true"><polyline :points="c.curve" class="under" /><polyline :points="c.curve" /></svg>
         <div v-if="c.ready" class="ready" :class="{ probe: c.ready.probe }" :style="{ top: `${y(c.ready.low)}px`, height: `${Math.max(2, y(Math.min(c.ready.high, until)) - y(c.ready.low))}px` }" :title="`core ready between ${clock(c.ready.low, zone)} and ${clock(c.ready.high, zone)}`"><i :style="{ top: `${y(c.ready.at) - y(c.ready.low)}px` }" /><span class="mono" :style="{ top: `${y(c.ready.at) - y(c.ready.low)}px` }">{{ c.ready.words }}</span></div>
+        <div v-if="c.latest" class="latest" :style="{ top: `${y(c.latest.from)}px`, height: `${y(c.latest.until) - y(c.latest.from)}px` }" :title="`the food ends it: at most until ${clock(c.latest.until, zone)}`" />
         <p v-if="c.flag" class="flag">{{ c.flag.kind === 'void' ? 'void' : 'handling error' }}: {{ c.flag.payload.why }}</p>
       </div>
-      <LoadLanes :runs="runs" :steps="stepMap" :people="bench.shift.people" :circuits="usedCircuits" :inputs="mainsMap" :y="y" :shared="sharedMap" />
+      <LoadLanes :runs="runs" :bench="bench" :y="y" />
       <div class="lines"><i v-for="t in lines" :key="t" :style="{ top: `${y(t)}px` }" /></div>
       <div class="serve" :style="{ top: `${y(bench.shift.serve_from)}px`, height: `${Math.max(3, y(bench.shift.serve_until) - y(bench.shift.serve_from))}px` }"><span>plates meet {{ clock(bench.shift.serve_from, zone) }} – {{ clock(bench.shift.serve_until, zone) }}</span></div>
       <div v-if="now > from && now < until" class="now" :style="{ top: `${y(now)}px` }"><span class="mono">{{ clock(now, zone) }}</span></div>
@@ -102,6 +99,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
 </template>
 
 <style scoped>
+.latest { position: absolute; right: 0; width: 8px; z-index: 3; border-right: 3px dotted var(--ink); border-bottom: 3px solid var(--ink); }
 .scroller { flex: 1; overflow: auto; position: relative; min-height: 0; }
 .heads { display: grid; position: sticky; top: 0; z-index: 5; background: var(--flour); border-bottom: 1px solid var(--line-strong); }
 .head { display: flex; gap: 8px; align-items: center; padding: 8px; min-height: 56px; background: none; border: 0; border-left: 1px solid var(--line); font: inherit; color: inherit; text-align: left; cursor: pointer; min-width: 0; }

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { FoldEntry, NextAction, StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, countdown } from '../../bench/units'
+import LoadLanes from './LoadLanes.vue'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench; runs: StepRun[]; actions: NextAction[]; now: number; chosen: string; standing: FoldEntry[]; zone?: string }>()
@@ -35,6 +36,7 @@ const rows = computed(() => props.bench.batches.map((b) => {
       </div>
     </li>
   </ul>
+  <div class="below"><LoadLanes across :runs="runs" :bench="bench" :y="x" /></div>
   <p class="soft small span"><span class="mono">{{ clock(from, zone) }}</span><span>plates meet {{ clock(bench.shift.serve_from, zone) }}</span><span class="mono">{{ clock(until, zone) }}</span></p>
 </template>
 
@@ -52,5 +54,6 @@ button { display: flex; gap: 10px; align-items: center; width: 100%; min-height:
 .bar .cook { background: var(--m); }
 .bar .hand { background: var(--hand); z-index: 1; }
 .bar b { position: absolute; top: -5px; bottom: -5px; border-left: 3px solid var(--ink); z-index: 2; }
+.below { padding: 6px 16px 0; }
 .span { display: flex; justify-content: space-between; padding: 4px 16px; }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../../api/client'
-import type { FoldEntry, NextAction } from '../../bench/fold'
+import type { FoldEntry, NextAction, StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, countdown, mass, temperature } from '../../bench/units'
 import LastTime from './LastTime.vue'
@@ -9,7 +9,7 @@ import type { BenchBatch, BenchStep } from './useBench'
 import { useKeys } from './useKeys'
 import { canSpeak, say, toggleVoice, voiceOn } from './useVoice'
 
-const props = defineProps<{ actions: NextAction[]; steps: Map<string, BenchStep>; batches: Map<string, BenchBatch>; now: number; undoable: FoldEntry | null; zone?: string; waitingForPlan: boolean; big: boolean; stays: string[]; last: Map<string, Schemas['LastTimeView']>; begun: (batch: string) => boolean; together: (batch: string, step: string) => { batch: string }[]; doubts: Map<string, string> }>()
+const props = defineProps<{ actions: NextAction[]; runs: StepRun[]; steps: Map<string, BenchStep>; batches: Map<string, BenchBatch>; now: number; undoable: FoldEntry | null; zone?: string; waitingForPlan: boolean; big: boolean; stays: string[]; last: Map<string, Schemas['LastTimeView']>; begun: (batch: string) => boolean; together: (batch: string, step: string) => { batch: string }[]; doubts: Map<string, string> }>()
 const emit = defineEmits<{ act: [a: NextAction]; later: [a: NextAction]; undo: []; notYet: [a: NextAction, seconds: number]; sign: [a: NextAction, sign: string]; water: [a: NextAction, level: string] }>()
 const EARLY_S = 30
 // What to have ready is told this long before it is wanted [s].
@@ -32,10 +32,18 @@ function what(a: NextAction): string {
 const facts = computed(() => {
   const s = step.value
   if (!s || !batch.value) return ''
-  return [batch.value.name + (batch.value.replicate > 1 ? `, batch ${batch.value.replicate}` : ''), s.appliance_name, s.set_point_c !== null && temperature(s.set_point_c), s.power_w && `${s.power_w} W`, untilOf(s)].filter(Boolean).join(' · ')
+  return [batch.value.name + (batch.value.replicate > 1 ? `, batch ${batch.value.replicate}` : ''), s.appliance_name, s.set_point_c !== null && temperature(s.set_point_c), s.power_w && `${s.power_w} W`, untilOf(s), outOf.value].filter(Boolean).join(' · ')
 })
 /** What ends it, where that is not the clock. */
 const untilOf = (s: BenchStep) => (s.end_rule === 'core' && s.end_core_c !== null ? `until the core reads ${temperature(s.end_core_c)}` : s.end_rule === 'weight' && s.end_kg ? `until it weighs ${mass(s.end_kg)}` : s.end_rule === 'match' ? `until it matches ${s.end_cue}` : s.end_rule === 'cue' && s.end_cue ? `until ${s.end_cue}` : '')
+/** Taking out of a heat that the food ends: when it is time, and until when at most. */
+const outOf = computed(() => {
+  const own = batch.value?.steps ?? []
+  const heat = step.value?.phase === 'out' ? own.slice(0, own.findIndex((s) => s.key === step.value!.key)).filter((s) => s.phase === 'cook' && s.during_offset_s === null).at(-1) : undefined
+  const run = heat && props.runs.find((r) => r.batch === batch.value!.id && r.step === heat.key)
+  if (!heat || !run || !untilOf(heat)) return ''
+  return `when${untilOf(heat).slice('until'.length)}${heat.longest_s && heat.longest_s > heat.duration_s ? `, at most until ${clock(run.start + heat.longest_s, props.zone)}` : ''}`
+})
 const doneWord = computed(() => (next.value?.type === 'start' ? 'Started' : next.value?.type === 'confirm' ? 'Reached' : 'Done'))
 const shared = computed(() => (next.value ? props.together(next.value.batch, next.value.step) : []).map((m) => props.batches.get(m.batch)).filter((b) => !!b))
 const lastTime = computed(() => (batch.value && !props.begun(batch.value.id) ? props.last.get(batch.value.method_id) : undefined))

@@ -154,3 +154,9 @@ export function useBench(trial: string, shift: string) {
   const atShift = (real: number) => onShift(clock.value, real)
   return { clock, shiftNow, atShift, together, bench, state, standing, steps, batches, problem, live, tick, log, undo, undoable, reload: load }
 }
+
+/** Circuits that appliances of this shift hang on. */
+export function circuitsUsed(bench: Bench): Bench['circuits'] {
+  const used = new Set(bench.batches.flatMap((b) => b.steps.map((s) => (s.appliance ? bench.mains[s.appliance]?.circuit : undefined))))
+  return bench.circuits.filter((c) => used.has(c.name))
+}
