@@ -15,10 +15,12 @@ from yeasty.api.fairness import fairness
 from yeasty.api.family import family
 from yeasty.api.inout import inout
 from yeasty.api.kitchen import kitchen_views
+from yeasty.api.labels import labels
 from yeasty.api.layout import layout
 from yeasty.api.library import library
 from yeasty.api.outlook import outlook
 from yeasty.api.pieces import pieces
+from yeasty.api.places import places
 from yeasty.api.promises import promises
 from yeasty.api.publish import publish
 from yeasty.api.safety import safety
@@ -31,7 +33,7 @@ from yeasty.api.what_if import what_if
 from yeasty.api.workbench import workbench
 
 BLUEPRINTS = (
-    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, safety, workbench, cook, shift_acts, sheets, what_if, outlook, devices, evidence, taste, decide, publish, inout,
+    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, places, labels, safety, workbench, cook, shift_acts, sheets, what_if, outlook, devices, evidence, taste, decide, publish, inout,
 )  # fmt: skip
 
 

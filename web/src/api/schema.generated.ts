@@ -395,7 +395,7 @@ export interface paths {
             cookie?: never;
         };
         /** Sheets of labels that are known. */
-        get: operations["pieces_list_stocks_label_stocks_get"];
+        get: operations["labels_list_stocks_label_stocks_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1528,7 +1528,7 @@ export interface paths {
             cookie?: never;
         };
         /** Flags, tape strips or labels, one for each method and replicate. */
-        get: operations["pieces_labels_pdf_trials__uuid_trial_id__labels_pdf_get"];
+        get: operations["labels_labels_pdf_trials__uuid_trial_id__labels_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1562,10 +1562,10 @@ export interface paths {
             cookie?: never;
         };
         /** Maps of a trial. */
-        get: operations["pieces_list_maps_trials__uuid_trial_id__maps_get"];
+        get: operations["places_list_maps_trials__uuid_trial_id__maps_get"];
         put?: never;
         /** A new map; without places, as many as fit are drawn. */
-        post: operations["pieces_add_map_trials__uuid_trial_id__maps_post"];
+        post: operations["places_add_map_trials__uuid_trial_id__maps_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1580,7 +1580,7 @@ export interface paths {
             cookie?: never;
         };
         /** Every map as laid and after its half-way turn, hand-overs after what they come from. */
-        get: operations["pieces_maps_pdf_trials__uuid_trial_id__maps_pdf_get"];
+        get: operations["labels_maps_pdf_trials__uuid_trial_id__maps_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1598,10 +1598,10 @@ export interface paths {
         };
         get?: never;
         /** Move pieces, change measures or hot spots. */
-        put: operations["pieces_change_map_trials__uuid_trial_id__maps__uuid_map_id__put"];
+        put: operations["places_change_map_trials__uuid_trial_id__maps__uuid_map_id__put"];
         post?: never;
         /** Take a map away. */
-        delete: operations["pieces_remove_map_trials__uuid_trial_id__maps__uuid_map_id__delete"];
+        delete: operations["places_remove_map_trials__uuid_trial_id__maps__uuid_map_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1617,7 +1617,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Deal places to methods, at random or so that hot spots favour none. */
-        post: operations["pieces_deal_places_trials__uuid_trial_id__maps__uuid_map_id__dealings_post"];
+        post: operations["places_deal_places_trials__uuid_trial_id__maps__uuid_map_id__dealings_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1634,7 +1634,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A map of the vessel the pieces are handed over to, each piece known still. */
-        post: operations["pieces_hand_over_trials__uuid_trial_id__maps__uuid_map_id__hand_overs_post"];
+        post: operations["places_hand_over_trials__uuid_trial_id__maps__uuid_map_id__hand_overs_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7822,7 +7822,7 @@ export interface operations {
             };
         };
     };
-    pieces_list_stocks_label_stocks_get: {
+    labels_list_stocks_label_stocks_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -10284,7 +10284,7 @@ export interface operations {
             };
         };
     };
-    pieces_labels_pdf_trials__uuid_trial_id__labels_pdf_get: {
+    labels_labels_pdf_trials__uuid_trial_id__labels_pdf_get: {
         parameters: {
             query?: {
                 stock?: string;
@@ -10345,7 +10345,7 @@ export interface operations {
             };
         };
     };
-    pieces_list_maps_trials__uuid_trial_id__maps_get: {
+    places_list_maps_trials__uuid_trial_id__maps_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -10376,7 +10376,7 @@ export interface operations {
             };
         };
     };
-    pieces_add_map_trials__uuid_trial_id__maps_post: {
+    places_add_map_trials__uuid_trial_id__maps_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10411,7 +10411,7 @@ export interface operations {
             };
         };
     };
-    pieces_maps_pdf_trials__uuid_trial_id__maps_pdf_get: {
+    labels_maps_pdf_trials__uuid_trial_id__maps_pdf_get: {
         parameters: {
             query?: {
                 paper?: "A4" | "Letter";
@@ -10435,7 +10435,7 @@ export interface operations {
             };
         };
     };
-    pieces_change_map_trials__uuid_trial_id__maps__uuid_map_id__put: {
+    places_change_map_trials__uuid_trial_id__maps__uuid_map_id__put: {
         parameters: {
             query?: never;
             header?: never;
@@ -10471,7 +10471,7 @@ export interface operations {
             };
         };
     };
-    pieces_remove_map_trials__uuid_trial_id__maps__uuid_map_id__delete: {
+    places_remove_map_trials__uuid_trial_id__maps__uuid_map_id__delete: {
         parameters: {
             query?: never;
             header?: never;
@@ -10494,7 +10494,7 @@ export interface operations {
             };
         };
     };
-    pieces_deal_places_trials__uuid_trial_id__maps__uuid_map_id__dealings_post: {
+    places_deal_places_trials__uuid_trial_id__maps__uuid_map_id__dealings_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10530,7 +10530,7 @@ export interface operations {
             };
         };
     };
-    pieces_hand_over_trials__uuid_trial_id__maps__uuid_map_id__hand_overs_post: {
+    places_hand_over_trials__uuid_trial_id__maps__uuid_map_id__hand_overs_post: {
         parameters: {
             query?: never;
             header?: never;

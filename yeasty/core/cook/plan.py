@@ -22,7 +22,7 @@ from yeasty.core.errors import RuleError
 # Chains up to this many hand works are searched for calm; beyond, the wish is left out and said so.
 MOST_FOR_CALM = 60
 # Of the time for a plan: what is first given to those who compete for what is scarce.
-NARROW_SHARE = 0.35
+NARROW_SHARE = 0.5
 
 
 def solve(problem: Problem, time_limit_s: float = 2.0, seed: int = 0) -> Plan:

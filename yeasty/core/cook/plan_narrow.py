@@ -6,7 +6,7 @@ some. Those who share what is scarcest come close to the whole, and their plan i
 
 import time
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from ortools.sat.python import cp_model
 
@@ -18,6 +18,8 @@ from yeasty.core.cook.problem import Chain, Problem, overloads
 LEAST = 9
 # More that compete for one thing are no easier than all.
 MOST = 14
+# Of the time that is left, for one group among several.
+MOST_OF_IT = 0.7
 # How far from the narrow plan the whole may lie, tried in turn [s]; last anywhere.
 NEAR_S = (0, 900)
 FOUND = (cp_model.OPTIMAL, cp_model.FEASIBLE)
@@ -56,19 +58,23 @@ class Narrow:
     model: Model
     starts: Starts
     seed: int
+    known: dict[str, int] = field(default_factory=dict)
 
     def next(self, name: str, seconds: float) -> int | None:
         """What no plan of all can better for this wish; None where it is not known. The narrow plan is held at what it reached."""
         expression = {LONGEST: self.model.longest, SPREAD: self.model.longest - self.model.shortest}.get(name)
         if expression is None:
             return None
+        if name in self.known:
+            return self.known[name]
         self.model.hint(self.starts)
         self.model.cp.minimize(expression)
         solver = search(seconds, self.seed)
         if solver.solve(self.model.cp) not in FOUND:
             return None
         self.starts = self.model.starts_in(solver)
-        return round(solver.best_objective_bound)
+        self.known[name] = round(solver.best_objective_bound)
+        return self.known[name]
 
     def hold(self, name: str, value: int) -> None:
         """Let the narrow plan be no worse than the whole is in a wish that is settled; the whole is never better."""
@@ -99,7 +105,8 @@ def hardest(problem: Problem, seconds: float, seed: int) -> Narrow | None:
         keep = {c.batch for c in group}
         narrow = Narrow(Model(replace(problem, chains=group, before=tuple(p for p in problem.before if p.batch in keep)), hard=True), {}, seed)
         left = seconds - (time.monotonic() - began)
-        bound = narrow.next(LONGEST, left if n == len(groups) - 1 else left / 2)
+        # The widest competition comes first and is most likely the hardest.
+        bound = narrow.next(LONGEST, left * (1.0 if n == len(groups) - 1 else MOST_OF_IT))
         if bound:
             found.append((bound, narrow))
     return max(found, key=lambda f: f[0])[1] if found else None

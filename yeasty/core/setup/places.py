@@ -165,6 +165,20 @@ def hand_over(m: VesselMap, to: VesselMap) -> VesselMap:
     )  # fmt: skip
 
 
+def nearest_the_middle(m: VesselMap, count: int) -> VesselMap:
+    """The vessel with so many places, those nearest its middle, in reading order.
+
+    Raises
+    ------
+    RuleError : more than fit
+    """
+    fitting = fitting_places(m)
+    if count > len(fitting):
+        raise RuleError("pieces", f"{count}, and {len(fitting)} fit", "Lay fewer at once, closer, or in rounds.")
+    middle = sorted(fitting, key=lambda p: (p.x_m - m.width_m / 2) ** 2 + (p.y_m - m.depth_m / 2) ** 2)
+    return replace(m, places=tuple(reading_order(middle[:count])))
+
+
 def reading_order(places: Sequence[Place]) -> list[Place]:
     """Front row first, left to right; rows are what lies within 8 mm of one another."""
     return sorted(places, key=lambda p: (round(p.y_m / 0.008), p.x_m))
