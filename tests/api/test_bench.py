@@ -1,5 +1,6 @@
 """Shifts, entries, probe logs."""
 
+import time
 import uuid
 
 from tests.api.helpers import Client, an_entry, make_shift, new_trial, trial_id
@@ -113,3 +114,25 @@ def test_what_ifs_are_compared_and_the_window_moves_only_when_it_is_taken(lead: 
     run_worker_once(demo_url)
     plan = lead.get(f"/shifts/{shift['id']}/bench").json["plan"]
     assert max(plan["served"].values()) >= shift["serve_from"] + 1800 - 1
+
+
+def test_a_shift_tasted_at_one_age_is_planned_one_after_another(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead, ("oven", "microwave", "pan"))
+    serve = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 2 * 3600))
+    made = lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": serve, "same_age": True})
+    assert made.status_code == 201, made.json
+    shift = made.json
+    assert shift["same_age"]
+    assert shift["serve_until"] - shift["serve_from"] == 1200, "ten minutes from one tasting to the next"
+    run_worker_once(demo_url)
+    bench = lead.get(f"/shifts/{shift['id']}/bench").json
+    at = {(i["batch"], i["step"]): i for i in bench["plan"]["items"]}
+    ages = set()
+    for b in bench["batches"]:
+        heat = [s for s in b["steps"] if s["phase"] == "cook"][-1]
+        ages.add(round(bench["plan"]["served"][b["id"]] - at[b["id"], heat["key"]]["end"]))
+    assert len(ages) == 1, bench["plan"]["proof"]
+    assert "one after another" in lead.get(f"/shifts/{shift['id']}/calendar.ics").text
+    together = lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": serve}).json
+    assert together["serve_until"] - together["serve_from"] == 300
+

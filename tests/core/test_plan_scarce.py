@@ -1,6 +1,6 @@
 """Plans where something is scarce, and where the food says when it is done."""
 
-from dataclasses import replace
+from dataclasses import asdict, replace
 
 import pytest
 from hypothesis import given, settings
@@ -14,7 +14,7 @@ from yeasty.core.cook.foresee import Foretold, foreseen
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import too_tight, violations
 from yeasty.core.cook.plan_narrow import competing, hardest
-from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem, overloads
+from yeasty.core.cook.problem import Chain, Place, Plan, PlannedStep, Problem, overloads, problem_from_record
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps, contiguous
 
 SERVE = 100_000.0
@@ -177,3 +177,31 @@ def test_planned_steps_of_a_batch_that_runs_over_keep_others_off() -> None:
     )  # fmt: skip
     plan = solve(asked, 2.0)
     assert min(p.start for p in plan.items) >= NOW - 300 + 1800
+
+
+def ages(plan: Plan, chains: tuple[Chain, ...]) -> dict[str, float]:
+    """From out of the heat to the plate [s]."""
+    at = {(p.batch, p.step): p for p in plan.items}
+    return {c.batch: dict(plan.served)[c.batch] - next(at[c.batch, s.key].end for s in c.steps if s.phase is Phase.COOK) for c in chains}
+
+
+@pytest.mark.parametrize("people", [1, 2])
+def test_each_is_tasted_at_the_same_age_where_that_is_asked_for(people: int) -> None:
+    rests = (120.0, 300.0, 600.0)
+    chains = tuple(
+        replace(c, steps=tuple(replace(s, duration_s=rest) if s.phase is Phase.WAIT else s for s in c.steps))
+        for c, rest in zip((roast(tag, 900, None, oven=f"oven of {tag}") for tag in "ABC"), rests, strict=True)
+    )
+    together = solve(Problem(chains, SERVE, SERVE + 1800, people), 5.0)
+    apart = solve(Problem(chains, SERVE, SERVE + 1800, people, same_age=True), 5.0)
+    assert set(dict(together.holds).values()) == {0.0}, "all together nothing waits beyond its own rest"
+    assert len(set(ages(together, chains).values())) == 3
+    assert set(ages(apart, chains).values()) == {660.0}, "at one age the shorter rests wait for the longest"
+    assert violations(Problem(chains, SERVE, SERVE + 1800, people), apart.items) == []
+    assert [r.name for r in apart.ranks][:3] == ["plates within the window", "difference between ages", "longest hold"]
+    assert all(r.proven for r in apart.ranks[:3])
+
+
+def test_a_problem_survives_its_record() -> None:
+    asked = Problem((roast("A", 900, 1200),), SERVE, SERVE + 60, 2, places=(Place("oven", "Oven", capacity=4),), limits_w=(("A", 3000.0),), walk_s=8.0, same_age=True)
+    assert problem_from_record(asdict(asked)) == asked

@@ -1,8 +1,12 @@
 """The tables: migrations, what may never change, and entries that are lost never and doubled never."""
 
+import io
+import json
 import threading
 import uuid
+import zipfile
 from datetime import UTC, datetime
+from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
@@ -240,6 +244,35 @@ def test_out_into_an_empty_kitchen_and_out_again_gives_the_same_bytes(demo_url: 
         db.add(Kitchen(id=1, name="other", secret="s" * 32))
         assert archives.import_rows(db, unpack(first)) == trial_id
     assert exported(empty_url, trial_id) == first
+
+
+def as_of_version_4(data: bytes) -> bytes:
+    """The same archive as the program before wrote it: without what came since."""
+    source = zipfile.ZipFile(io.BytesIO(data))
+    members = {name: source.read(name) for name in source.namelist()}
+    tables = json.loads(members["trial.json"])
+    for row in tables["shift"]:
+        del row["same_age"]
+    members["trial.json"] = json.dumps(tables).encode()
+    manifest = json.loads(members["manifest.json"]) | {"version": 4}
+    manifest["files"]["trial.json"] = sha256(members["trial.json"]).hexdigest()
+    members["manifest.json"] = json.dumps(manifest).encode()
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as z:
+        for name, content in members.items():
+            z.writestr(name, content)
+    return out.getvalue()
+
+
+def test_an_archive_of_the_version_before_is_still_read(demo_url: str, empty_url: str) -> None:
+    trial_id = bun_trial(demo_url)
+    now_written = exported(demo_url, trial_id)
+    engine = make_engine(empty_url)
+    migrate(engine)
+    with session_factory(engine).begin() as db:
+        db.add(Kitchen(id=1, name="other", secret="s" * 32))
+        assert archives.import_rows(db, unpack(as_of_version_4(now_written))) == trial_id
+    assert exported(empty_url, trial_id) == now_written
 
 
 def test_the_shipped_schema_is_that_of_the_tables() -> None:

@@ -42,7 +42,7 @@ from yeasty.core.cook.departures import departures
 from yeasty.core.cook.entries import STEP_ENDS, EntryKind, check_payload
 from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.probe_log import thin
-from yeasty.core.cook.problem import share_groups
+from yeasty.core.cook.problem import share_groups, usual_window_s
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.errors import RuleError
 from yeasty.core.safety.circuits import Circuit
@@ -96,10 +96,12 @@ def new_shift(path: TrialPath, body: NewShift) -> Response:
     serve_from = body.serve_from if body.serve_from.tzinfo else body.serve_from.replace(tzinfo=UTC)
     if body.speed and serve_from > now() + timedelta(days=2):
         raise RuleError("serving time", "is more than two days away", "On simulated time the clock starts now: choose a time of today or tomorrow.")
+    replicates = body.replicates or dict.fromkeys(known, 1)
+    window_s = body.window_s if body.window_s is not None else usual_window_s(sum(replicates.values()), same_age=body.same_age)
     shift = making.make_shift(
         db(), trial, name=body.name or f"Shift of {serve_from:%d %b}", serve_from=serve_from,
-        serve_until=serve_from + timedelta(seconds=body.window_s), people=body.people,
-        replicates=body.replicates or dict.fromkeys(known, 1), appliances=trials.appliances_of(db(), trial), walk_s=body.walk_s,
+        serve_until=serve_from + timedelta(seconds=window_s), people=body.people,
+        replicates=replicates, appliances=trials.appliances_of(db(), trial), walk_s=body.walk_s, same_age=body.same_age,
         clock=ShiftClock(time.time(), time.time(), body.speed) if body.speed else None,
     )  # fmt: skip
     ask_for_plan(shift.id)

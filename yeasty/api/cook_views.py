@@ -17,7 +17,8 @@ class NewShift(BaseModel):
 
     name: str = Field(default="", max_length=100)
     serve_from: datetime
-    window_s: float = Field(default=300, ge=0, le=86400)
+    window_s: float | None = Field(default=None, ge=0, le=86400)
+    same_age: bool = Field(default=False, description="each tasted at the same age, one after another in the window, not all together")
     people: int = Field(default=1, ge=1, le=4)
     replicates: dict[UUID, int] = {}
     walk_s: float = Field(default=0, ge=0, le=600, description="time to move between two stations [s]")
@@ -42,6 +43,7 @@ class ShiftView(BaseModel):
     serve_until: float
     people: int
     walk_s: float
+    same_age: bool
     simulated: bool
     clock: ClockView
     planning: bool
@@ -278,6 +280,6 @@ def shift_view(s: Shift, batches: int) -> ShiftView:
     """A shift."""
     return ShiftView(
         id=str(s.id), trial_id=str(s.trial_id), name=s.name, serve_from=s.serve_from.timestamp(),
-        serve_until=s.serve_until.timestamp(), people=s.people, walk_s=s.walk_s, simulated=s.clock_rate is not None,
+        serve_until=s.serve_until.timestamp(), people=s.people, walk_s=s.walk_s, same_age=s.same_age, simulated=s.clock_rate is not None,
         clock=clock_view(s), planning=s.plan_asked_at is not None and s.ended_at is None, ended=s.ended_at is not None, batches=batches,
     )  # fmt: skip

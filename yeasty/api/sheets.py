@@ -63,7 +63,7 @@ def run_sheet(path: ShiftPath, query: PaperQuery) -> Response:
                 )
             )  # fmt: skip
     serve = shift.serve_from.astimezone(zone)
-    html = run_sheet_html(f"{trial.title}: {shift.name}", f"Plates meet {serve:%A %d %B, %H:%M}. Plan {plan.number}, {plan.proof}.", lines, query.paper)
+    html = run_sheet_html(f"{trial.title}: {shift.name}", f"{'Plates one after another from' if shift.same_age else 'Plates meet'} {serve:%A %d %B, %H:%M}. Plan {plan.number}, {plan.proof}.", lines, query.paper)
     return file_answer(b64decode(reckon("pdf", html=html)), "application/pdf", "run-sheet.pdf")
 
 
@@ -88,7 +88,7 @@ def calendar(path: ShiftPath) -> Response:
         e.add("dtend", end)
         return e
 
-    book.add_component(event(f"serve-{shift.id}", f"{trial.title}: plates meet", shift.serve_from.astimezone(UTC), shift.serve_until.astimezone(UTC)))
+    book.add_component(event(f"serve-{shift.id}", f"{trial.title}: {'plates one after another' if shift.same_age else 'plates meet'}", shift.serve_from.astimezone(UTC), shift.serve_until.astimezone(UTC)))
     for p in plan.planned():
         record = next(s for s in batches[p.batch].steps if s["key"] == p.step)
         if p.end - p.start < LONG_S or record["phase"] == Phase.WASH_UP.value:

@@ -46,6 +46,7 @@ class Shift(Base):
     clock_rate: Mapped[float | None]
     clock_anchor: Mapped[datetime | None]
     walk_s: Mapped[float] = mapped_column(default=0.0)
+    same_age: Mapped[bool] = mapped_column(default=False)
     plan_asked_at: Mapped[datetime | None]
     ended_at: Mapped[datetime | None]
     created_at: Mapped[datetime]

@@ -43,7 +43,7 @@ def problem_of(
     midnight = datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
     return Problem(
         chains, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, (), not_before, places, limits,
-        walk_s=shift.walk_s, midnight=midnight, fixed=begun, before=tuple(before),
+        walk_s=shift.walk_s, midnight=midnight, fixed=begun, before=tuple(before), same_age=shift.same_age,
     )  # fmt: skip
 
 

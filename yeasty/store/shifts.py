@@ -100,7 +100,7 @@ def pot_of(trial: Trial, method: Method, replicate: int) -> str:
 
 def make_shift(
     db: Session, trial: Trial, *, name: str, serve_from: datetime, serve_until: datetime, people: int,
-    replicates: Mapping[uuid.UUID, int], appliances: Mapping[uuid.UUID, Appliance], walk_s: float = 0.0, clock: ShiftClock | None = None,
+    replicates: Mapping[uuid.UUID, int], appliances: Mapping[uuid.UUID, Appliance], walk_s: float = 0.0, same_age: bool = False, clock: ShiftClock | None = None,
 ) -> Shift:  # fmt: skip
     """A shift with its batches. The chains are planned once before anything is written, so that a bad step is
     told at once and not by a job that fails."""
@@ -111,7 +111,7 @@ def make_shift(
     if not any(replicates.get(m.id, 0) for m in trial.methods):
         raise RuleError("batches", "none chosen", "Choose at least one method to cook.")
     shift = new_shift(db, trial.id, name, serve_from, serve_until, people)
-    shift.walk_s = walk_s
+    shift.walk_s, shift.same_age = walk_s, same_age
     if clock is not None and clock.rate is not None:
         shift.clock_origin, shift.clock_anchor, shift.clock_rate = moment(clock.origin), moment(clock.anchor), clock.rate
     lists = checklists(db, trial)

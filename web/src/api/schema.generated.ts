@@ -4729,6 +4729,12 @@ export interface components {
                 [key: string]: number;
             };
             /**
+             * Same Age
+             * @description each tasted at the same age, one after another in the window, not all together
+             * @default false
+             */
+            same_age?: boolean;
+            /**
              * Serve From
              * Format: date-time
              */
@@ -4747,9 +4753,9 @@ export interface components {
             walk_s?: number;
             /**
              * Window S
-             * @default 300
+             * @default null
              */
-            window_s?: number;
+            window_s?: number | null;
         };
         /**
          * NewTasting
@@ -5817,6 +5823,8 @@ export interface components {
             people: number;
             /** Planning */
             planning: boolean;
+            /** Same Age */
+            same_age: boolean;
             /** Serve From */
             serve_from: number;
             /** Serve Until */

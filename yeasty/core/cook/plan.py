@@ -1,6 +1,7 @@
 """The plan: when each step of each batch begins, by constraint programming, proven best rank by rank or bounded.
 
-Wishes are taken in order: limits kept; plates within the window; the longest hold short; holds alike; little moved (when
+Wishes are taken in order: limits kept; plates within the window; the longest hold short; holds alike (or ages alike, then the longest
+hold, where each is tasted at the same age); little moved (when
 planned again); few hurried moments for the hands; begun as late as can be, nothing standing idle. Each is solved with those before it held at what
 they reached, and answers with its value, its bound and whether it is proven. Source: lexicographic optimisation with CP-SAT of
 OR-Tools. Only the worker loads this module: web processes know the words in `yeasty.core.cook.problem`.
@@ -15,7 +16,7 @@ from ortools.sat.python import cp_model
 from yeasty.core.cook.backward import backward_pass
 from yeasty.core.cook.plan_model import Model
 from yeasty.core.cook.plan_narrow import FOUND, Narrow, hardest, search
-from yeasty.core.cook.plan_words import CALM, IDLE, LATEST, LIMITS, LONGEST, MOVED, SPREAD, WINDOW, notes, proof
+from yeasty.core.cook.plan_words import AGES, CALM, IDLE, LATEST, LIMITS, LONGEST, MOVED, SPREAD, WINDOW, notes, proof
 from yeasty.core.cook.problem import Chain, Plan, PlannedStep, Problem, Rank, check_problem, hold_after
 from yeasty.core.errors import RuleError
 
@@ -75,7 +76,9 @@ def _ranked(
     """
     model.hint(hint)
     wishes: list[tuple[str, str, Callable[[], cp_model.LinearExprT]]] = [(name, unit, lambda e=e: e) for name, unit, e in first]  # type: ignore[misc]
-    wishes += [(LONGEST, "s", lambda: model.longest), (SPREAD, "s", lambda: model.longest - model.shortest)]
+    # Tasted one after another at the same age, how long each is held no longer tells them apart.
+    held = (AGES, LONGEST) if model.problem.same_age else (LONGEST, SPREAD)
+    wishes += [(name, "s", lambda name=name: model.wish(name)) for name in held]  # type: ignore[misc]
     if model.problem.before:
         wishes.append((MOVED, "s", lambda: sum(model.moved())))
     if len(model.hand_works) <= MOST_FOR_CALM:

@@ -7,12 +7,14 @@ from math import ceil, floor
 from ortools.sat.python import cp_model
 
 from yeasty.core.cook.plan_places import add_appliances, add_circuits
+from yeasty.core.cook.plan_words import AGES, LONGEST, SPREAD
 from yeasty.core.cook.problem import (
     DAY_S,
     HORIZON_S,
     WORK_FROM_S,
     WORK_UNTIL_S,
     Block,
+    Chain,
     Problem,
     blocks_of,
     hold_after,
@@ -271,6 +273,14 @@ class Model:
             held = self.cp.new_int_var(0, 3 * HORIZON_S, "")
             self.cp.add(held == sum(self.holds[chain.batch])) if self.holds[chain.batch] else self.cp.add(held == 0)
             self.hold[chain.batch] = held
+        self.oldest = self.cp.new_int_var(0, 3 * HORIZON_S, "oldest")
+        self.youngest = self.cp.new_int_var(0, 3 * HORIZON_S, "youngest")
+        if p.same_age:
+            for chain in p.chains:
+                age = self._age(chain)
+                if age is not None:
+                    self.cp.add(self.oldest >= age)
+                    self.cp.add(self.youngest <= age)
         self.longest = self.cp.new_int_var(0, 3 * HORIZON_S, "longest")
         self.shortest = self.cp.new_int_var(0, 3 * HORIZON_S, "shortest")
         for held in self.hold.values():
@@ -280,6 +290,19 @@ class Model:
         for s, block in zip(self.starts, self.blocks, strict=True):
             if not block.days_before:
                 self.cp.add(self.earliest <= s)
+
+    def _age(self, chain: Chain) -> cp_model.LinearExprT | None:
+        """From the end of its last heat to the plate [s]; None for what is never heated."""
+        heats = [
+            self.starts[n] + ceil(offset + step.duration_s)
+            for n in self.of_chain[chain.batch] for step, offset in self.blocks[n].parts
+            if step.phase is Phase.COOK and step.during_offset_s is None
+        ]  # fmt: skip
+        return self.served[chain.batch] - heats[-1] if heats else None
+
+    def wish(self, name: str) -> cp_model.LinearExprT:
+        """What a wish about holds and ages comes to [s]; each can only grow with more batches."""
+        return {LONGEST: self.longest, SPREAD: self.longest - self.shortest, AGES: self.oldest - self.youngest}[name]
 
     def calm(self) -> list[cp_model.IntVar]:
         """For each hand work whether the next leaves a moment's peace; only worth its variables in its own rank."""

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 from ortools.sat.python import cp_model
 
 from yeasty.core.cook.plan_model import Model, Starts
-from yeasty.core.cook.plan_words import LONGEST, SPREAD
+from yeasty.core.cook.plan_words import AGES, LONGEST, SPREAD
 from yeasty.core.cook.problem import Chain, Problem, overloads
 
 # Fewer batches than this are searched as they are.
@@ -22,6 +22,8 @@ MOST = 14
 MOST_OF_IT = 0.7
 # How far from the narrow plan the whole may lie, tried in turn [s]; last anywhere.
 NEAR_S = (0, 900)
+# Wishes of which the best for some is a bound for all.
+BOUNDING = (LONGEST, SPREAD, AGES)
 FOUND = (cp_model.OPTIMAL, cp_model.FEASIBLE)
 
 
@@ -62,13 +64,12 @@ class Narrow:
 
     def next(self, name: str, seconds: float) -> int | None:
         """What no plan of all can better for this wish; None where it is not known. The narrow plan is held at what it reached."""
-        expression = {LONGEST: self.model.longest, SPREAD: self.model.longest - self.model.shortest}.get(name)
-        if expression is None:
+        if name not in BOUNDING:
             return None
         if name in self.known:
             return self.known[name]
         self.model.hint(self.starts)
-        self.model.cp.minimize(expression)
+        self.model.cp.minimize(self.model.wish(name))
         solver = search(seconds, self.seed)
         if solver.solve(self.model.cp) not in FOUND:
             return None
@@ -78,10 +79,10 @@ class Narrow:
 
     def hold(self, name: str, value: int) -> None:
         """Let the narrow plan be no worse than the whole is in a wish that is settled; the whole is never better."""
-        if name == LONGEST:
-            self.model.cp.add(self.model.longest <= value)
-        elif name == SPREAD:
-            self.model.cp.add(self.model.longest - self.model.shortest <= value)
+        if name in BOUNDING:
+            self.model.cp.add(self.model.wish(name) <= value)
+            # What was known of other wishes was known without this one held.
+            self.known.clear()
 
     def near(self, model: Model) -> Iterator[cp_model.CpModel]:
         """The whole with these batches where the narrow plan has them, then near there."""

@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 
 from yeasty.core.cook.problem import Problem, Rank, worded
 
-LIMITS, WINDOW, LONGEST, SPREAD, MOVED, CALM, LATEST, IDLE = (
-    "limits kept", "plates within the window", "longest hold", "difference between holds", "moved from the last plan",
+LIMITS, WINDOW, AGES, LONGEST, SPREAD, MOVED, CALM, LATEST, IDLE = (
+    "limits kept", "plates within the window", "difference between ages", "longest hold", "difference between holds", "moved from the last plan",
     "hurried moments", "earliest start", "standing idle before the heat",
 )  # fmt: skip
 

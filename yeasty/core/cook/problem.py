@@ -86,6 +86,7 @@ class Problem:
     midnight : the beginning of the serving day [s], for day-before work; None where there is none
     fixed : batches that have begun: their steps stand where they are and occupy what they use
     before : the plan that counts so far; as little of it is moved as possible
+    same_age : each is tasted at the same age, one after another within the window, rather than all together
     """
 
     chains: tuple[Chain, ...]
@@ -100,6 +101,7 @@ class Problem:
     midnight: float | None = None
     fixed: tuple[tuple[Chain, tuple[PlannedStep, ...]], ...] = ()
     before: tuple[PlannedStep, ...] = ()
+    same_age: bool = False
 
     def place(self, key: str) -> Place:
         """An appliance by key; one that was not described has no limits but its spot."""
@@ -307,6 +309,15 @@ def overloads(problem: Problem, places: Iterable[str], limit_w: float) -> list[t
     return found
 
 
+def usual_window_s(batches: int, *, same_age: bool) -> float:
+    """How long the serving window is where nothing is said [s]: five minutes for all, or ten from one tasting to the next.
+
+    >>> usual_window_s(4, same_age=False), usual_window_s(4, same_age=True)
+    (300.0, 1800.0)
+    """
+    return max(300.0, 600.0 * (batches - 1)) if same_age else 300.0
+
+
 def worded(seconds: float) -> str:
     """Minutes for a note: "12 min"."""
     return f"{max(1, round(seconds / 60))} min"
@@ -328,4 +339,5 @@ def problem_from_record(record: Mapping[str, Any]) -> Problem:
         tuple((k, v) for k, v in record.get("spots") or ()), record.get("not_before"), tuple(Place(**p) for p in record.get("places") or ()),
         tuple((k, float(v)) for k, v in record.get("limits_w") or ()), record.get("walk_s") or 0.0, record.get("midnight"),
         tuple((chain(c), items(rows)) for c, rows in record.get("fixed") or ()), items(record.get("before") or ()),
+        bool(record.get("same_age")),
     )  # fmt: skip

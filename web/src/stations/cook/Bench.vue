@@ -176,8 +176,8 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
 <template>
   <Teleport v-if="bench && topReady" to="#top-right">
     <template v-if="bench.shift.ended">shift ended</template>
-    <template v-else-if="meetIn > 0">plates meet in {{ countdown(meetIn) }}</template>
-    <template v-else-if="tick < bench.shift.serve_until">plates meet now</template>
+    <template v-else-if="meetIn > 0">{{ bench.shift.same_age ? 'first plate' : 'plates meet' }} in {{ countdown(meetIn) }}</template>
+    <template v-else-if="tick < bench.shift.serve_until">{{ bench.shift.same_age ? 'one plate after another' : 'plates meet now' }}</template>
     <template v-else>plates were to meet {{ clockWords(bench.shift.serve_from, zone) }}</template>
   </Teleport>
   <p v-if="problem" class="bad page" role="alert">{{ problem }}</p>

@@ -92,7 +92,7 @@ watch(() => [height.value > 0, props.bench.shift.id], async ([ready]) => {
       </div>
       <LoadLanes :runs="runs" :bench="bench" :y="y" />
       <div class="lines"><i v-for="t in lines" :key="t" :style="{ top: `${y(t)}px` }" /></div>
-      <div class="serve" :style="{ top: `${y(bench.shift.serve_from)}px`, height: `${Math.max(3, y(bench.shift.serve_until) - y(bench.shift.serve_from))}px` }"><span>plates meet {{ clock(bench.shift.serve_from, zone) }} – {{ clock(bench.shift.serve_until, zone) }}</span></div>
+      <div class="serve" :style="{ top: `${y(bench.shift.serve_from)}px`, height: `${Math.max(3, y(bench.shift.serve_until) - y(bench.shift.serve_from))}px` }"><span>{{ bench.shift.same_age ? 'one after another' : 'plates meet' }} {{ clock(bench.shift.serve_from, zone) }} – {{ clock(bench.shift.serve_until, zone) }}</span></div>
       <div v-if="now > from && now < until" class="now" :style="{ top: `${y(now)}px` }"><span class="mono">{{ clock(now, zone) }}</span></div>
     </div>
   </div>

@@ -37,7 +37,7 @@ const rows = computed(() => props.bench.batches.map((b) => {
     </li>
   </ul>
   <div class="below"><LoadLanes across :runs="runs" :bench="bench" :y="x" /></div>
-  <p class="soft small span"><span class="mono">{{ clock(from, zone) }}</span><span>plates meet {{ clock(bench.shift.serve_from, zone) }}</span><span class="mono">{{ clock(until, zone) }}</span></p>
+  <p class="soft small span"><span class="mono">{{ clock(from, zone) }}</span><span>{{ bench.shift.same_age ? 'one after another from' : 'plates meet' }} {{ clock(bench.shift.serve_from, zone) }}</span><span class="mono">{{ clock(until, zone) }}</span></p>
 </template>
 
 <style scoped>

@@ -1,5 +1,6 @@
-"""An entry kind more: when a running step will end by its probe."""
+"""What a probe foretells as a kind of entry; shifts whose batches are tasted each at the same age."""
 
+import sqlalchemy as sa
 from alembic import op
 
 revision = "0005"
@@ -14,3 +15,5 @@ def upgrade() -> None:
     name = op.f("ck_entry_kind_known")
     op.drop_constraint(name, "entry", type_="check")
     op.create_check_constraint(name, "entry", "kind in (" + ", ".join(f"'{v}'" for v in (*BEFORE, "foreseen")) + ")")
+    op.add_column("shift", sa.Column("same_age", sa.Boolean(), nullable=False, server_default="false"))
+    op.alter_column("shift", "same_age", server_default=None)
