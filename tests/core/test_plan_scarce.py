@@ -1,5 +1,6 @@
 """Plans where something is scarce, and where the food says when it is done."""
 
+import itertools
 from dataclasses import asdict, replace
 
 import pytest
@@ -14,7 +15,7 @@ from yeasty.core.cook.foresee import Foretold, foreseen
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import too_tight, violations
 from yeasty.core.cook.plan_narrow import competing, hardest
-from yeasty.core.cook.problem import Chain, Place, Plan, PlannedStep, Problem, overloads, problem_from_record
+from yeasty.core.cook.problem import Chain, Place, Plan, PlannedStep, Problem, overloads, pace_s, problem_from_record
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps, contiguous
 
 SERVE = 100_000.0
@@ -198,8 +199,19 @@ def test_each_is_tasted_at_the_same_age_where_that_is_asked_for(people: int) -> 
     assert len(set(ages(together, chains).values())) == 3
     assert set(ages(apart, chains).values()) == {660.0}, "at one age the shorter rests wait for the longest"
     assert violations(Problem(chains, SERVE, SERVE + 1800, people), apart.items) == []
+    plates = sorted(dict(apart.served).values())
+    assert all(b - a >= 180 for a, b in itertools.pairwise(plates)), "nobody tastes two at once"
     assert [r.name for r in apart.ranks][:3] == ["plates within the window", "difference between ages", "longest hold"]
     assert all(r.proven for r in apart.ranks[:3])
+
+
+def test_a_window_too_narrow_for_three_minutes_each_is_shared_out() -> None:
+    chains = tuple(roast(tag, 900, None, oven=f"oven of {tag}") for tag in "ABC")
+    narrow = Problem(chains, SERVE, SERVE + 120, 3, same_age=True)
+    plan = solve(narrow, 3.0)
+    assert plan.notes == ()
+    assert pace_s(narrow) == 60
+    assert pace_s(replace(narrow, same_age=False)) == pace_s(replace(narrow, chains=chains[:1])) == 0
 
 
 def test_a_problem_survives_its_record() -> None:

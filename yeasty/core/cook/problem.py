@@ -309,6 +309,13 @@ def overloads(problem: Problem, places: Iterable[str], limit_w: float) -> list[t
     return found
 
 
+def pace_s(problem: Problem) -> int:
+    """Least time from one plate to the next where they are tasted one after another [s]: three minutes, or what the window has room for."""
+    if not problem.same_age or len(problem.chains) < 2:
+        return 0
+    return int(min(180.0, (problem.serve_until - problem.serve_from) / (len(problem.chains) - 1)))
+
+
 def usual_window_s(batches: int, *, same_age: bool) -> float:
     """How long the serving window is where nothing is said [s]: five minutes for all, or ten from one tasting to the next.
 

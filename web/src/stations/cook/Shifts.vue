@@ -62,5 +62,5 @@ const day = (at: number) => new Date(at * 1000).toLocaleDateString('en-GB', { we
 
 <style scoped>
 .batches { width: auto; }
-.tasted { width: 180px; }
+.tasted { width: 220px; }
 </style>
