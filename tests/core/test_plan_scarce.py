@@ -16,6 +16,7 @@ from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import too_tight, violations
 from yeasty.core.cook.plan_narrow import competing, hardest
 from yeasty.core.cook.problem import Chain, Place, Plan, PlannedStep, Problem, overloads, pace_s, problem_from_record
+from yeasty.core.cook.rounds import in_rounds, round_of, rounds_in
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps, contiguous
 
 SERVE = 100_000.0
@@ -217,3 +218,50 @@ def test_a_window_too_narrow_for_three_minutes_each_is_shared_out() -> None:
 def test_a_problem_survives_its_record() -> None:
     asked = Problem((roast("A", 900, 1200),), SERVE, SERVE + 60, 2, places=(Place("oven", "Oven", capacity=4),), limits_w=(("A", 3000.0),), walk_s=8.0, same_age=True)
     assert problem_from_record(asdict(asked)) == asked
+
+
+def tray(tag: str, pieces: int) -> Chain:
+    rows = (
+        Step("h", "Preheat", Attention.FREE, Phase.COME_UP, 600, appliance="oven", set_point_c=200), Step("l", "Load", Attention.HANDS, Phase.LOAD, 60),
+        Step("b", "Bake", Attention.FREE, Phase.COOK, 900, appliance="oven", set_point_c=200),
+        Step("t", "Turn", Attention.HANDS, Phase.TURN, 30, during_offset_s=450), Step("o", "Take out", Attention.HANDS, Phase.OUT, 60),
+        Step("w", "Rest", Attention.FREE, Phase.WAIT, 120), Step("p", "Plate", Attention.HANDS, Phase.PLATE, 60),
+    )  # fmt: skip
+    return Chain(tag.lower(), tag, tuple(replace(s, key=f"{tag}{s.key}") for s in rows), pieces)
+
+
+def test_a_batch_that_the_oven_does_not_hold_goes_through_it_in_rounds() -> None:
+    once = tray("A", 18)
+    steps = in_rounds(once.steps, 3)
+    assert [s.key for s in steps if s.phase is Phase.COOK] == ["Ab", "Ab.r2", "Ab.r3"]
+    assert [s.what for s in steps if s.phase is Phase.TURN] == [f"Turn, round {n} of 3" for n in (1, 2, 3)]
+    assert sum(s.phase is Phase.COME_UP for s in steps) == sum(s.phase is Phase.PLATE for s in steps) == 1
+    assert (rounds_in(steps), rounds_in(once.steps)) == (3, 1)
+    assert in_rounds(once.steps, 1) == once.steps
+    assert check_steps(steps) == []
+    asked = Problem((replace(once, steps=steps),), SERVE, SERVE + 60, places=(Place("oven", "Oven", capacity=6),))
+    plan = solve(asked, 3.0)
+    assert violations(asked, plan.items) == []
+    at = {p.step: p for p in plan.items}
+    assert at["Al.r2"].start >= at["Ao"].end
+    assert at["Ab.r2"].start == at["Al.r2"].end, "what is loaded is heated at once, in every round"
+    assert plan.longest_hold_s == 0.0
+
+
+def test_rounds_of_two_batches_take_turns_in_one_oven() -> None:
+    chains = tuple(replace(c, steps=in_rounds(c.steps, 2)) for c in (tray("A", 12), tray("B", 12)))
+    asked = Problem(chains, SERVE, SERVE + 3600, places=(Place("oven", "Oven", capacity=6),))
+    plan = solve(asked, 5.0)
+    assert violations(asked, plan.items) == []
+    bakes = sorted((p.start, p.end) for p in plan.items if "b" in p.step.split(".")[0][1:])
+    assert len(bakes) == 4
+    assert all(later[0] >= sooner[1] for sooner, later in itertools.pairwise(bakes))
+
+
+@given(st.integers(1, 6), st.lists(st.sampled_from(list(Phase)), min_size=1, max_size=8))
+def test_rounds_lose_no_step_and_double_no_key(rounds: int, phases: list[Phase]) -> None:
+    steps = [Step(f"s{n}", p.value, Attention.HANDS, p, 60) for n, p in enumerate(phases)]
+    got = in_rounds(steps, rounds)
+    assert len({s.key for s in got}) == len(got)
+    assert {s.key for s in steps} <= {s.key for s in got}
+    assert {round_of(s.key) for s in got} <= set(range(1, rounds + 1))

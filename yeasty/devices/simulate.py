@@ -90,6 +90,12 @@ class Watched:
         """A step of a batch."""
         return next(s for c in self.chains if c.batch == batch for s in c.steps if s.key == key)
 
+    def heat_before(self, batch: str, key: str) -> Step | None:
+        """The cooking that taking out ends; None where nothing was cooked before."""
+        steps = next(c.steps for c in self.chains if c.batch == batch)
+        before = steps[: [s.key for s in steps].index(key)]
+        return next((s for s in reversed(before) if s.phase is Phase.COOK and s.during_offset_s is None), None)
+
 
 def _entry(r: Mapping[str, Any]) -> Entry:
     return Entry(r["id"], r["batch"], EntryKind(r["kind"]), r["at"], r["device"], r["counter"], r["payload"], r["supersedes"])
@@ -269,8 +275,10 @@ class Simulation:
     def _tap(self, state: BenchState, now: float) -> None:
         for a in [a for a in state.actions if a.due <= now][:3]:
             step = self.bench.step(a.batch, a.step)
-            if a.type is ActionType.CONFIRM and step.end_core_c is not None and self.batches[a.batch].piece.core_c < step.end_core_c:
-                self.log(a.batch, EntryKind.EXTENDED, {"step": a.step, "seconds": 60})
+            heat = step if a.type is ActionType.CONFIRM else self.bench.heat_before(a.batch, a.step) if step.phase is Phase.OUT else None
+            if heat is not None and heat.end_core_c is not None and self.batches[a.batch].piece.core_c < heat.end_core_c:
+                # Read, not there yet: a minute more.
+                self.log(a.batch, EntryKind.EXTENDED, {"step": heat.key, "seconds": 60})
                 continue
             self._ready(a)
             kind = {ActionType.START: EntryKind.STARTED, ActionType.CONFIRM: EntryKind.DONE}.get(a.type) or ENDS.get(step.phase, EntryKind.DONE)

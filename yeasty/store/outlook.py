@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.bench import RunState, StepRun, bench_state
 from yeasty.core.cook.entries import Entry
 from yeasty.core.cook.probe_faults import Doubt, doubt
+from yeasty.core.cook.rounds import round_of
 from yeasty.core.cook.steps import EndRule, Phase, Step
 from yeasty.core.cook.twice import Twice, logged_twice
 from yeasty.core.safety import circuits as core
@@ -111,9 +112,12 @@ def question(
     used: Mapping[str, Appliance], now_s: float,
 ) -> dict[str, Any] | None:  # fmt: skip
     """What the reckoner is asked of a batch; None once its heat is over."""
-    steps = [s for s in batch.chain().steps if s.phase is Phase.COOK and s.during_offset_s is None]
-    if not steps:
+    every = [s for s in batch.chain().steps if s.phase is Phase.COOK and s.during_offset_s is None]
+    if not every:
         return None
+    # Of a batch in rounds: the one that is in the heat, or comes next.
+    running = next((s for s in every if (r := runs.get((str(batch.id), s.key))) and r.state is not RunState.DONE), every[-1])
+    steps = [s for s in every if round_of(s.key) == round_of(running.key)]
     first, last = (runs.get((str(batch.id), s.key)) for s in (steps[0], steps[-1]))
     if first is None or last is None or last.state is RunState.DONE:
         return None

@@ -17,6 +17,7 @@ from yeasty.core.cook.bench_words import have_ready, look_in, start_signs
 from yeasty.core.cook.entries import Entry, EntryKind
 from yeasty.core.cook.measures import BatchMeasures, Standing, measures
 from yeasty.core.cook.problem import check_problem
+from yeasty.core.cook.rounds import in_rounds
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.cook.steps import Phase
 from yeasty.core.errors import Refused, RuleError
@@ -33,18 +34,18 @@ from yeasty.store.bench import (
     new_shift,
     newest_plans_of_trial,
 )
-from yeasty.store.designs import hazards_of_method
+from yeasty.store.designs import hazards_of_method, rounds_of
 from yeasty.store.devices import live_logs
 from yeasty.store.kitchen import Appliance
 from yeasty.store.problems import problem_of, standing
 from yeasty.store.readiness import checklists
-from yeasty.store.trials import Method, Step, Trial
+from yeasty.store.trials import Method, Trial
 
 
-def step_record(step: Step, trial: Trial, method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> dict[str, Any]:
+def step_record(step: core_steps.Step, trial: Trial, method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> dict[str, Any]:
     """A step as a batch keeps it: with its cautions and the appliance's name, frozen at the shift's making."""
-    appliance = appliances.get(step.appliance_id) if step.appliance_id else None
-    return bench_record(step.core(), appliance, method.gear, method.technique, hazards_of_method(trial, method))
+    appliance = appliances.get(uuid.UUID(step.appliance)) if step.appliance else None
+    return bench_record(step, appliance, method.gear, method.technique, hazards_of_method(trial, method))
 
 
 def bench_record(
@@ -77,10 +78,14 @@ def facts_of(trial: Trial, method: Method) -> dict[str, Any]:
 
 
 def batch_of(trial: Trial, method: Method, shift: Shift, position: int, replicate: int, appliances: Mapping[uuid.UUID, Appliance]) -> Batch:  # fmt: skip
-    """A batch with its own copy of the method as it is now."""
+    """A batch with its own copy of the method as it is now, in rounds where its appliance does not hold all pieces."""
+    pot = pot_of(trial, method, replicate)
+    steps = [s.core() for s in method.steps]
+    if not pot:
+        steps = list(in_rounds(steps, rounds_of(method, appliances)))
     batch = Batch(
         shift_id=shift.id, method_id=method.id, position=position, replicate=replicate,
-        steps=[step_record(s, trial, method, appliances) for s in method.steps], facts=facts_of(trial, method),
+        steps=[step_record(s, trial, method, appliances) for s in steps], facts=facts_of(trial, method),
     )  # fmt: skip
     batch.method = method
     return batch

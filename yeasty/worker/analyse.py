@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.cook.measures import BatchMeasures, Standing, gaps
+from yeasty.core.cook.rounds import rounds_in
 from yeasty.core.decide.chance import batch_spread
 from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
 from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
@@ -161,6 +162,7 @@ def _servings(
         found[str(method.id)] = for_servings(
             mine, pieces=trial.pieces, pieces_per_batch=method.pieces_per_batch,
             capacity=min(known) if known else None, ingredient_cost=cost, price_per_kwh=the_kitchen(db).price_per_kwh,
+            rounds_cooked=max(rounds_in(b.chain().steps) for b, _ in measured if b.method_id == method.id),
         )  # fmt: skip
     return found
 

@@ -33,7 +33,7 @@ class Use:
     first: tuple[int, int]
     last: tuple[int, int]
     pieces: int
-    cook: tuple[int, int, int] | None
+    cooks: tuple[tuple[int, int, int], ...]
 
 
 def _uses(model: Model) -> list[Use]:
@@ -57,7 +57,7 @@ def _uses(model: Model) -> list[Use]:
             # Until its latest end: nobody knows before whether it will be needed so long.
             cooks = [(n, floor(o), ceil(s.duration_s + s.overrun_s)) for n, s, o in rows if s.phase is Phase.COOK]
             off = (n1, ceil(o1 + s1.duration_s + s1.overrun_s))
-            found.append(Use(chain.batch, key, points[-1] if points else None, (n0, floor(o0)), off, pieces, cooks[0] if cooks else None))
+            found.append(Use(chain.batch, key, points[-1] if points else None, (n0, floor(o0)), off, pieces, tuple(cooks)))
     return found
 
 
@@ -112,8 +112,8 @@ def add_appliances(model: Model) -> list[Use]:
             if u.set_point != f[1]:
                 _one_first(model, (_on(model, u), _off(model, u)), (f[2], f[3]), _change(place.change_s_per_k, u.set_point, f[1]))
         if place.capacity:
-            # A batch that is larger than the appliance takes it whole, in rounds.
-            free = [(model.interval(*u.cook), min(u.pieces, place.capacity)) for u in mine if u.cook]
+            # A batch that is larger than the appliance takes it whole, a round at a time.
+            free = [(model.interval(*cook), min(u.pieces, place.capacity)) for u in mine for cook in u.cooks]
             model.cumulative(free, [(on, off - on, min(n, place.capacity)) for _, _, on, off, n in theirs], place.capacity)
     return uses
 

@@ -274,10 +274,6 @@ def check_problem(problem: Problem) -> None:
         for step in chain.steps:
             if known and step.appliance and step.appliance not in known:
                 raise RuleError(f"{chain.tag}, {step.what}", "needs an appliance that is missing", "Choose one of the kitchen’s.")
-            place = problem.place(step.appliance) if step.appliance else None
-            if place and place.capacity and chain.pieces and step.phase is Phase.COOK and chain.pieces > place.capacity:
-                # More than one round: planned as one; the job view says how many rounds it takes.
-                continue
     for wrong in check_pots(problem):
         raise wrong
     for chain in problem.chains:

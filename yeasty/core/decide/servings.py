@@ -47,6 +47,7 @@ def for_servings(
     capacity: int | None,
     ingredient_cost: Decimal | None,
     price_per_kwh: Decimal | None,
+    rounds_cooked: int = 1,
 ) -> ForServings:
     """Scale a method's measured batch to a number of pieces.
 
@@ -60,14 +61,16 @@ def for_servings(
     pieces : wanted; pieces_per_batch : in each measured batch
     capacity : pieces the appliance holds, None where the batch is all it was ever asked. A fuller appliance may
         cook slower than the measured batch: `how` tells which batch the clocks come from
+    rounds_cooked : that each measured batch itself went through
     ingredient_cost : for `pieces`, price_per_kwh : of mains energy
     """
     per_round = capacity or pieces_per_batch
     rounds = rounds_needed(pieces, per_round)
     one = mean_clocks(batches)
-    clocks = Clocks(one.hands_s * rounds, one.come_up_s, one.cooking_s * rounds, one.waiting_s, one.wash_up_s)
+    times = rounds / rounds_cooked
+    clocks = Clocks(one.hands_s * times, one.come_up_s, one.cooking_s * times, one.waiting_s, one.wash_up_s)
     metered = [b.energy_j for b in batches if b.energy_j is not None]
-    energy = fmean(metered) * rounds if metered else None
+    energy = fmean(metered) * times if metered else None
     cost: Decimal | None = None
     if energy is not None and ingredient_cost is not None and price_per_kwh is not None:
         power = Decimal(str(round(energy / J_PER_KWH, 4))) * price_per_kwh

@@ -7,6 +7,7 @@ from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.measures import BatchMeasures
 from yeasty.core.cook.problem import Chain, PlannedStep
+from yeasty.core.cook.rounds import rounds_in
 from yeasty.core.cook.steps import Phase
 from yeasty.core.quantities import System, say_duration, say_temperature
 from yeasty.core.setup.differences import NOT_WRITTEN, Fact, mass, seconds
@@ -65,8 +66,10 @@ def done_facts(
         done = [r for r in runs if by_key[r.step].phase is phase and by_key[r.step].during_offset_s is None]
         if not done:
             continue
-        took = sum(r.end - r.start for r in done)
-        meant = sum(by_key[r.step].duration_s for r in done)
+        # Of a batch in rounds, as of its method, one round counts.
+        rounds = rounds_in([by_key[r.step] for r in done])
+        took = sum(r.end - r.start for r in done) / rounds
+        meant = sum(by_key[r.step].duration_s for r in done) / rounds
         found[name] = seconds(took, _near(took))
         if abs(took - meant) > _near(meant):
             departures.append(Departure(name, say_duration(meant), say_duration(max(took, 0))))

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from yeasty.core.cook.rounds import in_rounds
 from yeasty.core.cook.steps import Attention, Phase, Step, chain_of
 from yeasty.core.quantities import say_duration
 
@@ -66,14 +67,7 @@ def job(steps: Sequence[Step], rounds: int = 1) -> Job:
     ahead = ahead_hands = 0.0
     called = 0
     used: dict[str, float] = {}
-    chain = chain_of(steps)
-    again = [c for c in chain if c[0].phase in (Phase.LOAD, Phase.COOK, Phase.OUT) and not c[0].days_before]
-    rows = []
-    for main, during in chain:
-        rows.append((main, during))
-        if rounds > 1 and again and main is again[-1][0]:
-            rows += again * (rounds - 1)
-    for main, during in rows:
+    for main, during in chain_of(in_rounds(steps, rounds)):
         kind = _kind(main)
         if main.days_before:
             found.append(Stretch(main.what, kind, 0.0, main.duration_s, main.days_before, main.appliance))
