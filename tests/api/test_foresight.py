@@ -28,13 +28,13 @@ def look(url: str, socket: str, shift: str) -> str:
         engine.dispose()
 
 
-def a_batch_in_the_heat(lead: Client, url: str, since_s: float) -> tuple[str, dict[str, Any], dict[str, Any]]:
+def a_batch_in_the_heat(lead: Client, url: str, since_s: float, technique: str = "deep_fryer") -> tuple[str, dict[str, Any], dict[str, Any]]:
     """A shift whose batch of meatballs in oil went in so long ago: shift, batch, its step in the heat."""
     trial = lead.get("/trials?search=turkey").json["items"][0]["id"]
     shift = make_shift(lead, {"id": trial})["id"]
     run_worker_once(url)
     batches = lead.get(f"/shifts/{shift}/bench").json["batches"]
-    batch = next(b for b in batches if b["technique"] == "deep_fryer")
+    batch = next(b for b in batches if b["technique"] == technique)
     heat = next(s for s in batch["steps"] if s["phase"] == "cook")
     went_in = time.time() - since_s
     entries = []
@@ -48,14 +48,14 @@ def a_batch_in_the_heat(lead: Client, url: str, since_s: float) -> tuple[str, di
     return shift, batch, heat
 
 
-def read_slowly(lead: Client, shift: str, batch: dict[str, Any], since_s: float, alpha: float) -> None:
+def read_slowly(lead: Client, shift: str, batch: dict[str, Any], since_s: float, alpha: float, h: float = 300.0) -> None:
     """A probe in a core that warms by conduction, slower the smaller `alpha` [m²/s]."""
     hub = a_hub(lead)
     began = time.time() - since_s
     put = an_entry(batch["id"], "probe", {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": began}, 50)
     assert lead.send("POST", f"/shifts/{shift}/entries", {"entries": [put]}).json["written"]
     at = np.arange(0.0, since_s - 5, 5.0)
-    core = temperature(Piece("sphere", 0.02), at, 5.0, 105.0, 300.0, 0.45, alpha)
+    core = temperature(Piece("sphere", 0.02), at, 5.0, 105.0, h, 0.45, alpha)
     lines = [{"seq": n, "t": began + t, "channel": "1", "celsius": float(c)} for n, (t, c) in enumerate(zip(at, core, strict=True))]
     assert send(lead, hub["token"], lines, at=time.time()).json["kept"] == len(lines)
 
@@ -79,6 +79,18 @@ def test_a_slow_core_moves_what_is_expected_and_asks_for_a_plan(lead: Client, de
     # Nothing has changed: nothing is said again.
     assert look(demo_url, reckoner, shift) == ""
     assert len(foretold(lead, shift)) == 1
+
+
+def test_where_when_cannot_be_told_the_soonest_counts(lead: Client, demo_url: str, reckoner: str) -> None:
+    shift, batch, _ = a_batch_in_the_heat(lead, demo_url, 1200, technique="oven")
+    read_slowly(lead, shift, batch, 1200, 0.7e-7, h=12.0)
+    why = look(demo_url, reckoner, shift)
+    forecast = next(b for b in lead.get(f"/shifts/{shift}/outlook").json["batches"] if b["batch"] == batch["id"])["forecast"]
+    assert forecast["ready_at"] is None
+    said = foretold(lead, shift)[0]["payload"]
+    assert said["high"] is None
+    assert abs(said["low"] - forecast["soonest_at"]) < 5
+    assert "at least" in why
 
 
 def test_a_foretelling_taken_back_stays_taken_back(lead: Client, demo_url: str, reckoner: str) -> None:

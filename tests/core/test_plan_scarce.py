@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from bench.instances import FOLDER, problem, read
 from yeasty.core.cook import plan_narrow
 from yeasty.core.cook.bench import RunState, StepRun
-from yeasty.core.cook.entries import Entry, EntryKind
+from yeasty.core.cook.entries import Entry, EntryKind, check_payload
 from yeasty.core.cook.foresee import Foretold, foreseen
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import too_tight, violations
@@ -147,6 +147,12 @@ def test_what_a_probe_foretells_is_said_once_it_leaves_the_rhythm() -> None:
     pulled = say(told(NOW + 900, pull_at=NOW + 800.0))
     assert pulled is not None
     assert pulled["ends_at"] == NOW + 800
+    unsure = replace(told(NOW), basis="", ready_at=None, ready_low=None, ready_high=None)
+    assert say(unsure) is None
+    assert say(replace(unsure, soonest_at=NOW + 700)) is None, "not worth saying yet"
+    later = say(replace(unsure, soonest_at=NOW + 1200))
+    assert later == {"step": "Ac", "ends_at": NOW + 1200, "low": NOW + 1200, "high": None, "target_c": 74.0}
+    check_payload(EntryKind.FORESEEN, later)
     past = say(told(NOW - 200))
     assert past is not None
     assert past["ends_at"] == NOW, "a core that is there already ends nothing by itself"

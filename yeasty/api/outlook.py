@@ -41,6 +41,7 @@ class ForecastView(BaseModel):
     pull_c: float | None
     pull_at: float | None
     why_not: str
+    soonest_at: float | None
     sentence: str
     pull: str
 

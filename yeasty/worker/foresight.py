@@ -41,7 +41,7 @@ def look_ahead(db: Session, shift: Shift, at: float, ask: Ask) -> str:
     runs = bench_state(list(chains.values()), plan.planned(), entries).runs
     rows: list[EntryRow] = []
     for (batch, q), told in zip(probed.items(), ask(list(probed.values())), strict=True):
-        said = Foretold(told["basis"], told["ready_at"], told["ready_low"], told["ready_high"], told["pull_at"], q["target_c"])
+        said = Foretold(told["basis"], told["ready_at"], told["ready_low"], told["ready_high"], told["pull_at"], q["target_c"], told["soonest_at"])
         payload = foreseen(str(batch), chains[str(batch)].steps, runs, said, entries, at)
         if payload is not None:
             rows.append(

@@ -3578,6 +3578,8 @@ export interface components {
             ready_low: number | null;
             /** Sentence */
             sentence: string;
+            /** Soonest At */
+            soonest_at: number | null;
             /** Target C */
             target_c: number | null;
             /** Why Not */

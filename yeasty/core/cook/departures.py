@@ -45,7 +45,7 @@ def departures(
                 planned = at.get((e.batch, str(e.payload["step"])))
                 off = float(e.payload["ends_at"]) - (planned.end if planned else e.when)
                 if step is not None and abs(off) > RHYTHM_S:
-                    found.append(f"{tag}: {step.what[0].lower() + step.what[1:]} ends {worded(abs(off))} {'later' if off > 0 else 'earlier'} by its probe")
+                    found.append(f"{tag}: {step.what[0].lower() + step.what[1:]} ends {'at least ' if e.payload.get('high') is None else ''}{worded(abs(off))} {'later' if off > 0 else 'earlier'} by its probe")
             case EntryKind.STARTED | EntryKind.DONE | EntryKind.IN | EntryKind.TURNED | EntryKind.OUT:
                 key = (e.batch, str(e.payload.get("step") or ""))
                 planned, step = at.get(key), steps.get(key)

@@ -112,7 +112,8 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
     nuisance?}; handling_error and void {why}; washed {thing}; ready {items: [{item, text, waived?: why not needed}]}; started and done {step}; in, turned, out {step?};
     confirmed {step, sign} (a start that was seen); looked {water?, added_kg?, text?}; timer {seconds, name, every_s?};
     timer_done {timer}; probe {device, channel, where (or "out"), name?}; rescued {finish, why, child}; wash_item {item, seconds};
-    foreseen {step, ends_at, low, high, target_c}: when a running step will end by its probe [s since 1970], written by the kitchen itself.
+    foreseen {step, ends_at, low, high, target_c}: when a running step will end by its probe [s since 1970], written by the
+    kitchen itself; without `high` it is only known not to end before.
 
     >>> check_payload(EntryKind.WEIGHT, {"kg": 0.36, "of": "cooked"})
     """
@@ -170,7 +171,7 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
         case EntryKind.FORESEEN:
             _text(payload, "step", 64)
             for key in ("ends_at", "low", "high"):
-                _number(payload, key, 0, 1e11, "s")
+                _number(payload, key, 0, 1e11, "s", required=key != "high")
             _number(payload, "target_c", -60, 300, "°C")
         case EntryKind.WASHED:
             if not str(payload.get("thing", "")).startswith("probe "):

@@ -62,6 +62,7 @@ class CoreForecast:
     curve : (time, low, middle, high) [s, °C]
     pull_c, pull_at : take it out then so that it coasts to the target, None where it would make no difference
     why_not : why nothing is told
+    soonest_at : where when cannot be told: not before that [s], None where not even that
     """
 
     basis: str
@@ -73,6 +74,7 @@ class CoreForecast:
     pull_c: float | None = None
     pull_at: float | None = None
     why_not: str = ""
+    soonest_at: float | None = None
 
 
 def forecast(q: CoreQuestion) -> CoreForecast:
@@ -90,7 +92,8 @@ def forecast(q: CoreQuestion) -> CoreForecast:
             return _from_probe(q, since, q.target_c)
         except RuleError as cannot:
             # A time from size beside a reading that says otherwise would be one more guess.
-            return CoreForecast("", core_c=since[-1][1], why_not=f"{cannot.message}. {cannot.todo}")
+            soonest = q.in_at + cannot.soonest_s if isinstance(cannot, fitting.NotYet) else None
+            return CoreForecast("", core_c=since[-1][1], why_not=f"{cannot.message}. {cannot.todo}", soonest_at=soonest)
     return _from_size(q, q.target_c)
 
 

@@ -12,10 +12,14 @@ from yeasty.core.cook.departures import RHYTHM_S
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.steps import EndRule, Phase, Step
 
+# Where only the soonest is known it moves with every reading: less than this is not worth saying [s].
+NOT_BEFORE_S = 3 * RHYTHM_S
+
 
 @dataclass(frozen=True)
 class Foretold:
-    """What a forecast says [s since 1970, °C]: when the core is at its target with a range, when to pull, the target."""
+    """What a forecast says [s since 1970, °C]: when the core is at its target with a range, when to pull, the target; where
+    when cannot be told, not before when."""
 
     basis: str
     ready_at: float | None
@@ -23,6 +27,7 @@ class Foretold:
     ready_high: float | None
     pull_at: float | None
     target_c: float
+    soonest_at: float | None = None
 
 
 def foreseen(batch: str, steps: Sequence[Step], runs: Sequence[StepRun], told: Foretold, entries: Sequence[Entry], now: float) -> dict[str, Any] | None:
@@ -33,10 +38,15 @@ def foreseen(batch: str, steps: Sequence[Step], runs: Sequence[StepRun], told: F
     """
     keys = {s.key for s in steps if s.phase is Phase.COOK and s.end_rule is EndRule.CORE and s.during_offset_s is None}
     run = next((r for r in runs if r.batch == batch and r.step in keys and r.state is RunState.RUNNING), None)
-    if run is None or told.basis != "probe" or told.ready_at is None or told.ready_low is None or told.ready_high is None:
+    if run is None:
         return None
     mine = [e for e in entries if e.batch == batch and e.kind is EntryKind.FORESEEN and e.payload["step"] == run.step]
     if {e.id for e in mine} - {e.id for e in effective(entries)}:
+        return None
+    if told.soonest_at is not None and told.soonest_at > run.end + NOT_BEFORE_S:
+        soonest = round(told.soonest_at)
+        return {"step": run.step, "ends_at": soonest, "low": soonest, "high": None, "target_c": told.target_c}
+    if told.basis != "probe" or told.ready_at is None or told.ready_low is None or told.ready_high is None:
         return None
     lead = told.ready_at - told.pull_at if told.pull_at is not None else 0.0
     ends, low, high = (max(now, t - lead) for t in (told.ready_at, told.ready_low, told.ready_high))

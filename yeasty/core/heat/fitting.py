@@ -248,8 +248,16 @@ def time_to(fit: Fit, target_c: float) -> Ready:
     if high - low > TOO_WIDE * max(ready - fit.last_s, 60.0):
         soonest = f"{max(1, round((low - fit.last_s) / 60))} min from now at the soonest"
         latest = f"{(high - fit.last_s) / 60:.0f} min at the latest" if high < 1e6 else "perhaps not at all"
-        raise Refused("probe log", f"cannot tell yet: {soonest}, {latest}", "Wait for more readings.")
+        raise NotYet("probe log", f"cannot tell yet: {soonest}, {latest}", "Wait for more readings.", low)
     return Ready(target, ready, low, high)
+
+
+class NotYet(Refused):
+    """When cannot be told, but not before `soonest_s` of the log [s], as sure as an interval would be."""
+
+    def __init__(self, field: str, message: str, todo: str, soonest_s: float) -> None:
+        super().__init__(field, message, todo)
+        self.soonest_s = soonest_s
 
 
 def _crossing(times: Floats, curves: Floats, target: float) -> Floats:

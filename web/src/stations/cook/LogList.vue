@@ -16,7 +16,7 @@ function words(e: FoldEntry): string {
     case 'weight': return `${p.of}: ${mass(Number(p.kg))}`
     case 'energy': return `${(Number(p.joule) / 3.6e6).toFixed(2)} kWh`
     case 'extended': return `${step}: ${Number(p.seconds) > 0 ? '+' : '−'}${minutes(Math.abs(Number(p.seconds)))}`
-    case 'foreseen': return `${step}: ${temperature(Number(p.target_c))} at about ${clock(Number(p.ends_at), props.zone)}, between ${clock(Number(p.low), props.zone)} and ${clock(Number(p.high), props.zone)}`
+    case 'foreseen': return p.high === null ? `${step}: ${temperature(Number(p.target_c))} not before ${clock(Number(p.low), props.zone)}` : `${step}: ${temperature(Number(p.target_c))} at about ${clock(Number(p.ends_at), props.zone)}, between ${clock(Number(p.low), props.zone)} and ${clock(Number(p.high), props.zone)}`
     case 'effort': return [p.hands_s && `hands ${minutes(Number(p.hands_s))}`, p.wash_items && `${p.wash_items} to wash`, p.wash_s && `washing ${minutes(Number(p.wash_s))}`, (e.payload.nuisance as string[] | undefined)?.join(', ')].filter(Boolean).join(', ')
     case 'handling_error': case 'void': return String(p.why)
     case 'ready': { const items = (e.payload.items as { text: string; waived?: string }[]) ?? []; const w = items.filter((i) => i.waived); return `${items.length - w.length} ticked${w.length ? `; not needed: ${w.map((i) => `${i.text} (${i.waived})`).join('; ')}` : ''}` }
