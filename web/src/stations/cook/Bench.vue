@@ -165,7 +165,10 @@ const meetIn = computed(() => (bench.value ? bench.value.shift.serve_from - tick
 const moved = computed(() => {
   const plan = bench.value?.plan
   if (!plan || !bench.value) return null
-  const served = Object.values(plan.served)
+  // What has begun is told by the fold: nothing else may be left to plan.
+  const givenUp = new Set(standing.value.filter((e) => e.kind === 'void').map((e) => e.batch))
+  const plates = state.value.runs.filter((r) => r.state !== 'done' && !givenUp.has(r.batch) && steps.value.get(`${r.batch}|${r.step}`)?.phase === 'plate')
+  const served = [...Object.values(plan.served), ...plates.map((r) => r.end)]
   const latest = served.length ? Math.max(...served) : 0
   return latest > bench.value.shift.serve_until + 30 ? { at: latest, by: Math.ceil((latest - bench.value.shift.serve_until) / 60) } : null
 })
@@ -200,7 +203,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       <div class="notes small">
         <p v-if="bench.shift.planning && bench.plan" class="warn" role="status">A new plan is on its way. Until it is here the old one goes on, shifted by what happened.</p>
         <p v-for="n in bench.plan?.notes" :key="n" class="warn">{{ n }}</p>
-        <p v-if="moved && actions.length && !bench.shift.ended && !bench.shift.planning" class="warn row"><span class="grow">By this plan the last plate is ready at {{ clockWords(moved.at, zone) }}.</span><button class="act quiet" @click="moveWindow(moved.by)">Serve {{ moved.by }} min later</button></p>
+        <p v-if="moved && actions.length && !bench.shift.ended && !bench.shift.planning" class="warn row"><span class="grow">As it stands the last plate is ready at {{ clockWords(moved.at, zone) }}.</span><button class="act quiet" @click="moveWindow(moved.by)">Serve {{ moved.by }} min later</button></p>
         <p v-if="bench.plan" class="soft">Longest hold {{ Math.round((bench.plan.longest_hold_s ?? 0) / 60) }} min · plan of {{ clockWords(whole.atShift(bench.plan.made_at), zone) }}, {{ bench.plan.proof }}</p>
         <p v-for="g in bench.gaps" :key="g" class="soft">{{ g }}</p>
       </div>

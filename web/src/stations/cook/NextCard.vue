@@ -42,7 +42,7 @@ const outOf = computed(() => {
   const heat = step.value?.phase === 'out' ? own.slice(0, own.findIndex((s) => s.key === step.value!.key)).filter((s) => s.phase === 'cook' && s.during_offset_s === null).at(-1) : undefined
   const run = heat && props.runs.find((r) => r.batch === batch.value!.id && r.step === heat.key)
   if (!heat || !run || !untilOf(heat)) return ''
-  return `when${untilOf(heat).slice('until'.length)}${heat.longest_s && heat.longest_s > heat.duration_s ? `, at most until ${clock(run.start + heat.longest_s, props.zone)}` : ''}`
+  return `when${untilOf(heat).slice('until'.length)}${heat.longest_s && heat.longest_s > heat.duration_s ? `, ${props.now > run.start + heat.longest_s ? 'past its longest time,' : 'at most until'} ${clock(run.start + heat.longest_s, props.zone)}` : ''}`
 })
 const doneWord = computed(() => (next.value?.type === 'start' ? 'Started' : next.value?.type === 'confirm' ? 'Reached' : 'Done'))
 const shared = computed(() => (next.value ? props.together(next.value.batch, next.value.step) : []).map((m) => props.batches.get(m.batch)).filter((b) => !!b))
