@@ -226,6 +226,35 @@ def test_a_problem_survives_its_record() -> None:
     assert problem_from_record(asdict(asked)) == asked
 
 
+def on_the_hob(n: int) -> Chain:
+    rows = (
+        Step("s", "Bring to the boil", Attention.FREE, Phase.COME_UP, 300, appliance="hob"), Step("l", "Put in", Attention.HANDS, Phase.LOAD, 30),
+        Step("b", "Simmer", Attention.FREE, Phase.COOK, 900, appliance="hob"), Step("o", "Lift out", Attention.HANDS, Phase.OUT, 30),
+        Step("p", "Plate", Attention.HANDS, Phase.PLATE, 30),
+    )  # fmt: skip
+    return Chain(f"h{n}", f"H{n}", tuple(replace(s, key=f"{n}{s.key}") for s in rows), 6)
+
+
+@pytest.mark.parametrize(("limit_w", "at_once"), [(7200.0, 4), (6600.0, 3), (3700.0, 2)])
+def test_of_a_hob_as_many_rings_are_on_as_its_circuit_carries(limit_w: float, at_once: int) -> None:
+    hob = Place("hob", "Hob", rings=4, circuit="D", input_w=7200)
+    asked = Problem(tuple(on_the_hob(n) for n in range(4)), SERVE, SERVE + 600, 4, places=(hob,), limits_w=(("D", limit_w),))
+    plan = solve(asked, 5.0)
+    assert violations(asked, plan.items) == []
+    spans = [(min(p.start for p in plan.items if p.batch == c.batch), max(p.end for p in plan.items if p.batch == c.batch and p.step.endswith("b"))) for c in asked.chains]
+    assert max(sum(a <= t < b for a, b in spans) for t, _ in spans) <= at_once
+    careless = solve(replace(asked, limits_w=()), 5.0)
+    assert bool(violations(asked, careless.items)) == (at_once < 4)
+
+
+def test_a_hob_and_an_oven_on_one_circuit_give_way_to_each_other() -> None:
+    places = (Place("hob", "Hob", rings=4, circuit="D", input_w=7200), Place("oven", "Oven", circuit="D", input_w=3000))
+    asked = Problem((on_the_hob(0), on_the_hob(1), tray("A", 6)), SERVE, SERVE + 7200, 2, places=places, limits_w=(("D", 5000.0),))
+    plan = solve(asked, 5.0)
+    assert plan.notes == ()
+    assert violations(asked, plan.items) == []
+
+
 def tray(tag: str, pieces: int) -> Chain:
     rows = (
         Step("h", "Preheat", Attention.FREE, Phase.COME_UP, 600, appliance="oven", set_point_c=200), Step("l", "Load", Attention.HANDS, Phase.LOAD, 60),

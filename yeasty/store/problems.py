@@ -102,5 +102,5 @@ def _place(db: Session, a: Appliance, batches: Sequence[Batch], chains: dict[str
             # First-order lag: a small step to another temperature takes about one time constant over the way that is left.
             change = float(lag["tau_s"]) / max(20.0, float(lag["full_c"]) - float(lag["start_c"]))
     return Place(
-        str(a.id), a.name, a.spot, holds, rings_of(a), a.circuit, a.input_w if a.kind != "hob" else None, change
+        str(a.id), a.name, a.spot, holds, rings_of(a), a.circuit, a.input_w, change
     )

@@ -133,8 +133,12 @@ def _at(problem: Problem, moment: float, on: Sequence[Row], inside: Sequence[Row
             found.append(f"at {moment:.0f}: {sum(cooking.values())} pieces in {place.name or key}, which holds {place.capacity}")
     for name, limit in problem.limits_w:
         alight = [k for k in sorted({h[0] for h in hot}) if problem.place(k).circuit == name]
-        drawn = sum(problem.place(k).input_w or 0.0 for k in alight)
-        if drawn > limit and len(alight) > 1:
+        drawn = 0.0
+        for k in alight:
+            place = problem.place(k)
+            vessels = sum(h[0] == k for h in hot)
+            drawn += (place.input_w or 0.0) * (min(1.0, vessels / place.rings) if place.rings > 1 else 1.0)
+        if drawn > limit and (len(alight) > 1 or sum(problem.place(h[0]).circuit == name for h in hot) > 1):
             found.append(f"at {moment:.0f}: circuit {name} carries {drawn:.0f} of {limit:.0f} W")
     return found
 

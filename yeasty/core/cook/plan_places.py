@@ -141,6 +141,19 @@ def add_circuits(model: Model) -> None:
         if on and model.group(f"circuit {name} carries {limit / 1000:.1f} kW"):
             for some in overloads(model.problem, on, limit):
                 _not_all(model, some, fixed)
+            if any(model.problem.place(k).rings > 1 for k in on):
+                _by_rings(model, on, fixed, limit)
+
+
+def _by_rings(model: Model, on: set[str], fixed: Sequence[tuple[str, float | None, int, int, int]], limit_w: float) -> None:
+    """A circuit with a hob on it: each vessel draws its ring's share, beside it every use of anything else its full input."""
+
+    def share(key: str) -> int:
+        place = model.problem.place(key)
+        return ceil((place.input_w or 0.0) / place.rings)
+
+    free = [(_span(model, u), share(u.place)) for u in model.uses if u.place in on and share(u.place)]
+    model.cumulative(free, [(f[2], f[3] - f[2], share(f[0])) for f in fixed if share(f[0])], floor(limit_w))
 
 
 def _not_all(model: Model, places: Sequence[str], fixed: Sequence[tuple[str, float | None, int, int, int]]) -> None:

@@ -46,7 +46,7 @@ class Place:
     spot : where it stands; "" counts as in sight of everything
     capacity : pieces that it holds at once, None where not known
     rings : places that are set for themselves (a hob), else 1
-    circuit : that it hangs on, "" where not entered; input_w : full input [W]
+    circuit : that it hangs on, "" where not entered; input_w : full input [W], of a hob that of all its rings
     change_s_per_k : time to change it over to another set point [s/K]
     """
 
@@ -295,9 +295,9 @@ def overrun_s(chain: Chain) -> float:
 
 
 def overloads(problem: Problem, places: Iterable[str], limit_w: float) -> list[tuple[str, ...]]:
-    """Smallest sets of appliances that together draw more than a circuit carries."""
+    """Smallest sets of appliances that together draw more than a circuit carries; a hob draws by its rings and is not among them."""
     found: list[tuple[str, ...]] = []
-    keys = sorted(places)
+    keys = sorted(p for p in places if problem.place(p).rings == 1)
     for size in range(2, len(keys) + 1):
         for some in itertools.combinations(keys, size):
             if sum(problem.place(k).input_w or 0.0 for k in some) > limit_w and not any(set(f) <= set(some) for f in found):
