@@ -300,3 +300,17 @@ def test_rounds_lose_no_step_and_double_no_key(rounds: int, phases: list[Phase])
     assert len({s.key for s in got}) == len(got)
     assert {s.key for s in steps} <= {s.key for s in got}
     assert {round_of(s.key) for s in got} <= set(range(1, rounds + 1))
+
+
+def test_more_plates_than_hands_can_serve_in_time_make_the_window_longer_and_nothing_else() -> None:
+    chains = tuple(roast(f"{letter}", 900, None, oven=f"oven of {letter}") for letter in "ABCDEFGHIJ")
+    asked = Problem(chains, SERVE + 0.7, SERVE + 60.7)
+    plan = solve(asked, 6.0)
+    window = next(r for r in plan.ranks if r.name == "plates within the window")
+    assert window.value > 0
+    assert max(t for _, t in plan.served) <= asked.serve_until + window.value
+    assert min(t for _, t in plan.served) >= asked.serve_from - 1, "late is not made up for by being early"
+    assert violations(asked, plan.items) == []
+    assert "one pair of hands" in plan.clashing
+    assert plan.notes[0].startswith("The plates cannot meet as asked")
+    assert not any("before the window" in n for n in plan.notes)

@@ -9,6 +9,7 @@ OR-Tools. Only the worker loads this module: web processes know the words in `ye
 
 import time
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from math import ceil, floor
 
 from ortools.sat.python import cp_model
@@ -52,6 +53,9 @@ def solve(problem: Problem, time_limit_s: float = 2.0, seed: int = 0) -> Plan:
     # All demands met at once is what is asked for; searched with them held it is found fastest. Only where that cannot be
     # are limits and window wishes that give way.
     found = _ranked(Model(problem, hard=True), hint, [], time_limit_s * 0.9, began, seed, met=True)
+    late: Rank | None = None
+    if found is None:
+        found, late = _later(problem, hint, time_limit_s, began, seed)
     if found is None:
         model = Model(problem)
         wishes = [(LIMITS, "s", sum(model.excess)), (WINDOW, "s", sum(model.outside))]
@@ -60,8 +64,28 @@ def solve(problem: Problem, time_limit_s: float = 2.0, seed: int = 0) -> Plan:
     if found is None:
         return _fallback(problem)
     model, values, ranks = found
+    if late is not None:
+        ranks = [late if r.name == WINDOW else r for r in ranks]
     clashing = _clashing(problem, seed) if any(r.name in (LIMITS, WINDOW) and r.value > 0 for r in ranks) else ()
     return _plan(problem, model, values, tuple(ranks), clashing)
+
+
+Found = tuple[Model, list[int], list[Rank]]
+
+
+def _later(problem: Problem, hint: Mapping[tuple[str, str], float], time_limit_s: float, began: float, seed: int) -> tuple[Found | None, Rank | None]:
+    """A plan whose window ends as little later as can be, everything else met; none where that is not enough."""
+    left = max(0.5 * time_limit_s, time_limit_s - (time.monotonic() - began))
+    model = Model(problem, hard=True, may_be_late=True)
+    model.hint(hint)
+    model.cp.minimize(model.late)
+    solver = search(0.4 * left, seed)
+    if solver.solve(model.cp) not in FOUND:
+        return None, None
+    late, bound = round(solver.objective_value), round(solver.best_objective_bound)
+    wider = Model(replace(problem, serve_until=problem.serve_until + late), hard=True)
+    found = _ranked(wider, model.starts_in(solver), [], 0.6 * left, time.monotonic(), seed, met=True)
+    return found, Rank(WINDOW, float(late), float(min(bound, late)), bound >= late)
 
 
 Wish = tuple[str, str, cp_model.LinearExprT]
@@ -69,7 +93,7 @@ Wish = tuple[str, str, cp_model.LinearExprT]
 
 def _ranked(
     model: Model, hint: Mapping[tuple[str, str], float], first: Sequence[Wish], limit_s: float, began: float, seed: int, *, met: bool
-) -> tuple[Model, list[int], list[Rank]] | None:
+) -> Found | None:
     """Solve the wishes one after another, each held at what it reached; None where not even the first has an answer.
 
     With `met` the demands are hard, and an answer proves that they can be met: their ranks are nought.

@@ -33,10 +33,13 @@ Starts = Mapping[tuple[str, str], int]
 
 
 class Model:
-    """The constraints of a problem, with groups of demands that may be left out to find which clash."""
+    """The constraints of a problem, with groups of demands that may be left out to find which clash.
 
-    def __init__(self, problem: Problem, off: frozenset[str] = frozenset(), hard: bool = False) -> None:
-        self.problem, self.off, self.hard = problem, off, hard
+    Demands are held (`hard`) or give way at a price; `may_be_late` lets only the end of the window give way, for all plates together.
+    """
+
+    def __init__(self, problem: Problem, off: frozenset[str] = frozenset(), hard: bool = False, may_be_late: bool = False) -> None:
+        self.problem, self.off, self.hard, self.may_be_late = problem, off, hard, may_be_late
         self.cp = cp_model.CpModel()
         self.origin = floor(problem.serve_until) - HORIZON_S
         self.tags = {c.batch: c.tag for c in problem.chains}
@@ -256,7 +259,9 @@ class Model:
 
     def _wishes(self) -> None:
         p = self.problem
-        low, high = self.at(p.serve_from), self.at(p.serve_until)
+        high = self.at(p.serve_until)
+        low = min(self.at(ceil(p.serve_from)), high)
+        self.late = self.cp.new_int_var(0, 2 * round(DAY_S) if self.may_be_late else 0, "late")
         self.outside: list[cp_model.IntVar] = []
         self.served: dict[str, cp_model.LinearExpr] = {}
         self.hold: dict[str, cp_model.IntVar] = {}
@@ -266,7 +271,7 @@ class Model:
             self.served[chain.batch] = done
             if self.hard and self.group("plates meet in the window"):
                 self.cp.add(done >= low)
-                self.cp.add(done <= high)
+                self.cp.add(done <= high + self.late)
             out = self.cp.new_int_var(0, 3 * HORIZON_S, "")
             self.cp.add(out >= low - done)
             self.cp.add(out >= done - high)

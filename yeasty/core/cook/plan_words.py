@@ -33,8 +33,8 @@ def notes(problem: Problem, served: Mapping[str, float], ranks: Sequence[Rank], 
     """Sentences about what did not fit."""
     tags = {c.batch: c.tag for c in problem.chains}
     found = []
-    late = {b: t - problem.serve_until for b, t in served.items() if t > problem.serve_until + 0.5}
-    early = [tags[b] for b, t in served.items() if t < problem.serve_from - 0.5]
+    late = {b: t - problem.serve_until for b, t in served.items() if t > problem.serve_until + 1}
+    early = [tags[b] for b, t in served.items() if t < problem.serve_from - 1]
     if late:
         worst = max(late, key=lambda b: late[b])
         found.append(f"The plates cannot meet as asked: {tags[worst]} is {worded(late[worst])} late.")
