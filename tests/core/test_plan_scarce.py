@@ -15,7 +15,7 @@ from yeasty.core.cook.foresee import Foretold, foreseen
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import too_tight, violations
 from yeasty.core.cook.plan_narrow import competing, hardest
-from yeasty.core.cook.problem import Chain, Place, Plan, PlannedStep, Problem, overloads, pace_s, problem_from_record
+from yeasty.core.cook.problem import Chain, Place, Plan, PlannedStep, Problem, overloads, pace_of, problem_from_record
 from yeasty.core.cook.rounds import in_rounds, round_of, rounds_in
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps, contiguous
 
@@ -217,8 +217,8 @@ def test_a_window_too_narrow_for_three_minutes_each_is_shared_out() -> None:
     narrow = Problem(chains, SERVE, SERVE + 120, 3, same_age=True)
     plan = solve(narrow, 3.0)
     assert plan.notes == ()
-    assert pace_s(narrow) == 60
-    assert pace_s(replace(narrow, same_age=False)) == pace_s(replace(narrow, chains=chains[:1])) == 0
+    assert pace_of(narrow) == 60
+    assert pace_of(replace(narrow, same_age=False)) == pace_of(replace(narrow, chains=chains[:1])) == 0
 
 
 def test_a_problem_survives_its_record() -> None:
@@ -314,3 +314,12 @@ def test_more_plates_than_hands_can_serve_in_time_make_the_window_longer_and_not
     assert "one pair of hands" in plan.clashing
     assert plan.notes[0].startswith("The plates cannot meet as asked")
     assert not any("before the window" in n for n in plan.notes)
+
+
+def test_fewer_are_not_held_to_a_slower_pace_than_all() -> None:
+    chains = tuple(roast(f"{letter}", 900, None, oven=f"oven {n % 3}") for n, letter in enumerate("ABCDEFGHI"))
+    tight = Problem(chains, SERVE, SERVE + 240, 4, places=tuple(Place(f"oven {n}", f"Oven {n}", capacity=6) for n in range(3)), same_age=True)
+    assert pace_of(tight) == 30
+    narrow = hardest(tight, 5.0, 0)
+    assert narrow is not None
+    assert pace_of(narrow.model.problem) == 30

@@ -11,7 +11,7 @@ from yeasty.api.cook import open_shift
 from yeasty.api.cook_views import ShiftPath
 from yeasty.api.problems import ApiError, FieldProblem, not_found
 from yeasty.api.request import answer, db, done, me, require, told
-from yeasty.api.shared_answers import SharedAnswers
+from yeasty.api.shared_answers import shared
 from yeasty.core.cook.bench_words import FACES, CueChip, cue_chips
 from yeasty.core.cook.probe_log import thin
 from yeasty.core.cook.readings import MOST_LINES, read_line
@@ -28,7 +28,7 @@ from yeasty.store.trials import Trial
 devices = APIBlueprint("devices", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="devices")])
 MOST_BYTES = 2 * 1024 * 1024
 # Screens at one bench ask every few seconds; a probe reads once a second.
-_SHARED = SharedAnswers(0.8)
+_KEEP_S = 0.8
 # A device that has said nothing for so long is shown as silent [s of the server's clock].
 SILENT_S = 60.0
 CURVE_POINTS = 240
@@ -247,7 +247,7 @@ def get_probes(path: ShiftPath, query: ProbesQuery) -> Response:
     shift = open_shift(path.shift_id)
     if query.curves:
         return told(probes_view(shift, True).model_dump_json())
-    return told(_SHARED.get((shift.id, shift.last_number), lambda: probes_view(shift, False).model_dump_json()))
+    return told(shared("probes", _KEEP_S).get((shift.id, shift.last_number), lambda: probes_view(shift, False).model_dump_json()))
 
 
 def probes_view(shift: Shift, with_curves: bool) -> ProbesView:

@@ -13,7 +13,7 @@ from yeasty.api.cook_views import ShiftPath
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
 from yeasty.api.request import db, require, system, told
-from yeasty.api.shared_answers import SharedAnswers
+from yeasty.api.shared_answers import shared
 from yeasty.core.cook.probe_faults import Doubt
 from yeasty.core.quantities import say_temperature
 from yeasty.core.safety.circuits import CODES_FIRST
@@ -24,7 +24,7 @@ from yeasty.store.people import Role
 from yeasty.store.safety import BatchSafety
 
 # All screens of a bench ask a moment after each entry.
-_SHARED = SharedAnswers(1.5)
+_KEEP_S = 1.5
 outlook = APIBlueprint("outlook", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
 
 
@@ -146,7 +146,7 @@ def get_outlook(path: ShiftPath) -> Response:
     if shift.clock_rate is not None:
         return told(outlook_view(shift).model_dump_json())
     key = (shift.id, shift.last_number, shift.ended_at, system())
-    return told(_SHARED.get(key, lambda: outlook_view(shift).model_dump_json()))
+    return told(shared("outlook", _KEEP_S).get(key, lambda: outlook_view(shift).model_dump_json()))
 
 
 def outlook_view(shift: Shift) -> OutlookView:

@@ -9,6 +9,8 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 
+from flask import current_app
+
 MOST = 64
 
 
@@ -38,3 +40,9 @@ class SharedAnswers:
             while len(self._kept) > MOST:
                 self._kept.popitem(last=False)
         return made
+
+
+def shared(name: str, keep_s: float) -> SharedAnswers:
+    """The answers of a kind that this application shares; another one, on another database, has its own."""
+    found: SharedAnswers = current_app.extensions.setdefault(f"yeasty_shared_{name}", SharedAnswers(keep_s))
+    return found

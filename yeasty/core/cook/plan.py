@@ -1,9 +1,8 @@
 """The plan: when each step of each batch begins, by constraint programming, proven best rank by rank or bounded.
 
-Wishes are taken in order: limits kept; plates within the window; the longest hold short; holds alike (or ages alike, then the longest
-hold, where each is tasted at the same age); little moved (when
-planned again); few hurried moments for the hands; begun as late as can be, nothing standing idle. Each is solved with those before it held at what
-they reached, and answers with its value, its bound and whether it is proven. Source: lexicographic optimisation with CP-SAT of
+Wishes are taken in order: limits kept; plates within the window; the longest hold short; holds alike (where each is
+tasted at the same age: ages alike, then the longest hold); little moved (when planned again); few hurried moments for the hands; begun as late as
+can be, nothing standing idle. Each is solved with those before it held at what they reached, and answers with its value, its bound and whether it is proven. Source: lexicographic optimisation with CP-SAT of
 OR-Tools. Only the worker loads this module: web processes know the words in `yeasty.core.cook.problem`.
 """
 
@@ -18,7 +17,7 @@ from yeasty.core.cook.backward import backward_pass
 from yeasty.core.cook.plan_model import Model
 from yeasty.core.cook.plan_narrow import FOUND, Narrow, hardest, search
 from yeasty.core.cook.plan_words import AGES, CALM, IDLE, LATEST, LIMITS, LONGEST, MOVED, SPREAD, WINDOW, notes, proof
-from yeasty.core.cook.problem import Chain, Plan, PlannedStep, Problem, Rank, check_problem, hold_after
+from yeasty.core.cook.problem import Chain, Plan, PlannedStep, Problem, Rank, check_problem, hold_after, pace_of
 from yeasty.core.errors import RuleError
 
 # Chains up to this many hand works are searched for calm; beyond, the wish is left out and said so.
@@ -83,7 +82,7 @@ def _later(problem: Problem, hint: Mapping[tuple[str, str], float], time_limit_s
     if solver.solve(model.cp) not in FOUND:
         return None, None
     late, bound = round(solver.objective_value), round(solver.best_objective_bound)
-    wider = Model(replace(problem, serve_until=problem.serve_until + late), hard=True)
+    wider = Model(replace(problem, serve_until=problem.serve_until + late, pace_s=pace_of(problem)), hard=True)
     found = _ranked(wider, model.starts_in(solver), [], 0.6 * left, time.monotonic(), seed, met=True)
     return found, Rank(WINDOW, float(late), float(min(bound, late)), bound >= late)
 

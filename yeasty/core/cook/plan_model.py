@@ -19,7 +19,7 @@ from yeasty.core.cook.problem import (
     blocks_of,
     hold_after,
     overrun_s,
-    pace_s,
+    pace_of,
     pots,
     shared_count,
     shared_steps,
@@ -287,7 +287,7 @@ class Model:
                 if age is not None:
                     self.cp.add(self.oldest >= age)
                     self.cp.add(self.youngest <= age)
-            pace = pace_s(p)
+            pace = pace_of(p)
             if pace and self.group(f"{worded(pace)} from one plate to the next"):
                 self.cp.add_no_overlap([self.cp.new_fixed_size_interval_var(done, pace, f"t{b}") for b, done in self.served.items()])
         self.longest = self.cp.new_int_var(0, 3 * HORIZON_S, "longest")

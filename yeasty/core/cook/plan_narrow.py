@@ -12,7 +12,7 @@ from ortools.sat.python import cp_model
 
 from yeasty.core.cook.plan_model import Model, Starts
 from yeasty.core.cook.plan_words import AGES, LONGEST, SPREAD
-from yeasty.core.cook.problem import Chain, Problem, overloads
+from yeasty.core.cook.problem import Chain, Problem, overloads, pace_of
 
 # Fewer batches than this are searched as they are.
 LEAST = 9
@@ -104,7 +104,9 @@ def hardest(problem: Problem, seconds: float, seed: int) -> Narrow | None:
     groups = competing(problem)
     for n, group in enumerate(groups):
         keep = {c.batch for c in group}
-        narrow = Narrow(Model(replace(problem, chains=group, before=tuple(p for p in problem.before if p.batch in keep)), hard=True), {}, seed)
+        # The pace of the whole, or fewer would be held to more.
+        some = replace(problem, chains=group, before=tuple(p for p in problem.before if p.batch in keep), pace_s=pace_of(problem))
+        narrow = Narrow(Model(some, hard=True), {}, seed)
         left = seconds - (time.monotonic() - began)
         # The widest competition comes first and is most likely the hardest.
         bound = narrow.next(LONGEST, left * (1.0 if n == len(groups) - 1 else MOST_OF_IT))

@@ -87,6 +87,7 @@ class Problem:
     fixed : batches that have begun: their steps stand where they are and occupy what they use
     before : the plan that counts so far; as little of it is moved as possible
     same_age : each is tasted at the same age, one after another within the window, rather than all together
+    pace_s : then, least time from one plate to the next [s]; None for three minutes, or what the window has room for
     """
 
     chains: tuple[Chain, ...]
@@ -102,6 +103,7 @@ class Problem:
     fixed: tuple[tuple[Chain, tuple[PlannedStep, ...]], ...] = ()
     before: tuple[PlannedStep, ...] = ()
     same_age: bool = False
+    pace_s: float | None = None
 
     def place(self, key: str) -> Place:
         """An appliance by key; one that was not described has no limits but its spot."""
@@ -305,10 +307,12 @@ def overloads(problem: Problem, places: Iterable[str], limit_w: float) -> list[t
     return found
 
 
-def pace_s(problem: Problem) -> int:
-    """Least time from one plate to the next where they are tasted one after another [s]: three minutes, or what the window has room for."""
+def pace_of(problem: Problem) -> int:
+    """Least time from one plate to the next where they are tasted one after another [s]."""
     if not problem.same_age or len(problem.chains) < 2:
         return 0
+    if problem.pace_s is not None:
+        return int(problem.pace_s)
     return int(min(180.0, (problem.serve_until - problem.serve_from) / (len(problem.chains) - 1)))
 
 
@@ -342,5 +346,5 @@ def problem_from_record(record: Mapping[str, Any]) -> Problem:
         tuple((k, v) for k, v in record.get("spots") or ()), record.get("not_before"), tuple(Place(**p) for p in record.get("places") or ()),
         tuple((k, float(v)) for k, v in record.get("limits_w") or ()), record.get("walk_s") or 0.0, record.get("midnight"),
         tuple((chain(c), items(rows)) for c, rows in record.get("fixed") or ()), items(record.get("before") or ()),
-        bool(record.get("same_age")),
+        bool(record.get("same_age")), record.get("pace_s"),
     )  # fmt: skip
