@@ -180,6 +180,18 @@ it('ids are of the kind the server takes, and differ', async () => {
   for (const id of ids) expect(id).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/)
 })
 
+it('a photo is shown from the device until the server has it', async () => {
+  const box = await fresh()
+  server.away = true
+  const photo = new Blob(['x'])
+  await box.tap('s', 't', 'b', 'photo', { photo_id: 'p1' }, null, photo)
+  expect(await box.heldPhoto('p1')).not.toBeNull()
+  expect(await box.heldPhoto('p2')).toBeNull()
+  server.away = false
+  await settle(box)
+  expect(await box.heldPhoto('p1')).toBeNull()
+})
+
 it('a bench is kept for the time without network', async () => {
   const box = await fresh()
   const bench = { shift: { id: 's' }, batches: [] } as never

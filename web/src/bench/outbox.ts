@@ -148,6 +148,12 @@ export async function tap(shift: string, trial: string, batch: string, kind: str
 export async function held(shift: string): Promise<Kept[]> {
   return (await store()).getAllFromIndex('entries', 'shift', shift)
 }
+/** A photo that has not reached the server yet. */
+export async function heldPhoto(photo: string): Promise<Blob | null> {
+  const waiting = await (await store()).getAllFromIndex('entries', 'state', 'waiting')
+  return waiting.find((k) => k.entry.payload.photo_id === photo)?.photo ?? null
+}
+
 export async function keepBench(bench: Schemas['BenchView']): Promise<void> {
   await (await store()).put('benches', { id: bench.shift.id, bench, at: Date.now() / 1000 })
 }

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { when, type FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, mass, minutes, padMass, padTemperature, temperature } from '../../bench/units'
+import KeptPhoto from './KeptPhoto.vue'
 import type { BenchBatch, BenchStep } from './useBench'
 
 const props = defineProps<{ standing: FoldEntry[]; batches: Map<string, BenchBatch>; steps: Map<string, BenchStep>; trial: string; zone?: string }>()
@@ -57,7 +58,7 @@ function save(e: FoldEntry) {
   <ol class="log">
     <li v-for="e in newestFirst" :key="e.id">
       <span class="mono">{{ clock(when(e), zone) }}</span><LoafMark v-if="batches.get(e.batch)" :mark="batches.get(e.batch)!.mark" :size="22" /><strong>{{ batches.get(e.batch)?.tag }}</strong>
-      <span class="grow"><span class="soft">{{ KIND[e.kind] ?? e.kind }}</span> {{ words(e) }}<em v-if="e.supersedes" class="soft"> (corrected)</em><img v-if="e.kind === 'photo'" :src="`/api/v1/trials/${trial}/photos/${e.payload.photo_id}?thumb=true`" alt="" loading="lazy" /></span>
+      <span class="grow"><span class="soft">{{ KIND[e.kind] ?? e.kind }}</span> {{ words(e) }}<em v-if="e.supersedes" class="soft"> (corrected)</em><KeptPhoto v-if="e.kind === 'photo'" :trial="trial" :photo="String(e.payload.photo_id)" alt="" thumb /></span>
       <template v-if="editing === e.id"><el-input v-model="value" class="short" :aria-label="`New value, ${e.kind === 'temperature' ? padTemperature.unit : e.kind === 'weight' ? padMass.unit : 'words'}`" @keyup.enter="save(e)" /><button class="act" @click="save(e)">Correct</button></template>
       <template v-else><button v-if="correctable(e)" class="act quiet" @click="begin(e)">Correct</button><button class="act quiet" @click="emit('undo', e)">Take back</button></template>
     </li>

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+/** A photo of the log. One that is still on this device, on its way or without network, is shown from here. */
+import { computed, onUnmounted, ref } from 'vue'
+import { heldPhoto } from '../../bench/outbox'
+
+const props = defineProps<{ trial: string; photo: string; alt: string; thumb?: boolean }>()
+const AGAIN_MS = 1500
+const MOST = 40
+const tries = ref(0)
+const own = ref('')
+let timer = 0
+const src = computed(() => own.value || `/api/v1/trials/${props.trial}/photos/${props.photo}?thumb=${props.thumb ? 'true' : 'false'}${tries.value ? `&again=${tries.value}` : ''}`)
+/** Not there yet: from the outbox, else asked for again in a moment. */
+async function missing() {
+  if (own.value) return
+  const photo = await heldPhoto(props.photo)
+  if (photo) own.value = URL.createObjectURL(photo)
+  else if (tries.value < MOST) timer = window.setTimeout(() => { tries.value += 1 }, AGAIN_MS)
+}
+onUnmounted(() => {
+  window.clearTimeout(timer)
+  if (own.value) URL.revokeObjectURL(own.value)
+})
+</script>
+
+<template>
+  <img :src="src" :alt="alt" loading="lazy" @error="missing" />
+</template>
