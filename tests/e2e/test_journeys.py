@@ -99,7 +99,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
             break
         before = page.locator(".card h1").inner_text() + page.locator(".card .head p").inner_text()
         page.keyboard.press("Space")
-        if page.get_by_text("early. Log it as done now?").is_visible():
+        if asked_whether_early(page):
             page.keyboard.press("Space")
         ready = page.get_by_role("button", name=re.compile("^All .* start$"))
         page.wait_for_timeout(120)
@@ -175,6 +175,12 @@ def test_two_browsers_at_one_bench_see_each_other(served: Served, context: Conte
     expect(count).to_have_text(f"Log ({before})", timeout=10_000)
 
 
+def asked_whether_early(page: Page) -> bool:
+    """Whether the card asks if it is meant so early: it does by the clock, whatever the demo's shift has come to by now."""
+    page.wait_for_timeout(300)
+    return page.get_by_text(re.compile(r"early\. Log it as \w+ now")).is_visible()
+
+
 def test_a_minute_without_network_and_a_reload_lose_nothing(served: Served, context: Context) -> None:
     c = context()
     page = c.new_page()
@@ -190,7 +196,7 @@ def test_a_minute_without_network_and_a_reload_lose_nothing(served: Served, cont
     heading = page.locator(".card h1").inner_text()
     c.set_offline(True)
     page.keyboard.press("Space")
-    if page.get_by_text("early. Log it as done now?").is_visible():
+    if asked_whether_early(page):
         page.keyboard.press("Space")
     expect(page.locator(".card h1")).not_to_have_text(heading)
     after = page.locator(".card h1").inner_text()
