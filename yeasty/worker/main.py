@@ -39,13 +39,7 @@ def make_app(url: str) -> procrastinate.App:
 
     @app.task(name=PLAN, retry=2, pass_context=False)
     def make_plan(shift_id: str, why: str = "") -> None:
-        with sessions.begin() as db:
-            try:
-                shift = db.get_one(Shift, uuid.UUID(shift_id))
-                replan(db, shift.id, shift.clock().at(time.time()), why=why)
-            except RuleError as refused:
-                log.warning("plan_refused", shift=shift_id, reason=str(refused))
-                answered(db, uuid.UUID(shift_id))
+        plan_again(sessions, uuid.UUID(shift_id), why)
 
     @app.periodic(cron="*/5 * * * *")
     @app.task(name=JOIN, queueing_lock=JOIN)
@@ -66,8 +60,7 @@ def make_app(url: str) -> procrastinate.App:
                 except ReckonerAwayError:
                     return
             if why:
-                with sessions.begin() as db:
-                    replan(db, shift_id, shift.clock().at(time.time()), why=why)
+                plan_again(sessions, shift_id, why)
 
     @app.task(name=ANALYSE, retry=2)
     def analyse_trial(trial_id: str) -> None:
@@ -79,6 +72,17 @@ def make_app(url: str) -> procrastinate.App:
         render(sessions, uuid.UUID(publication_id))
 
     return app
+
+
+def plan_again(sessions: sessionmaker[Session], shift_id: uuid.UUID, why: str) -> None:
+    """Plan a shift as it stands now; what is refused is logged, and no plan is on its way any more."""
+    with sessions.begin() as db:
+        try:
+            shift = db.get_one(Shift, shift_id)
+            replan(db, shift.id, shift.clock().at(time.time()), why=why)
+        except RuleError as refused:
+            log.warning("plan_refused", shift=str(shift_id), reason=str(refused))
+            answered(db, shift_id)
 
 
 def ask_forecasts(questions: list[dict[str, Any]]) -> list[dict[str, Any]]:
