@@ -46,17 +46,46 @@ def lay_out(url: str, trials: int, methods: int) -> list[str]:
     engine = make_engine(url, pool=1)
     keys = list(techniques())
     with session_factory(engine)() as db:
-        first = designs.new_trial(db, title="Florets", dish="cauliflower florets", question="Which?", kind=TrialKind.SIDE_BY_SIDE)
+        first = designs.new_trial(
+            db, title="Florets", dish="cauliflower florets", question="Which?", kind=TrialKind.SIDE_BY_SIDE
+        )
         rows = [Row(f"Way {n}", keys[n % len(keys)], f"note {n}") for n in range(methods)]
         layouts.add_ways(db, first, rows, techniques(), all_appliances(db), "oven")
-        lots = [{"id": None, "name": f"lot {n}", "lot": "", "source": "", "price_per_kg": None, "allergens": [], "amounts": {m.id: 0.1 + n / 100 for m in first.methods}} for n in range(8)]
+        lots = [
+            {
+                "id": None,
+                "name": f"lot {n}",
+                "lot": "",
+                "source": "",
+                "price_per_kg": None,
+                "allergens": [],
+                "amounts": {m.id: 0.1 + n / 100 for m in first.methods},
+            }
+            for n in range(8)
+        ]
         designs.set_ingredients(db, first, lots)
-        designs.set_attributes(db, first, [{"id": None, "name": "Crust", "scale": "intensity", "weight": 1.0, "low_words": "", "high_words": "", "high_is_better": True}])
+        designs.set_attributes(
+            db,
+            first,
+            [
+                {
+                    "id": None,
+                    "name": "Crust",
+                    "scale": "intensity",
+                    "weight": 1.0,
+                    "low_words": "",
+                    "high_words": "",
+                    "high_is_better": True,
+                }
+            ],
+        )
         rng = Random(1)
         pieces.set_pieces(db, first, [{"mass_kg": rng.gauss(0.06, 0.006), "part": ""} for _ in range(200)])
         ids = [str(first.id)]
         for n in range(trials - 1):
-            made = families.copy_trial(db, first, kind=TrialKind.SIDE_BY_SIDE, title=f"Florets {n}", question="Which?")
+            made = families.copy_trial(
+                db, first, kind=TrialKind.SIDE_BY_SIDE, title=f"Florets {n}", question="Which?"
+            )
             if n % 50 == 0:
                 db.commit()
                 print(f"  {n} trials", file=sys.stderr)
@@ -113,15 +142,30 @@ def main() -> None:
         while not os.path.exists(socket_path):
             time.sleep(0.1)
         gets = {
-            "trial": "/trials/{}", "stations": "/trials/{}/stations", "fairness": "/trials/{}/fairness", "as done": "/trials/{}/fairness/as-done",
-            "offers": "/trials/{}/offers", "jobs": "/trials/{}/jobs", "readiness": "/trials/{}/readiness", "worth": "/trials/{}/worth",
-            "family": "/trials/{}/family", "pieces": "/trials/{}/pieces", "maps": "/trials/{}/maps", "guesses": "/trials/{}/guesses",
-            "list of trials": "/trials?search=", "search": "/trials?search=florets+cauliflower", "techniques": "/techniques", "sways": "/sways",
-            "promises": "/promises", "kinds": "/kinds-of-trial",
-        }  # fmt: skip
+            "trial": "/trials/{}",
+            "stations": "/trials/{}/stations",
+            "fairness": "/trials/{}/fairness",
+            "as done": "/trials/{}/fairness/as-done",
+            "offers": "/trials/{}/offers",
+            "jobs": "/trials/{}/jobs",
+            "readiness": "/trials/{}/readiness",
+            "worth": "/trials/{}/worth",
+            "family": "/trials/{}/family",
+            "pieces": "/trials/{}/pieces",
+            "maps": "/trials/{}/maps",
+            "guesses": "/trials/{}/guesses",
+            "list of trials": "/trials?search=",
+            "search": "/trials?search=florets+cauliflower",
+            "techniques": "/techniques",
+            "sways": "/sways",
+            "promises": "/promises",
+            "kinds": "/kinds-of-trial",
+        }
         lead.get(f"/trials/{ids[0]}/offers")
         base = statistics.median(timed(lambda: lead.get("/kinds-of-trial"), 30))
-        print(f"{trials} trials of {methods} methods; {platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; load {os.getloadavg()[0]:.1f}")
+        print(
+            f"{trials} trials of {methods} methods; {platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; load {os.getloadavg()[0]:.1f}"
+        )
         print(f"{'request':<22}{'median ms':>10}{'p95 ms':>9}{'times the smallest':>20}")
         for name, path in gets.items():
             took = [t for i in ids for t in timed(lambda i=i, path=path: lead.get(path.format(i)), 4)]
@@ -137,11 +181,21 @@ def main() -> None:
         report("change words", edit("/trials/{}", "PATCH", lambda _: {"hunch": "the oven"}), base)
         firsts = {i: lead.get(f"/trials/{i}").json for i in ids}
         took = [
-            t for i, f in firsts.items()
-            for t in timed(lambda i=i, f=f: lead.send("PATCH", f"/trials/{i}/methods/{f['methods'][0]['id']}", {"vessel": "tray"}, f["version"]), 1)
-        ]  # fmt: skip
+            t
+            for i, f in firsts.items()
+            for t in timed(
+                lambda i=i, f=f: lead.send(
+                    "PATCH", f"/trials/{i}/methods/{f['methods'][0]['id']}", {"vessel": "tray"}, f["version"]
+                ),
+                1,
+            )
+        ]
         report("vessel of a method", took, base)
-        report("copy a trial", [t for i in ids[:3] for t in timed(lambda i=i: lead.send("POST", f"/trials/{i}/copies", {}), 1)], base)
+        report(
+            "copy a trial",
+            [t for i in ids[:3] for t in timed(lambda i=i: lead.send("POST", f"/trials/{i}/copies", {}), 1)],
+            base,
+        )
     finally:
         reckoner.terminate()
         server.stop(signal.SIGQUIT)

@@ -41,7 +41,10 @@ def main(kills: int = 100, seed: int = 1) -> None:
         shift = hands.ask("GET", f"/trials/{trial}/shifts")["items"][0]["id"]
         batch = hands.ask("GET", f"/shifts/{shift}/bench")["batches"][0]["id"]
         acknowledged, sent = set[str](), set[str]()
-        writers = [threading.Thread(target=write, args=(hands, shift, batch, done, acknowledged, sent), daemon=True) for _ in range(3)]
+        writers = [
+            threading.Thread(target=write, args=(hands, shift, batch, done, acknowledged, sent), daemon=True)
+            for _ in range(3)
+        ]
         for w in writers:
             w.start()
         for _ in range(kills):
@@ -72,12 +75,23 @@ def main(kills: int = 100, seed: int = 1) -> None:
         with psycopg.connect(own.database.url) as db:
             stored = [str(r[0]) for r in db.execute("select id from entry where shift_id = %s", (shift,))]
             numbers = [r[0] for r in db.execute("select number from entry where shift_id = %s", (shift,))]
-        print(json.dumps({
-            "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}", "seed": seed, "killed": dict(killed),
-            "minutes": round((time.monotonic() - began) / 60, 1), "tapped": len(sent), "acknowledged": len(acknowledged),
-            "lost": len(sent - set(stored)), "acknowledged_and_lost": len(acknowledged - set(stored)), "twice": len(stored) - len(set(stored)),
-            "numbers_twice": len(numbers) - len(set(numbers)),
-        }, indent=1))  # fmt: skip
+        print(
+            json.dumps(
+                {
+                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}",
+                    "seed": seed,
+                    "killed": dict(killed),
+                    "minutes": round((time.monotonic() - began) / 60, 1),
+                    "tapped": len(sent),
+                    "acknowledged": len(acknowledged),
+                    "lost": len(sent - set(stored)),
+                    "acknowledged_and_lost": len(acknowledged - set(stored)),
+                    "twice": len(stored) - len(set(stored)),
+                    "numbers_twice": len(numbers) - len(set(numbers)),
+                },
+                indent=1,
+            )
+        )
 
 
 if __name__ == "__main__":

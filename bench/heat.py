@@ -33,7 +33,9 @@ def pieces(many: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     return rng.uniform(0.01, 0.04, many), rng.uniform(15, 400, many), rng.uniform(1.2e-7, 1.6e-7, many)
 
 
-def by_solver(half: float, h: float, alpha: float, times: np.ndarray, cells: int, tight: bool = False) -> np.ndarray:
+def by_solver(
+    half: float, h: float, alpha: float, times: np.ndarray, cells: int, tight: bool = False
+) -> np.ndarray:
     """One curve by the method of lines and an implicit solver of scipy, the same cells as the finite volumes."""
     axis = _axis("sphere", cells)
     rate = alpha / half**2
@@ -84,7 +86,16 @@ def main() -> None:
         "sphere", half[:SAMPLE, None], times, START, AROUND, h[:SAMPLE, None], K, alpha[:SAMPLE, None]
     )
     volumes = centre_curves(
-        "sphere", half[:SAMPLE], times, START, AROUND, h[:SAMPLE, None], K, alpha[:SAMPLE], cells=cells, substeps=SUBSTEPS
+        "sphere",
+        half[:SAMPLE],
+        times,
+        START,
+        AROUND,
+        h[:SAMPLE, None],
+        K,
+        alpha[:SAMPLE],
+        cells=cells,
+        substeps=SUBSTEPS,
     )
     solver = np.array([by_solver(half[i], h[i], alpha[i], times, cells) for i in range(SAMPLE)])
     print(
@@ -98,22 +109,31 @@ def main() -> None:
         f"the solver made tight, {TIGHT_CELLS} cells: {np.abs(tight - exact).max():.4f} K (the series is exact to rounding)"
     )
     series_ms = per_curve(
-        lambda: centre_temperature("sphere", half[:, None], times, START, AROUND, h[:, None], K, alpha[:, None]), many
+        lambda: centre_temperature(
+            "sphere", half[:, None], times, START, AROUND, h[:, None], K, alpha[:, None]
+        ),
+        many,
     )
     volumes_ms = per_curve(
         lambda: centre_curves("sphere", half, times, START, AROUND, h[:, None], K, alpha, cells=cells), many
     )
-    solver_ms = per_curve(lambda: [by_solver(half[i], h[i], alpha[i], times, cells) for i in range(SAMPLE)], SAMPLE)
-    print(f"a curve: series {series_ms:.3f} ms, finite volumes {volumes_ms:.3f} ms, solve_ivp {solver_ms:.1f} ms")
-    tight_ms = per_curve(lambda: [by_solver(half[i], h[i], alpha[i], times, TIGHT_CELLS, True) for i in range(SAMPLE)], SAMPLE)
+    solver_ms = per_curve(
+        lambda: [by_solver(half[i], h[i], alpha[i], times, cells) for i in range(SAMPLE)], SAMPLE
+    )
+    print(
+        f"a curve: series {series_ms:.3f} ms, finite volumes {volumes_ms:.3f} ms, solve_ivp {solver_ms:.1f} ms"
+    )
+    tight_ms = per_curve(
+        lambda: [by_solver(half[i], h[i], alpha[i], times, TIGHT_CELLS, True) for i in range(SAMPLE)], SAMPLE
+    )
     print(f"against the tight solver ({tight_ms:.0f} ms): series {tight_ms / series_ms:.0f} times as fast")
     print(
         f"ratios: series {solver_ms / series_ms:.0f} times, finite volumes {solver_ms / volumes_ms:.0f} times as fast as solve_ivp"
     )
     t = np.arange(2000.0)
-    log = centre_temperature("sphere", 0.025, t * 0.4, 8, 170, 30, 0.5, 1.4e-7) + np.random.default_rng(2).normal(
-        0, 0.3, 2000
-    )
+    log = centre_temperature("sphere", 0.025, t * 0.4, 8, 170, 30, 0.5, 1.4e-7) + np.random.default_rng(
+        2
+    ).normal(0, 0.3, 2000)
     fit_log(t, log, Known(170, shape="sphere"))
     for words, known in (
         ("shape and surroundings known", Known(170, shape="sphere")),

@@ -22,8 +22,12 @@ from tests.e2e.test_faults import Hands
 from yeasty.devices.simulate import Kitchen as Served_
 
 
-def listen(hands: Hands, shift: str, seen: dict[str, list[float]], ready: threading.Barrier, done: threading.Event) -> None:
-    with hands.http.open(Request(f"{hands.address}/api/v1/shifts/{shift}/stream?after=0"), timeout=90) as stream:
+def listen(
+    hands: Hands, shift: str, seen: dict[str, list[float]], ready: threading.Barrier, done: threading.Event
+) -> None:
+    with hands.http.open(
+        Request(f"{hands.address}/api/v1/shifts/{shift}/stream?after=0"), timeout=90
+    ) as stream:
         ready.wait(60)
         for raw in stream:
             if done.is_set():
@@ -64,7 +68,10 @@ def probes(address: str, tokens: list[tuple[str, int]], done: threading.Event, s
     while not done.is_set():
         began = time.perf_counter()
         for n, (token, channels) in enumerate(tokens):
-            lines = [json.dumps({"seq": seq[n] + c, "t": time.time(), "channel": str(c + 1), "celsius": 40.0 + c}) for c in range(channels)]
+            lines = [
+                json.dumps({"seq": seq[n] + c, "t": time.time(), "channel": str(c + 1), "celsius": 40.0 + c})
+                for c in range(channels)
+            ]
             seq[n] += channels
             sent[0] += client.send_lines(token, "\n".join(lines))["kept"]
         done.wait(max(0.0, 1.0 - (time.perf_counter() - began)))
@@ -113,10 +120,26 @@ def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float 
                 tokens.append((made["token"], min(6, channels - h)))
                 for c in range(min(6, channels - h)):
                     counter += 1
-                    place = {"device": made["id"], "channel": str(c + 1), "where": "core" if c % 2 else "chamber", "name": f"{h + c}"}
-                    hands.ask("POST", f"/shifts/{shift}/entries", {"entries": [an_entry(batches[(h + c) % len(batches)], "probe", place, device, counter)]})
+                    place = {
+                        "device": made["id"],
+                        "channel": str(c + 1),
+                        "where": "core" if c % 2 else "chamber",
+                        "name": f"{h + c}",
+                    }
+                    hands.ask(
+                        "POST",
+                        f"/shifts/{shift}/entries",
+                        {
+                            "entries": [
+                                an_entry(batches[(h + c) % len(batches)], "probe", place, device, counter)
+                            ]
+                        },
+                    )
             threading.Thread(target=probes, args=(served.address, tokens, done, sent), daemon=True).start()
-            for other in (lambda: screens_ask(Hands(served.address), shift, streams, done), lambda: plans_are_made(Hands(served.address), shift, done)):
+            for other in (
+                lambda: screens_ask(Hands(served.address), shift, streams, done),
+                lambda: plans_are_made(Hands(served.address), shift, done),
+            ):
                 threading.Thread(target=other, daemon=True).start()
             time.sleep(20)
         before, t0 = sent[0], time.perf_counter()
@@ -137,18 +160,43 @@ def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float 
         def p(values: list[float], share: int) -> float:
             return round(statistics.quantiles(values, n=100)[share - 1], 1)
 
-        made_plans = sum(c["event"] == "plan" for c in hands.ask("GET", f"/shifts/{shift}/changes?after=0")["items"])
-        print(json.dumps({
-            "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}, load {os.getloadavg()[0]:.1f}",
-            "streams": streams, "taps": taps, "readings_a_second": round(rate, 1), "plans_made_meanwhile": made_plans,
-            "acknowledged_ms": {"median": p(acknowledged, 50), "p95": p(acknowledged, 95)},
-            "shown_elsewhere_ms": {"median": p(arrivals, 50), "p95": p(arrivals, 95), "arrived": len(arrivals), "of": streams * taps},
-            "resident_mb": used,
-        }, indent=1))  # fmt: skip
+        made_plans = sum(
+            c["event"] == "plan" for c in hands.ask("GET", f"/shifts/{shift}/changes?after=0")["items"]
+        )
+        print(
+            json.dumps(
+                {
+                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}, load {os.getloadavg()[0]:.1f}",
+                    "streams": streams,
+                    "taps": taps,
+                    "readings_a_second": round(rate, 1),
+                    "plans_made_meanwhile": made_plans,
+                    "acknowledged_ms": {"median": p(acknowledged, 50), "p95": p(acknowledged, 95)},
+                    "shown_elsewhere_ms": {
+                        "median": p(arrivals, 50),
+                        "p95": p(arrivals, 95),
+                        "arrived": len(arrivals),
+                        "of": streams * taps,
+                    },
+                    "resident_mb": used,
+                },
+                indent=1,
+            )
+        )
 
 
-def an_entry(batch: str, kind: str, payload: dict[str, object], device: str, counter: int) -> dict[str, object]:
-    return {"id": str(uuid.uuid4()), "batch": batch, "kind": kind, "device": device, "counter": counter, "device_time": time.time(), "payload": payload}
+def an_entry(
+    batch: str, kind: str, payload: dict[str, object], device: str, counter: int
+) -> dict[str, object]:
+    return {
+        "id": str(uuid.uuid4()),
+        "batch": batch,
+        "kind": kind,
+        "device": device,
+        "counter": counter,
+        "device_time": time.time(),
+        "payload": payload,
+    }
 
 
 if __name__ == "__main__":

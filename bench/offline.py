@@ -40,7 +40,13 @@ def main(minutes: float = 30, taps: int = 40, seed: int = 1) -> None:
         began = time.time()
         context.set_offline(True)
         told, cards, happened = {}, [card(page)], []
-        acts = [(0.2, "reload"), (0.4, "second tab"), (0.5, "first tab closed"), (0.7, "clock put back ten minutes"), (0.85, "reload")]
+        acts = [
+            (0.2, "reload"),
+            (0.4, "second tab"),
+            (0.5, "first tab closed"),
+            (0.7, "clock put back ten minutes"),
+            (0.85, "reload"),
+        ]
         moments = sorted(random.uniform(0.01, 0.99) for _ in range(taps))
         for share in sorted([*moments, *(s for s, _ in acts)]):
             page.wait_for_timeout(max(0.0, 1000 * (began + share * 60 * minutes - time.time())))
@@ -53,7 +59,9 @@ def main(minutes: float = 30, taps: int = 40, seed: int = 1) -> None:
             elif act == "first tab closed":
                 first.close()
             elif act:
-                page.evaluate("() => { window.__skew = -600_000; localStorage.setItem('test-skew', '-600000') }")
+                page.evaluate(
+                    "() => { window.__skew = -600_000; localStorage.setItem('test-skew', '-600000') }"
+                )
                 page.wait_for_timeout(2500)
             page.locator(".card h1").wait_for()
             if act:
@@ -72,11 +80,23 @@ def main(minutes: float = 30, taps: int = 40, seed: int = 1) -> None:
         took = time.monotonic() - back
         stored = notes_of(own.served.address, shift)
         words = [w for w, _ in stored]
-        print(json.dumps({
-            "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}", "minutes_without_network": round(cut_min, 1),
-            "taps": len(told), "lost": sorted(set(told) - set(words)), "twice": len(words) - len(set(words)), "all_there_after_s": round(took, 1),
-            "largest_error_of_their_time_s": round(max(abs(at - told[w]) for w, at in stored), 1), "meanwhile": happened, "card": cards,
-        }, indent=1, ensure_ascii=False))  # fmt: skip
+        print(
+            json.dumps(
+                {
+                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}",
+                    "minutes_without_network": round(cut_min, 1),
+                    "taps": len(told),
+                    "lost": sorted(set(told) - set(words)),
+                    "twice": len(words) - len(set(words)),
+                    "all_there_after_s": round(took, 1),
+                    "largest_error_of_their_time_s": round(max(abs(at - told[w]) for w, at in stored), 1),
+                    "meanwhile": happened,
+                    "card": cards,
+                },
+                indent=1,
+                ensure_ascii=False,
+            )
+        )
         browser.close()
 
 

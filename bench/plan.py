@@ -33,7 +33,14 @@ def list_schedule(problem: Problem) -> Plan:
         done.append(plan)
     items = tuple(sorted((p for d in done for p in d.items), key=lambda p: (p.start, p.batch, p.step)))
     holds = tuple(h for d in done for h in d.holds)
-    return Plan(items, tuple(s for d in done for s in d.served), holds, max(h for _, h in holds), "not proven best", ())
+    return Plan(
+        items,
+        tuple(s for d in done for s in d.served),
+        holds,
+        max(h for _, h in holds),
+        "not proven best",
+        (),
+    )
 
 
 def outside(problem: Problem, plan: Plan) -> float:
@@ -42,40 +49,67 @@ def outside(problem: Problem, plan: Plan) -> float:
 
 def main() -> None:
     limit = float(sys.argv[1]) if len(sys.argv) > 1 else 10.0
-    print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; load {os.getloadavg()[0]:.1f}; at most {limit:g} s a plan")
-    print(f"{'instance':<12}{'way':<10}{'outside s':>10}{'longest hold s':>15}{'spread s':>9}{'time s':>8}  ranks (value, bound, proven) or rules broken")
+    print(
+        f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; load {os.getloadavg()[0]:.1f}; at most {limit:g} s a plan"
+    )
+    print(
+        f"{'instance':<12}{'way':<10}{'outside s':>10}{'longest hold s':>15}{'spread s':>9}{'time s':>8}  ranks (value, bound, proven) or rules broken"
+    )
     replans: list[float] = []
     quick: list[tuple[float, bool]] = []
     for path in sorted(FOLDER.glob("*.json")):
         problem = read(path)
-        for way, act in (("backward", lambda p: backward_pass(p)), ("list", list_schedule), ("solver", lambda p: solve(p, limit, 1))):
+        for way, act in (
+            ("backward", lambda p: backward_pass(p)),
+            ("list", list_schedule),
+            ("solver", lambda p: solve(p, limit, 1)),
+        ):
             began = time.perf_counter()
             plan = act(problem)
             took = time.perf_counter() - began
             broken = violations(problem, plan.items)
             holds = [h for _, h in plan.holds]
-            told = "; ".join(f"{r.name} {r.value:.0f}{'' if r.proven else f' ≥ {r.bound:.0f}'}{' ✓' if r.proven else ''}" for r in plan.ranks[:5] if r.name != "earliest start")
+            told = "; ".join(
+                f"{r.name} {r.value:.0f}{'' if r.proven else f' ≥ {r.bound:.0f}'}{' ✓' if r.proven else ''}"
+                for r in plan.ranks[:5]
+                if r.name != "earliest start"
+            )
             if way == "solver":
                 assert not broken, broken[:3]
-            print(f"{path.stem:<12}{way:<10}{outside(problem, plan):>10.0f}{max(holds):>15.0f}{max(holds) - min(holds):>9.0f}{took:>8.2f}  {told or f'{len(broken)} broken'}")
+            print(
+                f"{path.stem:<12}{way:<10}{outside(problem, plan):>10.0f}{max(holds):>15.0f}{max(holds) - min(holds):>9.0f}{took:>8.2f}  {told or f'{len(broken)} broken'}"
+            )
         if path.stem.startswith("m08"):
             began = time.perf_counter()
             short = solve(problem, 2.0, 1)
             proven = {r.name for r in short.ranks if r.proven}
-            quick.append((time.perf_counter() - began, {"longest hold", "difference between holds"} <= proven))
+            quick.append(
+                (time.perf_counter() - began, {"longest hold", "difference between holds"} <= proven)
+            )
             now = min(p.start for p in plan.items) + 600
             begun = {p.batch for p in plan.items if p.start < now}
             again = replace(
-                problem, chains=tuple(c for c in problem.chains if c.batch not in begun), not_before=now, before=plan.items,
-                fixed=tuple((c, tuple(p for p in plan.items if p.batch == c.batch)) for c in problem.chains if c.batch in begun),
-            )  # fmt: skip
+                problem,
+                chains=tuple(c for c in problem.chains if c.batch not in begun),
+                not_before=now,
+                before=plan.items,
+                fixed=tuple(
+                    (c, tuple(p for p in plan.items if p.batch == c.batch))
+                    for c in problem.chains
+                    if c.batch in begun
+                ),
+            )
             began = time.perf_counter()
             solve(again, 1.0, 1)
             replans.append(time.perf_counter() - began)
     if quick:
-        print(f"8 methods with 2 s for the whole plan: holds proven best in {sum(p for _, p in quick)} of {len(quick)}, {min(t for t, _ in quick):.1f} to {max(t for t, _ in quick):.1f} s")
+        print(
+            f"8 methods with 2 s for the whole plan: holds proven best in {sum(p for _, p in quick)} of {len(quick)}, {min(t for t, _ in quick):.1f} to {max(t for t, _ in quick):.1f} s"
+        )
     if replans:
-        print(f"planned again, 8 methods, after ten minutes: median {statistics.median(replans):.2f} s of {len(replans)}")
+        print(
+            f"planned again, 8 methods, after ten minutes: median {statistics.median(replans):.2f} s of {len(replans)}"
+        )
 
 
 if __name__ == "__main__":

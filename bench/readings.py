@@ -35,7 +35,9 @@ CHANNELS = 30
 
 def curve(random: Random, count: int, start: float) -> list[tuple[float, float | None]]:
     """A core that warms, with noise, a reading a second."""
-    return [(start + i, round(8 + 80 * (1 - 0.5 ** (i / 1500)) + random.gauss(0, 0.12), 2)) for i in range(count)]
+    return [
+        (start + i, round(8 + 80 * (1 - 0.5 ** (i / 1500)) + random.gauss(0, 0.12), 2)) for i in range(count)
+    ]
 
 
 def main(millions: float = 20.0) -> None:
@@ -53,20 +55,40 @@ def main(millions: float = 20.0) -> None:
             old, _ = store.make_device(db, "old hub", "hub", None)
             for n in range(chunks):
                 at = 1.7e9 + 3600 * (n // CHANNELS)
-                kept.keep_chunk(db, old.id, str(n % CHANNELS), "celsius", [(t - 1.7e9 + at, v) for t, v in hour])
+                kept.keep_chunk(
+                    db, old.id, str(n % CHANNELS), "celsius", [(t - 1.7e9 + at, v) for t, v in hour]
+                )
                 if n % 500 == 499:
                     db.flush()
         with sessions.begin() as db:
-            shift = db.scalars(select(Shift).join(Trial).where(Trial.dish == "chickpeas", Shift.ended_at.is_(None))).one()
+            shift = db.scalars(
+                select(Shift).join(Trial).where(Trial.dish == "chickpeas", Shift.ended_at.is_(None))
+            ).one()
             hubs = [store.make_device(db, f"hub {h}", "hub", None)[0] for h in range(5)]
             start, entries = time.time() - 3 * 3600, []
             for h, hub in enumerate(hubs):
                 for c in range(6):
                     entries.append(
-                        EntryRow(id=uuid.uuid4(), shift_id=shift.id, batch_id=shift.batches[(h + c) % len(shift.batches)].id, kind=EntryKind.PROBE.value, device_id=uuid.uuid4(),
-                                 counter=1, offset_ms=0.0, device_time=moment(start - 1), server_time=now(), author_id=None, supersedes=None,
-                                 payload={"device": str(hub.id), "channel": str(c), "where": "core" if c % 2 else "chamber", "name": f"{h}.{c}"})
-                    )  # fmt: skip
+                        EntryRow(
+                            id=uuid.uuid4(),
+                            shift_id=shift.id,
+                            batch_id=shift.batches[(h + c) % len(shift.batches)].id,
+                            kind=EntryKind.PROBE.value,
+                            device_id=uuid.uuid4(),
+                            counter=1,
+                            offset_ms=0.0,
+                            device_time=moment(start - 1),
+                            server_time=now(),
+                            author_id=None,
+                            supersedes=None,
+                            payload={
+                                "device": str(hub.id),
+                                "channel": str(c),
+                                "where": "core" if c % 2 else "chamber",
+                                "name": f"{h}.{c}",
+                            },
+                        )
+                    )
                     rows = curve(random, 3 * 3600, start)
                     for i in range(0, len(rows), 3600):
                         kept.keep_chunk(db, hub.id, str(c), "celsius", rows[i : i + 3600])
@@ -90,11 +112,21 @@ def main(millions: float = 20.0) -> None:
                 began = time.perf_counter()
                 kept.readings_of(db, hubs[0].id, "1", time.time() - 1200, time.time())
                 one.append(1000 * (time.perf_counter() - began))
-        print(json.dumps({
-            "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}, load {os.getloadavg()[0]:.1f}",
-            "readings": int(count), "megabytes": round(size / 1e6, 1), "bytes_a_reading": round(size / count, 2), "curves": len(points),
-            "thirty_curves_of_three_hours_ms": round(statistics.median(took), 1), "thirty_for_forecasts_ms": round(statistics.median(numbers), 1), "last_twenty_minutes_of_one_probe_ms": round(statistics.median(one), 2),
-        }, indent=1))  # fmt: skip
+        print(
+            json.dumps(
+                {
+                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}, load {os.getloadavg()[0]:.1f}",
+                    "readings": int(count),
+                    "megabytes": round(size / 1e6, 1),
+                    "bytes_a_reading": round(size / count, 2),
+                    "curves": len(points),
+                    "thirty_curves_of_three_hours_ms": round(statistics.median(took), 1),
+                    "thirty_for_forecasts_ms": round(statistics.median(numbers), 1),
+                    "last_twenty_minutes_of_one_probe_ms": round(statistics.median(one), 2),
+                },
+                indent=1,
+            )
+        )
     finally:
         database.stop(signal.SIGQUIT)
         shutil.rmtree(folder, ignore_errors=True)

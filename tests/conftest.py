@@ -74,7 +74,9 @@ def reckoner() -> Iterator[str]:
     """The reckoner in a process of its own, as in real life; its socket."""
     folder = tempfile.mkdtemp(prefix="yeasty-reckon-", dir="/tmp")
     path = f"{folder}/reckoner"
-    process = subprocess.Popen([sys.executable, "-m", "yeasty.worker.reckoner", path], cwd=ROOT, stdin=subprocess.DEVNULL)
+    process = subprocess.Popen(
+        [sys.executable, "-m", "yeasty.worker.reckoner", path], cwd=ROOT, stdin=subprocess.DEVNULL
+    )
     until = time.monotonic() + 60
     while not os.path.exists(path):
         assert process.poll() is None
@@ -86,7 +88,9 @@ def reckoner() -> Iterator[str]:
             s.settimeout(240)
             s.connect(path)
             s.sendall(
-                json.dumps({"ask": "run", "with": {"key": key, "given": {}, "system": "metric", "records": []}}).encode()
+                json.dumps(
+                    {"ask": "run", "with": {"key": key, "given": {}, "system": "metric", "records": []}}
+                ).encode()
                 + b"\n"
             )
             with s.makefile("rb") as told:
@@ -104,4 +108,10 @@ def run_worker_once(url: str) -> None:
         "app = make_app(os.environ['DATABASE_URL'])\n"
         "with app.open(): app.run_worker(wait=False, install_signal_handlers=False, delete_jobs='always')\n"
     )
-    subprocess.run([sys.executable, "-c", code], env={**os.environ, "DATABASE_URL": url}, cwd=ROOT, check=True, timeout=400)
+    subprocess.run(
+        [sys.executable, "-c", code],
+        env={**os.environ, "DATABASE_URL": url},
+        cwd=ROOT,
+        check=True,
+        timeout=400,
+    )

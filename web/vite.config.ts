@@ -8,7 +8,11 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   plugins: [
     vue(),
-    Components({ dts: 'src/components.generated.d.ts', dirs: [], resolvers: [ElementPlusResolver({ importStyle: 'css' })] }),
+    Components({
+      dts: 'src/components.generated.d.ts',
+      dirs: [],
+      resolvers: [ElementPlusResolver({ importStyle: 'css' })],
+    }),
     // The server hands out the compressed twins made here; it compresses nothing itself.
     compression({ algorithms: ['gzip'], include: /\.(js|css|html|svg)$/, threshold: 1000 }),
     // The shell is kept, so that a reload at the bench works without network. Data is never cached here: the
@@ -16,7 +20,15 @@ export default defineConfig({
     VitePWA({
       registerType: 'autoUpdate',
       injectRegister: null,
-      manifest: { name: 'Yeasty Trial', short_name: 'Yeasty Trial', display: 'standalone', start_url: '/', background_color: '#f5f0e6', theme_color: '#f5f0e6', icons: [{ src: '/loaf.svg', sizes: 'any', type: 'image/svg+xml' }] },
+      manifest: {
+        name: 'Yeasty Trial',
+        short_name: 'Yeasty Trial',
+        display: 'standalone',
+        start_url: '/',
+        background_color: '#f5f0e6',
+        theme_color: '#f5f0e6',
+        icons: [{ src: '/loaf.svg', sizes: 'any', type: 'image/svg+xml' }],
+      },
       workbox: {
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],
         navigateFallback: '/index.html',

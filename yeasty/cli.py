@@ -43,9 +43,14 @@ def prepare(url: str, *, demo: bool, fresh: bool) -> list[str]:
 
 def _options(args: argparse.Namespace) -> Options:
     return Options(
-        port=args.port, host=args.host, database_url=os.environ.get("DATABASE_URL", ""), certificate=args.certificate,
-        key=args.key, plain_http=args.plain_http, public_address=args.public_address,
-    )  # fmt: skip
+        port=args.port,
+        host=args.host,
+        database_url=os.environ.get("DATABASE_URL", ""),
+        certificate=args.certificate,
+        key=args.key,
+        plain_http=args.plain_http,
+        public_address=args.public_address,
+    )
 
 
 def _serve(args: argparse.Namespace) -> int:
@@ -53,7 +58,10 @@ def _serve(args: argparse.Namespace) -> int:
     if fresh and not args.yes:
         if not sys.stdin.isatty():
             raise CannotStart("--fresh throws away what is here. Answer yes at a terminal, or add --yes.")
-        if input("Throw away everything in this kitchen and start again? Type yes: ").strip().lower() != "yes":
+        if (
+            input("Throw away everything in this kitchen and start again? Type yes: ").strip().lower()
+            != "yes"
+        ):
             print("Nothing was changed.")
             return 0
     return serving.serve(_options(args), lambda url: prepare(url, demo=not args.empty, fresh=fresh))
@@ -90,7 +98,9 @@ def _export(args: argparse.Namespace) -> int:
 
     def work(url: str) -> None:
         with session_factory(make_engine(url, pool=1)).begin() as db:
-            Path(args.file).write_bytes(pack(archives.export_rows(db, uuid.UUID(args.trial)), archives.CSV_TABLES))
+            Path(args.file).write_bytes(
+                pack(archives.export_rows(db, uuid.UUID(args.trial)), archives.CSV_TABLES)
+            )
         print(f"Written: {args.file}")
 
     return _with_database(work)
@@ -124,37 +134,65 @@ def _simulate(args: argparse.Namespace) -> int:
     from yeasty.devices.simulate import Simulation, simulated_shift
 
     served = Served(args.address)
-    password = args.password or os.environ.get("YEASTY_PASSWORD") or (getpass(f"Password of {args.login}: ") if sys.stdin.isatty() else "")
+    password = (
+        args.password
+        or os.environ.get("YEASTY_PASSWORD")
+        or (getpass(f"Password of {args.login}: ") if sys.stdin.isatty() else "")
+    )
     try:
         served.sign_in(args.login, password)
         shift = args.shift or simulated_shift(served, args.trial, args.speed, args.serve_in)
-        print(f"Shift {shift}. Open Cook of its trial to watch. Ctrl-C stops the devices; the shift's clock goes on.", flush=True)
-        run = Simulation(served, shift, seed=args.seed, faults=not args.no_faults, hands=args.hands, say=lambda words: print(words, flush=True))
+        print(
+            f"Shift {shift}. Open Cook of its trial to watch. Ctrl-C stops the devices; the shift's clock goes on.",
+            flush=True,
+        )
+        run = Simulation(
+            served,
+            shift,
+            seed=args.seed,
+            faults=not args.no_faults,
+            hands=args.hands,
+            say=lambda words: print(words, flush=True),
+        )
         run.run(60 * args.minutes if args.minutes else None)
     except KeyboardInterrupt:
         print("Devices stopped.")
     except OSError as away:
-        raise CannotStart(f"{args.address} does not answer ({away}). Start ./run first, or give --address.") from None
+        raise CannotStart(
+            f"{args.address} does not answer ({away}). Start ./run first, or give --address."
+        ) from None
     return 0
 
 
 def main() -> int:
     """Parse and run; a refusal is one line on standard error."""
-    parser = argparse.ArgumentParser(prog="yeasty", description="Yeasty Trial: from question to published method.")
+    parser = argparse.ArgumentParser(
+        prog="yeasty", description="Yeasty Trial: from question to published method."
+    )
     sub = parser.add_subparsers(dest="command", required=True)
     s = sub.add_parser("serve", help="start everything and serve")
     s.add_argument("--port", type=int, default=8765)
-    s.add_argument("--host", default="127.0.0.1", help="for tablets: 0.0.0.0 or this machine's address; serves over TLS")
+    s.add_argument(
+        "--host", default="127.0.0.1", help="for tablets: 0.0.0.0 or this machine's address; serves over TLS"
+    )
     s.add_argument("--certificate", default="", help="a certificate of your own (PEM)")
     s.add_argument("--key", default="", help="its key (PEM)")
-    s.add_argument("--plain-http", action="store_true", help="no TLS beyond loopback, as behind a proxy of your own")
-    s.add_argument("--public-address", default="", help="address that taster links carry, as https://kitchen.example")
+    s.add_argument(
+        "--plain-http", action="store_true", help="no TLS beyond loopback, as behind a proxy of your own"
+    )
+    s.add_argument(
+        "--public-address", default="", help="address that taster links carry, as https://kitchen.example"
+    )
     s.add_argument("--fresh", action="store_true", help="start from the demo again, after asking")
     s.add_argument("--empty", action="store_true", help="start without demo data")
     s.add_argument("--yes", action="store_true", help="answer yes")
     s.set_defaults(work=_serve)
-    for name, work, what in (("backup", _backup, "write a backup"), ("restore", _restore, "replace all by a backup"),
-                             ("import", _import, "import a trial's archive"), ("openapi", _openapi, "describe the API")):  # fmt: skip
+    for name, work, what in (
+        ("backup", _backup, "write a backup"),
+        ("restore", _restore, "replace all by a backup"),
+        ("import", _import, "import a trial's archive"),
+        ("openapi", _openapi, "describe the API"),
+    ):
         p = sub.add_parser(name, help=what)
         p.add_argument("file")
         p.add_argument("--yes", action="store_true")
@@ -163,14 +201,25 @@ def main() -> int:
     v.add_argument("--address", default="http://127.0.0.1:8765", help="where the kitchen is served")
     v.add_argument("--login", default="lead")
     v.add_argument("--password", default="", help="else asked for, or taken from YEASTY_PASSWORD")
-    v.add_argument("--shift", default="", help="id of a shift on simulated time (the last part of its bench's address)")
+    v.add_argument(
+        "--shift", default="", help="id of a shift on simulated time (the last part of its bench's address)"
+    )
     v.add_argument("--trial", default="buns", help="without --shift: a word of the trial to make one of")
-    v.add_argument("--serve-in", type=float, default=100, help="without --shift: minutes until the plates meet, on the shift's clock")
+    v.add_argument(
+        "--serve-in",
+        type=float,
+        default=100,
+        help="without --shift: minutes until the plates meet, on the shift's clock",
+    )
     v.add_argument("--speed", type=float, default=20, help="1 to 60 seconds of the shift to a second")
     v.add_argument("--hands", action="store_true", help="tap what falls due too, as a cook would")
-    v.add_argument("--no-faults", action="store_true", help="no probe is pulled out, none touches metal, no battery dies")
+    v.add_argument(
+        "--no-faults", action="store_true", help="no probe is pulled out, none touches metal, no battery dies"
+    )
     v.add_argument("--seed", type=int, default=1)
-    v.add_argument("--minutes", type=float, default=0, help="stop after so many real minutes; else with the shift")
+    v.add_argument(
+        "--minutes", type=float, default=0, help="stop after so many real minutes; else with the shift"
+    )
     v.set_defaults(work=_simulate)
     e = sub.add_parser("export", help="write a trial's archive")
     e.add_argument("trial")

@@ -21,7 +21,9 @@ class Client:
     def get(self, path: str, **kw: Any) -> TestResponse:
         return self.http.get("/api/v1" + path, **kw)
 
-    def send(self, method: str, path: str, body: Any = None, version: int | None = None, **kw: Any) -> TestResponse:
+    def send(
+        self, method: str, path: str, body: Any = None, version: int | None = None, **kw: Any
+    ) -> TestResponse:
         headers = {"X-CSRFToken": self.csrf, **({"If-Match": f'"{version}"'} if version is not None else {})}
         return self.http.open("/api/v1" + path, method=method, json=body, headers=headers, **kw)
 
@@ -34,13 +36,21 @@ def trial_id(client: Client, word: str = "buns") -> str:
     return str(client.get(f"/trials?search={word}").json["items"][0]["id"])
 
 
-def new_trial(lead: Client, techniques: tuple[str, ...] = ("oven", "microwave"), food: str = "plant") -> dict[str, Any]:
+def new_trial(
+    lead: Client, techniques: tuple[str, ...] = ("oven", "microwave"), food: str = "plant"
+) -> dict[str, Any]:
     t = lead.send(
-        "POST", "/trials", {"question": "Which is moister?", "dish": "cauliflower florets", "food_class": food}
+        "POST",
+        "/trials",
+        {"question": "Which is moister?", "dish": "cauliflower florets", "food_class": food},
     ).json
     for technique in techniques:
         t = lead.send("POST", f"/trials/{t['id']}/methods", {"technique": technique}, t["version"]).json
-    attributes = {"items": [{"name": "Moist", "scale": "intensity", "weight": 1, "low_words": "dry", "high_words": "moist"}]}
+    attributes = {
+        "items": [
+            {"name": "Moist", "scale": "intensity", "weight": 1, "low_words": "dry", "high_words": "moist"}
+        ]
+    }
     return dict(lead.send("PUT", f"/trials/{t['id']}/attributes", attributes, t["version"]).json)
 
 
@@ -55,9 +65,16 @@ def an_entry(
     batch: str, kind: str, payload: dict[str, Any], n: int = 1, at: float | None = None, **other: Any
 ) -> dict[str, Any]:
     return {
-        "id": str(uuid.uuid4()), "batch": batch, "kind": kind, "device": str(uuid.uuid4()), "counter": n,
-        "device_time": at or time.time(), "offset_ms": 0, "payload": payload, **other,
-    }  # fmt: skip
+        "id": str(uuid.uuid4()),
+        "batch": batch,
+        "kind": kind,
+        "device": str(uuid.uuid4()),
+        "counter": n,
+        "device_time": at or time.time(),
+        "offset_ms": 0,
+        "payload": payload,
+        **other,
+    }
 
 
 def cook_all(lead: Client, shift: str, demo_url: str, core: float | None = 96) -> dict[str, Any]:
@@ -72,7 +89,10 @@ def cook_all(lead: Client, shift: str, demo_url: str, core: float | None = 96) -
         if kind:
             entries.append(
                 an_entry(
-                    i["batch"], kind, {"step": i["step"], "at": i["end"] if kind == "done" else i["start"]}, len(entries)
+                    i["batch"],
+                    kind,
+                    {"step": i["step"], "at": i["end"] if kind == "done" else i["start"]},
+                    len(entries),
                 )
             )
     for b in bench["batches"] if core is not None else ():

@@ -18,7 +18,12 @@ def test_nothing_is_told_to_who_is_not_signed_in(app: Any, lead: Client) -> None
             for part in path.split("/")
         )
         for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}:
-            if stranger.send(method, path.removeprefix("/api/v1"), {}).status_code not in (401, 404, 422, 428):
+            if stranger.send(method, path.removeprefix("/api/v1"), {}).status_code not in (
+                401,
+                404,
+                422,
+                428,
+            ):
                 told.add((method, rule.rule))
     assert told == {("GET", "/api/v1/session"), ("DELETE", "/api/v1/session"), ("GET", "/api/v1/clock")}
 
@@ -52,9 +57,12 @@ def test_a_cook_may_not_do_what_is_the_leads(cook: Client, lead: Client) -> None
     t = trial_id(cook)
     tasting = cook.get(f"/trials/{t}/tastings").json["items"][0]["id"]
     for method, path, body in [
-        ("POST", f"/trials/{t}/publications", {"correction": "x"}), ("POST", f"/trials/{t}/withdrawal", {"why": "because"}),
-        ("POST", f"/tastings/{tasting}/open", None), ("POST", f"/tastings/{tasting}/key-views", {"why": "curious"}), ("GET", "/accounts", None),
-    ]:  # fmt: skip
+        ("POST", f"/trials/{t}/publications", {"correction": "x"}),
+        ("POST", f"/trials/{t}/withdrawal", {"why": "because"}),
+        ("POST", f"/tastings/{tasting}/open", None),
+        ("POST", f"/tastings/{tasting}/key-views", {"why": "curious"}),
+        ("GET", "/accounts", None),
+    ]:
         assert cook.send(method, path, body).status_code == 403, path
 
 
@@ -64,7 +72,11 @@ def test_the_leads_settings_reach_the_taster_links_and_bad_ones_are_named(lead: 
     wrong = lead.send("PUT", "/kitchen", {**settings, "time_zone": "Kitchen/Table"})
     assert wrong.json["errors"][0]["field"] == "time zone"
     assert lead.send("PUT", "/kitchen", {**settings, "public_address": "ftp://x"}).status_code == 422
-    lead.send("PUT", "/kitchen", {**settings, "public_address": "https://kitchen.test", "time_zone": "America/New_York"})
+    lead.send(
+        "PUT",
+        "/kitchen",
+        {**settings, "public_address": "https://kitchen.test", "time_zone": "America/New_York"},
+    )
     tasting = lead.get(f"/trials/{trial_id(lead)}/tastings").json["items"][0]
     assert tasting["seats"][0]["link"].startswith("https://kitchen.test/t/")
     assert tasting["link_warning"] == ""

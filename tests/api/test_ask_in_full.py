@@ -19,7 +19,11 @@ def by_title(client: Client, title: str) -> dict[str, Any]:
 
 
 def begin(client: Client, kind: str, technique: str = "") -> dict[str, Any]:
-    t = client.send("POST", "/trials", {"question": "Which?", "dish": "cauliflower florets", "kind": kind, "food_class": "plant"}).json
+    t = client.send(
+        "POST",
+        "/trials",
+        {"question": "Which?", "dish": "cauliflower florets", "kind": kind, "food_class": "plant"},
+    ).json
     if technique:
         t = client.send("POST", f"/trials/{t['id']}/methods", {"technique": technique}, t["version"]).json
     return dict(t)
@@ -27,12 +31,26 @@ def begin(client: Client, kind: str, technique: str = "") -> dict[str, Any]:
 
 GRID = {
     "factors": [
-        {"name": "pre-cook", "levels": [{"name": "none"}, {"name": "steamed", "technique": "steamer", "sets": {"cook_s": 300}}]},
-        {"name": "finish", "levels": [{"name": "oven", "technique": "oven", "sets": {"set_point_c": 220, "cook_s": 600}}, {"name": "fryer", "technique": "air_fryer"},
-                                      {"name": "torch", "technique": "torch"}]},
+        {
+            "name": "pre-cook",
+            "levels": [
+                {"name": "none"},
+                {"name": "steamed", "technique": "steamer", "sets": {"cook_s": 300}},
+            ],
+        },
+        {
+            "name": "finish",
+            "levels": [
+                {"name": "oven", "technique": "oven", "sets": {"set_point_c": 220, "cook_s": 600}},
+                {"name": "fryer", "technique": "air_fryer"},
+                {"name": "torch", "technique": "torch"},
+            ],
+        },
     ],
-    "barred": [], "pieces_a_cell": 4, "pieces_at_hand": 18,
-}  # fmt: skip
+    "barred": [],
+    "pieces_a_cell": 4,
+    "pieces_at_hand": 18,
+}
 
 
 def test_a_grid_says_what_it_needs_offers_a_part_and_becomes_methods(lead: Client) -> None:
@@ -45,7 +63,9 @@ def test_a_grid_says_what_it_needs_offers_a_part_and_becomes_methods(lead: Clien
     assert "Cannot be told apart" in part["tells"] or "in part" in part["tells"]
     assert len(part["blocks"]["blocks"]) == 2
     t = begin(lead, "grid")
-    got = lead.send("PUT", f"/trials/{t['id']}/layout", {"grid": {"grid": GRID, "cells": part["chosen"]}}, t["version"])
+    got = lead.send(
+        "PUT", f"/trials/{t['id']}/layout", {"grid": {"grid": GRID, "cells": part["chosen"]}}, t["version"]
+    )
     assert got.status_code == 200, got.json
     methods = {tuple(m["levels"]): m for m in got.json["methods"]}
     assert len(methods) == 4
@@ -53,16 +73,26 @@ def test_a_grid_says_what_it_needs_offers_a_part_and_becomes_methods(lead: Clien
     whats = [s["what"] for s in mixed["steps"]]
     assert whats.index("Steam") < len(whats) - 2
     assert sum(s["phase"] == "wash_up" for s in mixed["steps"]) == 1
-    assert [m["tag"] for m in got.json["methods"]] == sorted({m["tag"] for m in got.json["methods"]}, key=[m["tag"] for m in got.json["methods"]].index)
-    again = lead.send("PUT", f"/trials/{t['id']}/layout", {"grid": {"grid": GRID, "cells": part["chosen"][:3]}}, got.json["version"]).json
+    assert [m["tag"] for m in got.json["methods"]] == sorted(
+        {m["tag"] for m in got.json["methods"]}, key=[m["tag"] for m in got.json["methods"]].index
+    )
+    again = lead.send(
+        "PUT",
+        f"/trials/{t['id']}/layout",
+        {"grid": {"grid": GRID, "cells": part["chosen"][:3]}},
+        got.json["version"],
+    ).json
     assert {m["id"] for m in again["methods"]} < {m["id"] for m in got.json["methods"]}
 
 
 @pytest.mark.parametrize(
     ("change", "field"),
-    [({"factors": []}, "factors"), ({"factors": [{"name": "heat", "levels": [{"name": "a"}]}]}, "heat"),
-     ({"factors": [{"name": "", "levels": [{"name": "a"}, {"name": "b"}]}]}, "factors")],
-)  # fmt: skip
+    [
+        ({"factors": []}, "factors"),
+        ({"factors": [{"name": "heat", "levels": [{"name": "a"}]}]}, "heat"),
+        ({"factors": [{"name": "", "levels": [{"name": "a"}, {"name": "b"}]}]}, "factors"),
+    ],
+)
 def test_a_bad_grid_is_told_at_its_field(lead: Client, change: dict[str, Any], field: str) -> None:
     got = lead.send("POST", "/grid-plans", {"grid": {**GRID, **change}})
     assert got.status_code == 422
@@ -71,25 +101,54 @@ def test_a_bad_grid_is_told_at_its_field(lead: Client, change: dict[str, Any], f
 
 
 def test_a_ladder_shows_its_pulls_and_becomes_rungs(lead: Client) -> None:
-    layout = {"base_technique": "pressure_cooker", "rises": "time", "rungs": [360, 540, 720, 900, 1080], "guess": 600, "pots": 1, "pieces_a_rung": 3}
+    layout = {
+        "base_technique": "pressure_cooker",
+        "rises": "time",
+        "rungs": [360, 540, 720, 900, 1080],
+        "guess": 600,
+        "pots": 1,
+        "pieces_a_rung": 3,
+    }
     plan = lead.send("POST", "/ladder-plans", layout).json
     assert [p["left"] for p in plan["pulls"]] == [12, 9, 6, 3, 0]
     assert plan["problems"] == []
-    assert "past your guess" in lead.send("POST", "/ladder-plans", {**layout, "guess": 1000}).json["problems"][0]
+    assert (
+        "past your guess" in lead.send("POST", "/ladder-plans", {**layout, "guess": 1000}).json["problems"][0]
+    )
     t = begin(lead, "ladder")
     got = lead.send("PUT", f"/trials/{t['id']}/layout", {"ladder": layout}, t["version"]).json
     assert [m["name"] for m in got["methods"]] == ["6 min", "9 min", "12 min", "15 min", "18 min"]
-    assert [s["duration_s"] for m in got["methods"] for s in m["steps"] if s["phase"] == "cook"] == [360, 540, 720, 900, 1080]
-    assert "look at the water level" in next(s["what"] for s in got["methods"][0]["steps"] if s["phase"] == "out")
+    assert [s["duration_s"] for m in got["methods"] for s in m["steps"] if s["phase"] == "cook"] == [
+        360,
+        540,
+        720,
+        900,
+        1080,
+    ]
+    assert "look at the water level" in next(
+        s["what"] for s in got["methods"][0]["steps"] if s["phase"] == "out"
+    )
     cores = {**layout, "rises": "core temperature", "rungs": [60, 64, 68, 72, 76], "guess": 66}
     t = begin(lead, "ladder")
     got = lead.send("PUT", f"/trials/{t['id']}/layout", {"ladder": cores}, t["version"]).json
-    assert [s["end_core_c"] for m in got["methods"] for s in m["steps"] if s["phase"] == "cook"] == [60, 64, 68, 72, 76]
+    assert [s["end_core_c"] for m in got["methods"] for s in m["steps"] if s["phase"] == "cook"] == [
+        60,
+        64,
+        68,
+        72,
+        76,
+    ]
 
 
 def test_a_branch_shares_its_cook_and_varieties_exchange_one_ingredient(lead: Client) -> None:
     t = begin(lead, "branch")
-    layout = {"base_technique": "steamer", "finishes": [{"name": "as it comes"}, {"name": "torched", "technique": "torch", "sets": {"cook_s": 60}}]}
+    layout = {
+        "base_technique": "steamer",
+        "finishes": [
+            {"name": "as it comes"},
+            {"name": "torched", "technique": "torch", "sets": {"cook_s": 60}},
+        ],
+    }
     got = lead.send("PUT", f"/trials/{t['id']}/layout", {"branch": layout}, t["version"]).json
     plain, torched = got["methods"]
     assert [s["what"] for s in plain["steps"]][:3] == [s["what"] for s in torched["steps"]][:3]
@@ -97,10 +156,33 @@ def test_a_branch_shares_its_cook_and_varieties_exchange_one_ingredient(lead: Cl
     assert "torch" not in plain["hazards"]
     t = begin(lead, "varieties", "hob_boil")
     m = t["methods"][0]["id"]
-    t = lead.send("PUT", f"/trials/{t['id']}/ingredients", {"items": [{"name": "pudding rice", "amounts": {m: "60 g"}}, {"name": "milk", "amounts": {m: "500 g"}}]}, t["version"]).json
-    got = lead.send("PUT", f"/trials/{t['id']}/layout", {"varieties": {"ingredient": "pudding rice", "varieties": ["pudding rice", "risotto rice", "basmati"]}}, t["version"]).json
+    t = lead.send(
+        "PUT",
+        f"/trials/{t['id']}/ingredients",
+        {
+            "items": [
+                {"name": "pudding rice", "amounts": {m: "60 g"}},
+                {"name": "milk", "amounts": {m: "500 g"}},
+            ]
+        },
+        t["version"],
+    ).json
+    got = lead.send(
+        "PUT",
+        f"/trials/{t['id']}/layout",
+        {
+            "varieties": {
+                "ingredient": "pudding rice",
+                "varieties": ["pudding rice", "risotto rice", "basmati"],
+            }
+        },
+        t["version"],
+    ).json
     names = {i["id"]: i["name"] for i in got["ingredients"]}
-    assert [[names[a["ingredient_id"]] for a in m["amounts"] if names[a["ingredient_id"]] != "milk"] for m in got["methods"]] == [["pudding rice"], ["risotto rice"], ["basmati"]]
+    assert [
+        [names[a["ingredient_id"]] for a in m["amounts"] if names[a["ingredient_id"]] != "milk"]
+        for m in got["methods"]
+    ] == [["pudding rice"], ["risotto rice"], ["basmati"]]
     fair = lead.get(f"/trials/{t['id']}/fairness").json
     assert fair["open_count"] == 0, fair
     assert "to the variety" in fair["claim"]
@@ -116,18 +198,29 @@ def test_forty_ways_are_pasted_judged_and_the_best_go_on(lead: Client) -> None:
     t = lead.send("PUT", f"/trials/{t['id']}/screening-verdicts", {"items": rows}, t["version"]).json
     best = lead.get(f"/trials/{t['id']}/best-few?few=3").json
     assert len(best["method_ids"]) == 8
-    closer = lead.send("POST", f"/trials/{t['id']}/copies", {"kind": "side_by_side", "method_ids": best["method_ids"]}).json
+    closer = lead.send(
+        "POST", f"/trials/{t['id']}/copies", {"kind": "side_by_side", "method_ids": best["method_ids"]}
+    ).json
     assert len(closer["methods"]) == 8
     assert closer["parent_trial_id"] == t["id"]
     wrong = lead.send("POST", f"/trials/{t['id']}/ways", {"table": "New\tnowhere"}, t["version"])
     assert wrong.json["errors"][0]["field"] == "line 1"
-    bad = lead.send("PUT", f"/trials/{t['id']}/screening-verdicts", {"items": [{"method_id": t["methods"][0]["id"], "word": "sublime"}]}, t["version"])
+    bad = lead.send(
+        "PUT",
+        f"/trials/{t['id']}/screening-verdicts",
+        {"items": [{"method_id": t["methods"][0]["id"], "word": "sublime"}]},
+        t["version"],
+    )
     assert bad.status_code == 422
 
 
 def test_a_challenger_comes_from_a_finished_trial_with_everything_copied(lead: Client) -> None:
     buns = lead.get(f"/trials/{trial_id(lead)}").json
-    got = lead.send("POST", f"/trials/{buns['id']}/challenges", {"change": "brushed with milk before baking", "aimed_defect": "dull crust"})
+    got = lead.send(
+        "POST",
+        f"/trials/{buns['id']}/challenges",
+        {"change": "brushed with milk before baking", "aimed_defect": "dull crust"},
+    )
     assert got.status_code == 201, got.json
     t = got.json
     champion, challenger = t["methods"]
@@ -149,14 +242,23 @@ def test_a_challenger_comes_from_a_finished_trial_with_everything_copied(lead: C
 
 def test_versions_say_what_changed_and_count_failed_tries(lead: Client) -> None:
     t = by_title(lead, "Flatbread dough, six versions")
-    family = {i["tag"]: i for i in lead.get(f"/trials/{t['id']}/family").json["items"] if i["trial_id"] == t["id"]}
+    family = {
+        i["tag"]: i for i in lead.get(f"/trials/{t['id']}/family").json["items"] if i["trial_id"] == t["id"]
+    }
     assert family["VC"]["changed"] == ["set point: 210 °C → 230 °C"]
     assert family["VF"]["changed"] == ["amount of rapeseed oil: none → 8 g"]
     assert lead.get(f"/trials/{t['id']}/fairness").json["claim"].startswith("Each version changes one thing")
     last = next(m for m in t["methods"] if m["tag"] == "VF")
-    got = lead.send("POST", f"/trials/{t['id']}/methods/{last['id']}/failed-tries", {"note": "pan too cold"}, t["version"]).json
+    got = lead.send(
+        "POST", f"/trials/{t['id']}/methods/{last['id']}/failed-tries", {"note": "pan too cold"}, t["version"]
+    ).json
     assert next(m for m in got["methods"] if m["tag"] == "VF")["failed_tries"] == 2
-    more = lead.send("POST", f"/trials/{t['id']}/methods/{last['id']}/versions", {"change": "longer rest", "aimed_defect": "sticks"}, got["version"]).json
+    more = lead.send(
+        "POST",
+        f"/trials/{t['id']}/methods/{last['id']}/versions",
+        {"change": "longer rest", "aimed_defect": "sticks"},
+        got["version"],
+    ).json
     assert more["methods"][-1]["parent_method_id"] == last["id"]
 
 
@@ -167,18 +269,38 @@ def test_a_recipe_is_read_shown_and_made_a_method(lead: Client) -> None:
     t = lead.send("POST", "/recipes", {"text": text}).json
     assert t["dish"] == "Pan bread"
     assert [s["duration_s"] for s in t["methods"][0]["steps"]] == [300, 1200]
-    assert lead.send("POST", "/recipe-readings", {"text": "<html><body></body></html>"}).json["errors"][0]["field"] == "recipe"
+    assert (
+        lead.send("POST", "/recipe-readings", {"text": "<html><body></body></html>"}).json["errors"][0][
+            "field"
+        ]
+        == "recipe"
+    )
 
 
 def test_promises_come_from_notes_verdicts_and_readers_and_become_trials(lead: Client, app: Any) -> None:
     found = lead.get("/promises").json
     assert {s["source"] for s in found["suggestions"]} == {"note", "what_next"}
     note = next(s for s in found["suggestions"] if s["source"] == "note")
-    kept = lead.send("POST", "/promises", {"text": note["text"], "source": "note", "trial_id": note["trial_id"], "entry_id": note["entry_id"]}).json
+    kept = lead.send(
+        "POST",
+        "/promises",
+        {"text": note["text"], "source": "note", "trial_id": note["trial_id"], "entry_id": note["entry_id"]},
+    ).json
     assert note["entry_id"] not in {s["entry_id"] for s in kept["suggestions"]}
     public = app.test_client()
-    assert public.post("/api/v1/published/filled-yeast-buns-air-fried/questions", data={"text": "Would rye flour work?"}).status_code == 200
-    assert public.post("/api/v1/published/filled-yeast-buns-air-fried/questions", data={"text": "spam spam", "website": "x"}).status_code == 200
+    assert (
+        public.post(
+            "/api/v1/published/filled-yeast-buns-air-fried/questions", data={"text": "Would rye flour work?"}
+        ).status_code
+        == 200
+    )
+    assert (
+        public.post(
+            "/api/v1/published/filled-yeast-buns-air-fried/questions",
+            data={"text": "spam spam", "website": "x"},
+        ).status_code
+        == 200
+    )
     items = lead.get("/promises").json["items"]
     assert [p["text"] for p in items if p["source"] == "reader"][:1] == ["Would rye flour work?"]
     assert "spam spam" not in {p["text"] for p in items}
@@ -197,9 +319,15 @@ def test_guesses_are_kept_closed_until_the_codes_are_open(lead: Client, app: Any
     public = app.test_client()
     page = public.get(f"/api/v1/guess-pages/{token}").json
     assert set(page) == {"question", "dish", "choices", "closed"}
-    sent = public.post(f"/api/v1/guess-pages/{token}/guesses", json={"method_id": t["methods"][0]["id"], "why": "flour turns gummy"})
+    sent = public.post(
+        f"/api/v1/guess-pages/{token}/guesses",
+        json={"method_id": t["methods"][0]["id"], "why": "flour turns gummy"},
+    )
     assert sent.status_code == 204
-    assert public.post(f"/api/v1/guess-pages/{token}/guesses", json={"method_id": str(uuid.uuid4())}).status_code == 422
+    assert (
+        public.post(f"/api/v1/guess-pages/{token}/guesses", json={"method_id": str(uuid.uuid4())}).status_code
+        == 422
+    )
     assert public.get("/api/v1/guess-pages/not-a-token-at-all").status_code == 404
     shown = lead.send("POST", f"/trials/{t['id']}/guesses/closure").json
     assert shown["shown"]
@@ -223,7 +351,9 @@ def test_pieces_are_dealt_again_with_the_same_seed_and_too_few_are_told(lead: Cl
     refused = lead.send("POST", f"/trials/{t['id']}/dealings", {})
     assert refused.status_code == 422
     assert "Get 12 more" in refused.json["errors"][0]["todo"]
-    bad = lead.send("PUT", f"/trials/{t['id']}/pieces", {"items": [{"mass_kg": "24 g"}, {"mass_kg": "heavy"}]})
+    bad = lead.send(
+        "PUT", f"/trials/{t['id']}/pieces", {"items": [{"mass_kg": "24 g"}, {"mass_kg": "heavy"}]}
+    )
     assert bad.status_code == 422
     assert "1" in bad.json["errors"][0]["field"]
     scale = lead.get(f"/trials/{t['id']}/scale?number=3").json
@@ -234,19 +364,52 @@ def test_pieces_are_dealt_again_with_the_same_seed_and_too_few_are_told(lead: Cl
 def test_a_tray_is_drawn_dealt_turned_and_handed_over(lead: Client) -> None:
     t = by_title(lead, "Cauliflower florets, coated")
     ids = [m["id"] for m in t["methods"]]
-    made = lead.send("POST", f"/trials/{t['id']}/maps", {"name": "Rack", "kind": "rack", "width_m": "30 cm", "depth_m": "20 cm", "piece_m": "5 cm", "spacing_m": "1 cm", "spots": [{"x_m": 0.03, "y_m": 0.17, "k": 12}]}).json
+    made = lead.send(
+        "POST",
+        f"/trials/{t['id']}/maps",
+        {
+            "name": "Rack",
+            "kind": "rack",
+            "width_m": "30 cm",
+            "depth_m": "20 cm",
+            "piece_m": "5 cm",
+            "spacing_m": "1 cm",
+            "spots": [{"x_m": 0.03, "y_m": 0.17, "k": 12}],
+        },
+    ).json
     rack = made["items"][-1]
     assert rack["capacity"] == 15
-    got = lead.send("POST", f"/trials/{t['id']}/maps/{rack['id']}/dealings", {"how": "balanced", "method_ids": ids, "pieces_each": 6, "seed": 3}).json
+    got = lead.send(
+        "POST",
+        f"/trials/{t['id']}/maps/{rack['id']}/dealings",
+        {"how": "balanced", "method_ids": ids, "pieces_each": 6, "seed": 3},
+    ).json
     rack = next(m for m in got["items"] if m["id"] == rack["id"])
-    assert sorted(p["piece"] for p in rack["places"] if p["tag"] == t["methods"][0]["tag"]) == [1, 2, 3, 4, 5, 6]
+    assert sorted(p["piece"] for p in rack["places"] if p["tag"] == t["methods"][0]["tag"]) == [
+        1,
+        2,
+        3,
+        4,
+        5,
+        6,
+    ]
     assert abs(rack["mean_k"]["AF"] - rack["mean_k"]["RC"]) <= 2.1
     turned = {(p["tag"], p["piece"]): (p["x_m"], p["y_m"]) for p in rack["turned"]}
     for p in rack["places"]:
         assert turned[p["tag"], p["piece"]] == pytest.approx((0.30 - p["x_m"], 0.20 - p["y_m"]), abs=1e-3)
-    too_many = lead.send("POST", f"/trials/{t['id']}/maps/{rack['id']}/dealings", {"method_ids": ids, "pieces_each": 9})
+    too_many = lead.send(
+        "POST", f"/trials/{t['id']}/maps/{rack['id']}/dealings", {"method_ids": ids, "pieces_each": 9}
+    )
     assert too_many.json["errors"][0]["field"] == "pieces"
-    plate = {"name": "Plate", "kind": "plate", "round": True, "width_m": "30 cm", "depth_m": "30 cm", "piece_m": "5 cm", "spacing_m": "5 mm"}
+    plate = {
+        "name": "Plate",
+        "kind": "plate",
+        "round": True,
+        "width_m": "30 cm",
+        "depth_m": "30 cm",
+        "piece_m": "5 cm",
+        "spacing_m": "5 mm",
+    }
     handed = lead.send("POST", f"/trials/{t['id']}/maps/{rack['id']}/hand-overs", plate).json["items"][-1]
     assert {(p["tag"], p["piece"]) for p in handed["places"] if p["tag"]} == set(turned)
     pdf = lead.get(f"/trials/{t['id']}/maps.pdf?paper=Letter")
@@ -259,17 +422,33 @@ def test_a_tray_is_drawn_dealt_turned_and_handed_over(lead: Client) -> None:
 def test_a_difference_is_mended_in_one_act_and_the_claim_follows(lead: Client) -> None:
     t = new_trial(lead)
     oven, mw = t["methods"]
-    t = lead.send("PATCH", f"/trials/{t['id']}/methods/{oven['id']}", {"vessel": "tin", "start_c": "5 °C"}, t["version"]).json
+    t = lead.send(
+        "PATCH", f"/trials/{t['id']}/methods/{oven['id']}", {"vessel": "tin", "start_c": "5 °C"}, t["version"]
+    ).json
     fair = lead.get(f"/trials/{t['id']}/fairness").json
     slipped = [d["field"] for d in fair["differences"] if not d["varied"] and not d["result"]]
     assert {"vessel", "start temperature"} <= set(slipped)
     assert "nothing can be credited" in fair["claim"]
     t = lead.send("PATCH", f"/trials/{t['id']}", {"varied": [*t["varied"], "vessel"]}, t["version"]).json
-    t = lead.send("POST", f"/trials/{t['id']}/mended-differences", {"field": "start temperature", "like": oven["id"]}, t["version"]).json
+    t = lead.send(
+        "POST",
+        f"/trials/{t['id']}/mended-differences",
+        {"field": "start temperature", "like": oven["id"]},
+        t["version"],
+    ).json
     assert {m["start_c"] for m in t["methods"]} == {5.0}
-    refused = lead.send("POST", f"/trials/{t['id']}/mended-differences", {"field": "technique", "like": oven["id"]}, t["version"])
+    refused = lead.send(
+        "POST",
+        f"/trials/{t['id']}/mended-differences",
+        {"field": "technique", "like": oven["id"]},
+        t["version"],
+    )
     assert refused.json["errors"][0]["field"] == "technique"
-    line = lead.send("POST", "/sways", {"field": "rest", "attributes": ["moistness"], "strength": 3, "reason": "ours dry out in minutes"})
+    line = lead.send(
+        "POST",
+        "/sways",
+        {"field": "rest", "attributes": ["moistness"], "strength": 3, "reason": "ours dry out in minutes"},
+    )
     assert line.status_code == 201
     own = next(s for s in line.json["items"] if s["status"] == "this kitchen")
     assert lead.send("DELETE", f"/sways/{own['id']}").status_code == 204
@@ -293,11 +472,21 @@ def test_a_substitution_is_worked_out_then_put_in_and_the_plan_stays_on_record(l
     t = by_title(lead, "Flatbread dough, six versions")
     flour = next(i for i in t["ingredients"] if i["name"].startswith("wheat flour"))
     half = [m["id"] for m in t["methods"][:3]]
-    body = {"name": "wheat flour, wholemeal", "grade": "stoneground", "allergens": ["gluten"], "method_ids": half}
+    body = {
+        "name": "wheat flour, wholemeal",
+        "grade": "stoneground",
+        "allergens": ["gluten"],
+        "method_ids": half,
+    }
     told = lead.send("POST", f"/trials/{t['id']}/ingredients/{flour['id']}/substitutions", body).json
     assert not told["taken"]
     assert "not be cooked from one lot" in told["effects"][0]["text"]
-    got = lead.send("POST", f"/trials/{t['id']}/ingredients/{flour['id']}/substitutions", {**body, "take": True}, t["version"])
+    got = lead.send(
+        "POST",
+        f"/trials/{t['id']}/ingredients/{flour['id']}/substitutions",
+        {**body, "take": True},
+        t["version"],
+    )
     assert got.json["taken"]
     after = lead.get(f"/trials/{t['id']}").json
     new = next(i for i in after["ingredients"] if i["name"] == "wheat flour, wholemeal")
@@ -327,9 +516,17 @@ def test_the_checklist_goes_with_the_batch_and_is_ticked_in_the_log(lead: Client
     assert len(batch["checklist"]) >= 2
     items = [{"item": c["key"], "text": c["text"]} for c in batch["checklist"]]
     items[0]["waived"] = "no drip expected"
-    got = lead.send("POST", f"/shifts/{shift['id']}/entries", {"entries": [an_entry(batch["id"], "ready", {"items": items}, 1)]})
+    got = lead.send(
+        "POST",
+        f"/shifts/{shift['id']}/entries",
+        {"entries": [an_entry(batch["id"], "ready", {"items": items}, 1)]},
+    )
     assert len(got.json["written"]) == 1, got.json
-    bad = lead.send("POST", f"/shifts/{shift['id']}/entries", {"entries": [an_entry(batch["id"], "ready", {"items": []}, 2)]})
+    bad = lead.send(
+        "POST",
+        f"/shifts/{shift['id']}/entries",
+        {"entries": [an_entry(batch["id"], "ready", {"items": []}, 2)]},
+    )
     assert not bad.json.get("written")
 
 
@@ -337,13 +534,31 @@ def test_the_library_is_changed_hidden_and_put_back(lead: Client) -> None:
     before = lead.get("/techniques").json["items"]
     assert len(before) >= 24
     oven = next(t for t in before if t["key"] == "oven")
-    body = {"name": "Oven, our way", "appliance_kind": "oven", "gear": ["tray"], "hazards": ["hot_surface"], "ranges": {"set_point_c": [190, 230]}, "hidden": True,
-            "steps": [{"what": "Bake", "attention": "free", "phase": "cook", "duration_s": "25 min", "set_point_c": "210 °C"}]}  # fmt: skip
+    body = {
+        "name": "Oven, our way",
+        "appliance_kind": "oven",
+        "gear": ["tray"],
+        "hazards": ["hot_surface"],
+        "ranges": {"set_point_c": [190, 230]},
+        "hidden": True,
+        "steps": [
+            {
+                "what": "Bake",
+                "attention": "free",
+                "phase": "cook",
+                "duration_s": "25 min",
+                "set_point_c": "210 °C",
+            }
+        ],
+    }
     got = {t["key"]: t for t in lead.send("PUT", "/techniques/oven", body).json["items"]}
     assert (got["oven"]["name"], got["oven"]["own"], got["oven"]["hidden"]) == ("Oven, our way", True, True)
     t = begin(lead, "side_by_side", "oven")
     assert t["methods"][0]["name"] == "Oven, our way"
-    assert lead.send("PUT", "/techniques/oven", {**body, "hazards": ["moonlight"]}).json["errors"][0]["field"] == "hazard"
+    assert (
+        lead.send("PUT", "/techniques/oven", {**body, "hazards": ["moonlight"]}).json["errors"][0]["field"]
+        == "hazard"
+    )
     back = {t["key"]: t for t in lead.send("DELETE", "/techniques/oven").json["items"]}
     assert back["oven"]["name"] == oven["name"]
 
@@ -352,7 +567,10 @@ def test_an_appliance_keeps_its_dial_its_sizes_and_its_past(lead: Client) -> Non
     items = {a["name"]: a for a in lead.get("/appliances").json["items"]}
     slow = items["Slow cooker"]
     assert {d["word"]: d["measured"] for d in slow["dial"]} == {"low": True, "high": True, "warm": False}
-    body = {k: v for k, v in slow.items() if k not in ("id", "version")} | {"dial": [{"word": "low", "celsius": "190 °F", "measured": True}], "capacities": [{"piece_m": "2 in", "pieces": 8}]}
+    body = {k: v for k, v in slow.items() if k not in ("id", "version")} | {
+        "dial": [{"word": "low", "celsius": "190 °F", "measured": True}],
+        "capacities": [{"piece_m": "2 in", "pieces": 8}],
+    }
     got = lead.send("PUT", f"/appliances/{slow['id']}", body, slow["version"]).json
     assert got["dial"][0]["celsius"] == pytest.approx(87.78, abs=0.01)
     assert got["capacities"][0]["piece_m"] == pytest.approx(0.0508)

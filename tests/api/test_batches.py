@@ -16,7 +16,9 @@ from tests.conftest import run_worker_once
 def with_pieces(lead: Client, t: dict[str, Any], tag: str, pieces: int) -> dict[str, Any]:
     """The trial with so many pieces in a batch of one method."""
     method = next(m for m in t["methods"] if m["tag"] == tag)
-    got = lead.send("PATCH", f"/trials/{t['id']}/methods/{method['id']}", {"pieces_per_batch": pieces}, t["version"])
+    got = lead.send(
+        "PATCH", f"/trials/{t['id']}/methods/{method['id']}", {"pieces_per_batch": pieces}, t["version"]
+    )
     assert got.status_code == 200, got.json
     return dict(got.json)
 
@@ -32,7 +34,9 @@ def test_twelve_pieces_in_an_air_fryer_for_six_go_in_twice(lead: Client, demo_ur
     assert [s["what"].rsplit(", ", 1)[1] for s in cooks] == ["round 1 of 2", "round 2 of 2"]
     assert sum(s["phase"] == "come_up" for s in fried["steps"]) == 1
     at = {i["step"]: i for i in bench["plan"]["items"] if i["batch"] == fried["id"]}
-    assert at[cooks[1]["key"]]["start"] >= at[cooks[0]["key"]]["end"] + 30, "taken out and loaded again in between"
+    assert at[cooks[1]["key"]]["start"] >= at[cooks[0]["key"]]["end"] + 30, (
+        "taken out and loaded again in between"
+    )
     baked = next(b for b in bench["batches"] if b["tag"] == "OV")
     assert sum(s["phase"] == "cook" for s in baked["steps"]) == 1
     cook_all(lead, shift, demo_url)
@@ -42,10 +46,14 @@ def test_twelve_pieces_in_an_air_fryer_for_six_go_in_twice(lead: Client, demo_ur
     servings = {m["method"]: m["servings"] for m in outcome["methods"]}
     mine = servings[fried["method_id"]]
     assert mine["how"].startswith("2 rounds of up to 6 pieces")
-    assert mine["clocks"]["cooking_s"] == pytest.approx(sum(s["duration_s"] for s in cooks) * mine["rounds"] / 2, rel=0.05)
+    assert mine["clocks"]["cooking_s"] == pytest.approx(
+        sum(s["duration_s"] for s in cooks) * mine["rounds"] / 2, rel=0.05
+    )
 
 
-def picture(colour: tuple[int, int, int] = (200, 160, 90), size: tuple[int, int] = (1600, 1200), kind: str = "JPEG") -> bytes:
+def picture(
+    colour: tuple[int, int, int] = (200, 160, 90), size: tuple[int, int] = (1600, 1200), kind: str = "JPEG"
+) -> bytes:
     out = io.BytesIO()
     Image.new("RGB", size, colour).save(out, kind)
     return out.getvalue()
@@ -53,7 +61,11 @@ def picture(colour: tuple[int, int, int] = (200, 160, 90), size: tuple[int, int]
 
 def put_photo(lead: Client, trial: str, data: bytes, photo: str | None = None) -> tuple[str, Any]:
     photo = photo or str(uuid.uuid4())
-    got = lead.http.put(f"/api/v1/trials/{trial}/photos/{photo}", data=data, headers={"X-CSRFToken": lead.csrf, "Content-Type": "image/jpeg"})
+    got = lead.http.put(
+        f"/api/v1/trials/{trial}/photos/{photo}",
+        data=data,
+        headers={"X-CSRFToken": lead.csrf, "Content-Type": "image/jpeg"},
+    )
     return photo, got
 
 
@@ -69,7 +81,9 @@ def test_a_photo_is_kept_under_its_devices_id_and_shown_small_and_whole(lead: Cl
     assert again.status_code == 204, "sent twice it is the same photo"
     assert lead.get(f"/trials/{t}/photos/{uuid.uuid4()}").status_code == 404
     other = new_trial(lead)["id"]
-    assert lead.get(f"/trials/{other}/photos/{photo}").status_code == 404, "a photo is shown with its own trial only"
+    assert lead.get(f"/trials/{other}/photos/{photo}").status_code == 404, (
+        "a photo is shown with its own trial only"
+    )
 
 
 @pytest.mark.parametrize("data", [b"", b"not a picture", b"\xff\xd8\xff\xe0 cut off"])
@@ -81,7 +95,11 @@ def test_what_is_no_picture_is_refused_with_what_to_do(lead: Client, data: bytes
 
 def probe_log(lead: Client, batch: str, text: str | bytes, **query: Any) -> Any:
     words = "&".join(f"{k}={v}" for k, v in query.items())
-    return lead.http.post(f"/api/v1/batches/{batch}/probe-logs?{words}", data=text, headers={"X-CSRFToken": lead.csrf, "Content-Type": "text/csv"})
+    return lead.http.post(
+        f"/api/v1/batches/{batch}/probe-logs?{words}",
+        data=text,
+        headers={"X-CSRFToken": lead.csrf, "Content-Type": "text/csv"},
+    )
 
 
 def test_a_probe_log_is_shown_before_it_is_kept(lead: Client, demo_url: str) -> None:
@@ -114,10 +132,19 @@ def test_each_station_says_how_far_a_trial_is(lead: Client, demo_url: str) -> No
     def told(t: str) -> dict[str, Any]:
         return dict(lead.get(f"/trials/{t}/stations").json)
 
-    empty = lead.send("POST", "/trials", {"question": "Which?", "dish": "cauliflower florets", "food_class": "plant"}).json
+    empty = lead.send(
+        "POST", "/trials", {"question": "Which?", "dish": "cauliflower florets", "food_class": "plant"}
+    ).json
     first = told(empty["id"])
     assert first["ask"].endswith("missing")
-    assert (first["setup"], first["cook"], first["taste"], first["decide"], first["publish"], first["shift_id"]) == ("not yet",) * 5 + (None,)
+    assert (
+        first["setup"],
+        first["cook"],
+        first["taste"],
+        first["decide"],
+        first["publish"],
+        first["shift_id"],
+    ) == ("not yet",) * 5 + (None,)
     t = new_trial(lead)
     assert told(t["id"])["ask"] == "2 methods"
     assert told(t["id"])["setup"] in ("fair", "1 doubt") or told(t["id"])["setup"].endswith("doubts")
@@ -136,15 +163,23 @@ def test_each_station_says_how_far_a_trial_is(lead: Client, demo_url: str) -> No
 def test_what_was_cooked_or_told_is_not_taken_away(lead: Client, demo_url: str) -> None:
     t = whole_run(lead, demo_url)
     now_ = lead.get(f"/trials/{t['id']}").json
-    refused = lead.send("DELETE", f"/trials/{t['id']}/methods/{now_['methods'][0]['id']}", None, now_["version"])
+    refused = lead.send(
+        "DELETE", f"/trials/{t['id']}/methods/{now_['methods'][0]['id']}", None, now_["version"]
+    )
     assert refused.status_code == 409
     assert "stands in a shift" in json.dumps(refused.json)
     buns = lead.get(f"/trials/{trial_id(lead)}").json
-    fewer = {"items": [{"name": "Only this", "scale": "intensity", "weight": 1, "low_words": "no", "high_words": "yes"}]}
+    fewer = {
+        "items": [
+            {"name": "Only this", "scale": "intensity", "weight": 1, "low_words": "no", "high_words": "yes"}
+        ]
+    }
     answered = lead.send("PUT", f"/trials/{buns['id']}/attributes", fewer, buns["version"])
     assert "answered by tasters" in json.dumps(answered.json)
     twice = {"items": [{**fewer["items"][0], "name": n} for n in ("Moist", " moist ")]}
-    assert "same name" in json.dumps(lead.send("PUT", f"/trials/{t['id']}/attributes", twice, now_["version"]).json)
+    assert "same name" in json.dumps(
+        lead.send("PUT", f"/trials/{t['id']}/attributes", twice, now_["version"]).json
+    )
 
 
 def test_an_entry_for_a_batch_of_another_shift_is_refused_alone(lead: Client, demo_url: str) -> None:

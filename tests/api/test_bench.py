@@ -18,7 +18,10 @@ def test_entries_are_judged_one_by_one_and_twice_is_once(lead: Client, demo_url:
     other = an_entry(str(uuid.uuid4()), "note", {"text": "elsewhere"})
     first = lead.send("POST", f"/shifts/{shift}/entries", {"entries": [good, bad, other]}).json
     assert [w["id"] for w in first["written"]] == [good["id"]]
-    assert {r["id"]: r["problem"]["field"] for r in first["refused"]} == {bad["id"]: "celsius", other["id"]: "batch"}
+    assert {r["id"]: r["problem"]["field"] for r in first["refused"]} == {
+        bad["id"]: "celsius",
+        other["id"]: "batch",
+    }
     second = lead.send("POST", f"/shifts/{shift}/entries", {"entries": [good]}).json
     assert second["known"] == [good["id"]]
     assert len([e for e in lead.get(f"/shifts/{shift}/bench").json["entries"] if e["id"] == good["id"]]) == 1
@@ -31,7 +34,9 @@ def test_a_shift_in_the_past_or_with_a_window_turned_round_is_refused(lead: Clie
     past = lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": "2020-01-01T12:00:00Z"})
     assert past.json["errors"][0]["field"] == "serving time"
     assert (
-        lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": "2030-01-01T12:00:00Z", "window_s": -5}).status_code
+        lead.send(
+            "POST", f"/trials/{t['id']}/shifts", {"serve_from": "2030-01-01T12:00:00Z", "window_s": -5}
+        ).status_code
         == 422
     )
 
@@ -95,7 +100,9 @@ def test_the_plan_goes_on_paper_and_into_a_calendar(lead: Client, demo_url: str)
     assert text.count("BEGIN:VALARM") >= 1
 
 
-def test_what_ifs_are_compared_and_the_window_moves_only_when_it_is_taken(lead: Client, demo_url: str) -> None:
+def test_what_ifs_are_compared_and_the_window_moves_only_when_it_is_taken(
+    lead: Client, demo_url: str
+) -> None:
     t = new_trial(lead, ("oven", "air_fryer", "deep_fryer"))
     shift = make_shift(lead, t)
     run_worker_once(demo_url)
@@ -108,7 +115,10 @@ def test_what_ifs_are_compared_and_the_window_moves_only_when_it_is_taken(lead: 
     assert later["served_until"] <= shift["serve_until"] + 1801
     assert "another oven" in twin["words"]
     assert lead.get(f"/shifts/{shift['id']}/bench").json["shift"]["serve_from"] == shift["serve_from"]
-    assert lead.send("POST", f"/shifts/{shift['id']}/what-ifs", {"items": [{"another": "nowhere"}]}).status_code == 422
+    assert (
+        lead.send("POST", f"/shifts/{shift['id']}/what-ifs", {"items": [{"another": "nowhere"}]}).status_code
+        == 422
+    )
     moved = lead.send("POST", f"/shifts/{shift['id']}/window", {"later_min": 30, "people": 2}).json
     assert moved["serve_from"] == shift["serve_from"] + 1800
     run_worker_once(demo_url)
@@ -135,4 +145,3 @@ def test_a_shift_tasted_at_one_age_is_planned_one_after_another(lead: Client, de
     assert "one after another" in lead.get(f"/shifts/{shift['id']}/calendar.ics").text
     together = lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": serve}).json
     assert together["serve_until"] - together["serve_from"] == 300
-

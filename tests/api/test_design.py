@@ -19,7 +19,9 @@ def test_a_lost_update_is_refused_and_never_silent(lead: Client) -> None:
 def test_bad_input_names_the_field_and_nothing_is_lost(lead: Client) -> None:
     t = new_trial(lead)
     method = t["methods"][0]
-    steps = [{**s, "duration_s": "a while" if n == 2 else s["duration_s"]} for n, s in enumerate(method["steps"])]
+    steps = [
+        {**s, "duration_s": "a while" if n == 2 else s["duration_s"]} for n, s in enumerate(method["steps"])
+    ]
     bad = lead.send("PUT", f"/trials/{t['id']}/methods/{method['id']}/steps", {"items": steps}, t["version"])
     assert bad.status_code == 422
     assert bad.json["errors"][0]["field"].endswith("items.2.duration_s")
@@ -72,13 +74,17 @@ def test_the_microwaves_measured_power_is_offered(lead: Client) -> None:
 
 
 def test_an_appliance_that_gives_more_than_it_draws_is_refused(lead: Client) -> None:
-    wrong = lead.send("POST", "/appliances", {"name": "M", "kind": "microwave", "input_w": "700 W", "rated_w": "0.9 kW"})
+    wrong = lead.send(
+        "POST", "/appliances", {"name": "M", "kind": "microwave", "input_w": "700 W", "rated_w": "0.9 kW"}
+    )
     assert wrong.status_code == 422
     assert wrong.json["errors"][0]["field"] == "rated output"
 
 
 def test_search_needs_every_word_and_pages_by_cursor(lead: Client) -> None:
-    assert [t["title"] for t in lead.get("/trials?search=stuffed+leek").json["items"]] == ["Filled yeast buns"]
+    assert [t["title"] for t in lead.get("/trials?search=stuffed+leek").json["items"]] == [
+        "Filled yeast buns"
+    ]
     assert lead.get("/trials?search=stuffed+beetroot").json["items"] == []
     assert lead.get("/trials?search=%25").json["items"] == []
     before = len(lead.get("/trials").json["items"])

@@ -17,7 +17,9 @@ def a_hub(lead: Client, **more: Any) -> dict[str, Any]:
 
 def send(lead: Client, token: str, lines: list[dict[str, Any]], at: float | None = None) -> Any:
     headers = {"Authorization": f"Bearer {token}"} | ({"X-Device-Time": str(at)} if at is not None else {})
-    return lead.http.post("/api/v1/device-lines", data="\n".join(json.dumps(line) for line in lines), headers=headers)
+    return lead.http.post(
+        "/api/v1/device-lines", data="\n".join(json.dumps(line) for line in lines), headers=headers
+    )
 
 
 def test_a_token_is_told_once_and_without_one_nothing_is_taken(lead: Client, cook: Client) -> None:
@@ -38,7 +40,9 @@ def test_lines_are_judged_one_by_one_repeats_change_nothing_and_gaps_are_asked_f
     assert (got["kept"], got["missing"], got["refused"][0]["field"]) == (4, [[3, 5]], "line 5, celsius")
     again = send(lead, hub["token"], lines, at=now + 6).json
     assert (again["kept"], again["again"]) == (0, 4)
-    late = send(lead, hub["token"], [{"seq": n, "t": now + n, "celsius": 20 + n} for n in (3, 4, 5)], at=now + 8).json
+    late = send(
+        lead, hub["token"], [{"seq": n, "t": now + n, "celsius": 20 + n} for n in (3, 4, 5)], at=now + 8
+    ).json
     assert (late["kept"], late["missing"]) == (3, [])
     device = next(d for d in lead.get("/devices").json["items"] if d["id"] == hub["id"])
     assert device["missing"] == 0
@@ -46,16 +50,25 @@ def test_lines_are_judged_one_by_one_repeats_change_nothing_and_gaps_are_asked_f
     assert send(lead, hub["token"], []).json["errors"][0]["field"] == "lines"
 
 
-def test_a_probe_put_into_a_batch_is_read_there_and_its_clock_is_corrected(lead: Client, demo_url: str) -> None:
+def test_a_probe_put_into_a_batch_is_read_there_and_its_clock_is_corrected(
+    lead: Client, demo_url: str
+) -> None:
     shift = make_shift(lead, new_trial(lead))["id"]
     run_worker_once(demo_url)
     batch = lead.get(f"/shifts/{shift}/bench").json["batches"][0]["id"]
     hub = a_hub(lead)
     now = time.time()
-    put = an_entry(batch, "probe", {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": now - 700}, 1)
+    put = an_entry(
+        batch,
+        "probe",
+        {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": now - 700},
+        1,
+    )
     assert lead.send("POST", f"/shifts/{shift}/entries", {"entries": [put]}).json["written"]
     # The hub's own clock is an hour behind; what it sends is placed by how far it is off.
-    lines = [{"seq": n, "t": now - 3600 - 600 + 2 * n, "channel": "1", "celsius": 20 + n / 10} for n in range(300)]
+    lines = [
+        {"seq": n, "t": now - 3600 - 600 + 2 * n, "channel": "1", "celsius": 20 + n / 10} for n in range(300)
+    ]
     assert send(lead, hub["token"], lines, at=now - 3600).json["kept"] == 300
     seen = lead.get(f"/shifts/{shift}/probes?curves=true").json
     curve = seen["curves"][0]
@@ -81,20 +94,31 @@ def test_a_meter_counts_what_a_batch_drew(lead: Client, demo_url: str) -> None:
     shift = make_shift(lead, t)["id"]
     run_worker_once(demo_url)
     bench = lead.get(f"/shifts/{shift}/bench").json
-    batch = next(b for b in bench["batches"] if any(s["appliance"] and s["phase"] == "come_up" for s in b["steps"]))
+    batch = next(
+        b for b in bench["batches"] if any(s["appliance"] and s["phase"] == "come_up" for s in b["steps"])
+    )
     heat = next(s for s in batch["steps"] if s["phase"] == "come_up" and s["appliance"])
-    meter = lead.send("POST", "/devices", {"name": "meter", "kind": "meter", "appliance_id": heat["appliance"]}).json
+    meter = lead.send(
+        "POST", "/devices", {"name": "meter", "kind": "meter", "appliance_id": heat["appliance"]}
+    ).json
     now = time.time()
     assert lead.get(f"/shifts/{shift}/batches/{batch['id']}/metered").json["joule"] is None
     start = an_entry(batch["id"], "started", {"step": heat["key"], "at": now - 100}, 1)
     lead.send("POST", f"/shifts/{shift}/entries", {"entries": [start]})
-    send(lead, meter["token"], [{"seq": n, "t": now - 120 + 10 * n, "joule": 5e9 + 20_000 * n} for n in range(12)], at=now)
+    send(
+        lead,
+        meter["token"],
+        [{"seq": n, "t": now - 120 + 10 * n, "joule": 5e9 + 20_000 * n} for n in range(12)],
+        at=now,
+    )
     got = lead.get(f"/shifts/{shift}/batches/{batch['id']}/metered").json
     assert got["joule"] == 20_000 * 9
     assert lead.get(f"/shifts/{shift}/batches/{uuid.uuid4()}/metered").status_code == 404
 
 
-def test_a_shift_on_simulated_time_goes_by_its_own_clock_and_proves_nothing(lead: Client, demo_url: str) -> None:
+def test_a_shift_on_simulated_time_goes_by_its_own_clock_and_proves_nothing(
+    lead: Client, demo_url: str
+) -> None:
     t = new_trial(lead)
     serve = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 7200))
     shift = lead.send("POST", f"/trials/{t['id']}/shifts", {"serve_from": serve, "speed": 60}).json
@@ -123,15 +147,34 @@ def test_a_rescue_is_a_sample_of_its_own_and_the_first_result_stays(lead: Client
     shift = make_shift(lead, t)["id"]
     cook_all(lead, shift, demo_url)
     parent = lead.get(f"/shifts/{shift}/bench").json["batches"][0]
-    asked = {"batch": parent["id"], "finish": "sear each side", "why": "pale underneath", "duration_s": "2 min", "technique": "pan", "device": str(uuid.uuid4()), "counter": 0}
-    assert lead.send("POST", f"/shifts/{shift}/rescues", {**asked, "duration_s": "9 h"}).json["errors"][0]["field"] == "duration"
-    assert lead.send("POST", f"/shifts/{shift}/rescues", {**asked, "batch": str(uuid.uuid4())}).status_code in (409, 422)
+    asked = {
+        "batch": parent["id"],
+        "finish": "sear each side",
+        "why": "pale underneath",
+        "duration_s": "2 min",
+        "technique": "pan",
+        "device": str(uuid.uuid4()),
+        "counter": 0,
+    }
+    assert (
+        lead.send("POST", f"/shifts/{shift}/rescues", {**asked, "duration_s": "9 h"}).json["errors"][0][
+            "field"
+        ]
+        == "duration"
+    )
+    assert lead.send(
+        "POST", f"/shifts/{shift}/rescues", {**asked, "batch": str(uuid.uuid4())}
+    ).status_code in (409, 422)
     made = lead.send("POST", f"/shifts/{shift}/rescues", asked)
     assert made.status_code == 201, made.json
     run_worker_once(demo_url)
     bench = lead.get(f"/shifts/{shift}/bench").json
     child = next(b for b in bench["batches"] if b["id"] == made.json["batch"])
-    assert (child["parent"], child["rescue"], child["method_id"]) == (parent["id"], "sear each side", parent["method_id"])
+    assert (child["parent"], child["rescue"], child["method_id"]) == (
+        parent["id"],
+        "sear each side",
+        parent["method_id"],
+    )
     assert any(i["batch"] == child["id"] for i in bench["plan"]["items"])
     assert [e["payload"]["child"] for e in bench["entries"] if e["kind"] == "rescued"] == [child["id"]]
     steps = [an_entry(child["id"], "done", {"step": s["key"]}, n) for n, s in enumerate(child["steps"])]
@@ -160,7 +203,12 @@ def test_the_last_cooking_is_shown_before_the_next_and_chips_can_be_kept(lead: C
     technique = lead.get(f"/shifts/{second}/bench").json["batches"][0]["technique"]
     before = lead.get(f"/shifts/{second}/cue-chips").json["items"]
     for _ in range(2):
-        assert lead.send("POST", "/cue-chips", {"technique": technique, "face": "top", "text": "  like   glass "}).status_code == 201
+        assert (
+            lead.send(
+                "POST", "/cue-chips", {"technique": technique, "face": "top", "text": "  like   glass "}
+            ).status_code
+            == 201
+        )
     after = lead.get(f"/shifts/{second}/cue-chips").json["items"]
     assert after[0]["text"] == "like glass"
     assert len(after) == len(before) + 1
@@ -178,7 +226,9 @@ def test_two_cooks_who_log_the_same_are_shown_to_each_other(lead: Client, demo_u
     assert [{t["first"], t["second"]} for t in twice] == [{both[0]["id"], both[1]["id"]}]
 
 
-def test_rungs_pulled_from_two_pots_are_planned_together_and_tapped_as_one(lead: Client, demo_url: str) -> None:
+def test_rungs_pulled_from_two_pots_are_planned_together_and_tapped_as_one(
+    lead: Client, demo_url: str
+) -> None:
     found = lead.get("/trials?search=beetroot").json["items"][0]["id"]
     with psycopg.connect(demo_url) as db:
         db.execute("update trial set layout = jsonb_set(layout, '{pots}', '2') where id = %s", (found,))
@@ -195,13 +245,17 @@ def test_rungs_pulled_from_two_pots_are_planned_together_and_tapped_as_one(lead:
         cooks = [next(s for s in b["steps"] if s["phase"] == "cook") for b in own]
         went_in = {at[b["id"], k["key"]]["start"] for b, k in zip(own, cooks, strict=True)}
         assert len(went_in) == 1
-        assert sorted(at[b["id"], k["key"]]["end"] - went_in.copy().pop() for b, k in zip(own, cooks, strict=True)) == sorted(k["duration_s"] for k in cooks)
+        assert sorted(
+            at[b["id"], k["key"]]["end"] - went_in.copy().pop() for b, k in zip(own, cooks, strict=True)
+        ) == sorted(k["duration_s"] for k in cooks)
         groups = [set(b["shared"].values()) for b in own]
         assert groups[0]
         assert all(g == groups[0] for g in groups)
 
 
-def test_an_appliance_that_fails_moves_what_has_not_begun_and_a_batch_more_is_planned_in(lead: Client, demo_url: str) -> None:
+def test_an_appliance_that_fails_moves_what_has_not_begun_and_a_batch_more_is_planned_in(
+    lead: Client, demo_url: str
+) -> None:
     t = new_trial(lead, ("oven", "air_fryer"))
     shift = make_shift(lead, t)["id"]
     run_worker_once(demo_url)
@@ -210,13 +264,24 @@ def test_an_appliance_that_fails_moves_what_has_not_begun_and_a_batch_more_is_pl
     fryer = next(b for b in bench["batches"] if b["technique"] == "air_fryer")
     of = {b["technique"]: next(s["appliance"] for s in b["steps"] if s["appliance"]) for b in (oven, fryer)}
     path = f"/shifts/{shift}/appliance-gone"
-    assert lead.send("POST", path, {"appliance_id": of["oven"], "instead_id": of["oven"]}).json["errors"][0]["field"] == "instead"
+    assert (
+        lead.send("POST", path, {"appliance_id": of["oven"], "instead_id": of["oven"]}).json["errors"][0][
+            "field"
+        ]
+        == "instead"
+    )
     assert lead.send("POST", path, {"appliance_id": str(uuid.uuid4())}).status_code == 404
     first = fryer["steps"][0]
-    begun = an_entry(fryer["id"], "started" if first["attention"] != "hands" else "done", {"step": first["key"]}, 1)
+    begun = an_entry(
+        fryer["id"], "started" if first["attention"] != "hands" else "done", {"step": first["key"]}, 1
+    )
     lead.send("POST", f"/shifts/{shift}/entries", {"entries": [begun]})
     other = next(a["id"] for a in lead.get("/appliances").json["items"] if a["id"] not in of.values())
-    assert lead.send("POST", path, {"appliance_id": of["oven"], "instead_id": other}).json == {"moved": ["OV"], "given_up": [], "begun": []}
+    assert lead.send("POST", path, {"appliance_id": of["oven"], "instead_id": other}).json == {
+        "moved": ["OV"],
+        "given_up": [],
+        "begun": [],
+    }
     assert lead.send("POST", path, {"appliance_id": of["air_fryer"]}).json["begun"] == ["AF"]
     more = lead.send("POST", f"/shifts/{shift}/batches", {"method_id": oven["method_id"]})
     assert more.json["replicate"] == 2

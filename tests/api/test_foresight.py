@@ -23,12 +23,19 @@ def look(url: str, socket: str, shift: str) -> str:
     try:
         with Session(engine) as db, db.begin():
             assert [s.id for s in probed_shifts(db)].count(uuid.UUID(shift)) == 1
-            return look_ahead(db, db.get_one(Shift, uuid.UUID(shift)), time.time(), lambda questions: reckon(socket, "forecasts", {"questions": questions}))
+            return look_ahead(
+                db,
+                db.get_one(Shift, uuid.UUID(shift)),
+                time.time(),
+                lambda questions: reckon(socket, "forecasts", {"questions": questions}),
+            )
     finally:
         engine.dispose()
 
 
-def a_batch_in_the_heat(lead: Client, url: str, since_s: float, technique: str = "deep_fryer") -> tuple[str, dict[str, Any], dict[str, Any]]:
+def a_batch_in_the_heat(
+    lead: Client, url: str, since_s: float, technique: str = "deep_fryer"
+) -> tuple[str, dict[str, Any], dict[str, Any]]:
     """A shift whose batch of meatballs in oil went in so long ago: shift, batch, its step in the heat."""
     trial = lead.get("/trials?search=turkey").json["items"][0]["id"]
     shift = make_shift(lead, {"id": trial})["id"]
@@ -48,15 +55,25 @@ def a_batch_in_the_heat(lead: Client, url: str, since_s: float, technique: str =
     return shift, batch, heat
 
 
-def read_slowly(lead: Client, shift: str, batch: dict[str, Any], since_s: float, alpha: float, h: float = 300.0) -> None:
+def read_slowly(
+    lead: Client, shift: str, batch: dict[str, Any], since_s: float, alpha: float, h: float = 300.0
+) -> None:
     """A probe in a core that warms by conduction, slower the smaller `alpha` [m²/s]."""
     hub = a_hub(lead)
     began = time.time() - since_s
-    put = an_entry(batch["id"], "probe", {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": began}, 50)
+    put = an_entry(
+        batch["id"],
+        "probe",
+        {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": began},
+        50,
+    )
     assert lead.send("POST", f"/shifts/{shift}/entries", {"entries": [put]}).json["written"]
     at = np.arange(0.0, since_s - 5, 5.0)
     core = temperature(Piece("sphere", 0.02), at, 5.0, 105.0, h, 0.45, alpha)
-    lines = [{"seq": n, "t": began + t, "channel": "1", "celsius": float(c)} for n, (t, c) in enumerate(zip(at, core, strict=True))]
+    lines = [
+        {"seq": n, "t": began + t, "channel": "1", "celsius": float(c)}
+        for n, (t, c) in enumerate(zip(at, core, strict=True))
+    ]
     assert send(lead, hub["token"], lines, at=time.time()).json["kept"] == len(lines)
 
 
@@ -64,7 +81,9 @@ def foretold(lead: Client, shift: str) -> list[dict[str, Any]]:
     return [e for e in lead.get(f"/shifts/{shift}/bench").json["entries"] if e["kind"] == "foreseen"]
 
 
-def test_a_slow_core_moves_what_is_expected_and_asks_for_a_plan(lead: Client, demo_url: str, reckoner: str) -> None:
+def test_a_slow_core_moves_what_is_expected_and_asks_for_a_plan(
+    lead: Client, demo_url: str, reckoner: str
+) -> None:
     shift, batch, heat = a_batch_in_the_heat(lead, demo_url, 500)
     read_slowly(lead, shift, batch, 500, 1.1e-7)
     run_worker_once(demo_url)
@@ -85,7 +104,9 @@ def test_where_when_cannot_be_told_the_soonest_counts(lead: Client, demo_url: st
     shift, batch, _ = a_batch_in_the_heat(lead, demo_url, 1200, technique="oven")
     read_slowly(lead, shift, batch, 1200, 0.7e-7, h=12.0)
     why = look(demo_url, reckoner, shift)
-    forecast = next(b for b in lead.get(f"/shifts/{shift}/outlook").json["batches"] if b["batch"] == batch["id"])["forecast"]
+    forecast = next(
+        b for b in lead.get(f"/shifts/{shift}/outlook").json["batches"] if b["batch"] == batch["id"]
+    )["forecast"]
     assert forecast["ready_at"] is None
     said = foretold(lead, shift)[0]["payload"]
     assert said["high"] is None
@@ -108,10 +129,20 @@ def test_a_probe_that_is_doubted_foretells_nothing(lead: Client, demo_url: str, 
     shift, batch, _ = a_batch_in_the_heat(lead, demo_url, 500)
     hub = a_hub(lead)
     began = time.time() - 500
-    put = an_entry(batch["id"], "probe", {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": began}, 50)
+    put = an_entry(
+        batch["id"],
+        "probe",
+        {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": began},
+        50,
+    )
     lead.send("POST", f"/shifts/{shift}/entries", {"entries": [put]})
     # Silent for the last two minutes.
-    send(lead, hub["token"], [{"seq": n, "t": began + 5 * n, "channel": "1", "celsius": 6.0 + n / 10} for n in range(75)], at=time.time())
+    send(
+        lead,
+        hub["token"],
+        [{"seq": n, "t": began + 5 * n, "channel": "1", "celsius": 6.0 + n / 10} for n in range(75)],
+        at=time.time(),
+    )
     assert look(demo_url, reckoner, shift) == ""
     assert foretold(lead, shift) == []
 
@@ -121,4 +152,3 @@ def test_a_foretelling_typed_by_hand_needs_its_numbers(lead: Client, demo_url: s
     bad = an_entry(batch["id"], "foreseen", {"step": heat["key"], "ends_at": "soon"}, 70)
     refused = lead.send("POST", f"/shifts/{shift}/entries", {"entries": [bad]}).json["refused"]
     assert refused[0]["problem"]["field"] == "ends_at"
-

@@ -69,7 +69,9 @@ def test_a_screen_is_told_what_is_missing_then_what_comes(lead: Client, demo_url
     assert hub._streams == 0, "a screen that goes leaves its place"
 
 
-def test_a_screen_that_comes_back_is_told_only_what_it_missed(lead: Client, demo_url: str, sessions: Any) -> None:
+def test_a_screen_that_comes_back_is_told_only_what_it_missed(
+    lead: Client, demo_url: str, sessions: Any
+) -> None:
     shift, batch = planned_shift(lead, demo_url)
     tap(lead, shift, batch, "seen")
     feed, seen = Feed(shift), (0, 0)
@@ -96,7 +98,9 @@ def test_a_late_comer_is_told_by_the_database_what_the_process_no_longer_keeps(
     assert [n for n, _ in late] == sorted(n for n, _ in late)
 
 
-def test_many_changes_are_told_in_order_and_none_is_skipped(lead: Client, demo_url: str, sessions: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_many_changes_are_told_in_order_and_none_is_skipped(
+    lead: Client, demo_url: str, sessions: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(live, "MOST_AT_ONCE", 4)
     shift, batch = planned_shift(lead, demo_url)
     ids = [tap(lead, shift, batch, f"{n}") for n in range(10)]
@@ -112,7 +116,9 @@ def test_many_changes_are_told_in_order_and_none_is_skipped(lead: Client, demo_u
     assert got == ids
 
 
-def test_there_are_places_for_so_many_screens_and_the_next_is_told(lead: Client, demo_url: str, app: Any) -> None:
+def test_there_are_places_for_so_many_screens_and_the_next_is_told(
+    lead: Client, demo_url: str, app: Any
+) -> None:
     shift, _ = planned_shift(lead, demo_url)
     hub = app.extensions["yeasty_hub"]
     for _ in range(live.MOST_STREAMS):

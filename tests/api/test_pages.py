@@ -13,10 +13,15 @@ def test_a_verdict_goes_stale_when_records_change(lead: Client, demo_url: str) -
     run_worker_once(demo_url)
     before = lead.get(f"/trials/{t}/decision").json
     assert before["state"] == "fresh"
-    assert before["outcome"]["verdicts"]["weighted_score"]["headline"] == "Recommend Air fryer: leaning, for these batches"
+    assert (
+        before["outcome"]["verdicts"]["weighted_score"]["headline"]
+        == "Recommend Air fryer: leaning, for these batches"
+    )
     shift = lead.get(f"/trials/{t}/shifts").json["items"][0]["id"]
     batch = next(b for b in lead.get(f"/shifts/{shift}/bench").json["batches"] if b["tag"] == "AF")["id"]
-    lead.send("POST", f"/shifts/{shift}/entries", {"entries": [an_entry(batch, "void", {"why": "wrong flour"})]})
+    lead.send(
+        "POST", f"/shifts/{shift}/entries", {"entries": [an_entry(batch, "void", {"why": "wrong flour"})]}
+    )
     assert lead.get(f"/trials/{t}/decision").json["state"] == "working"
     run_worker_once(demo_url)
     after = lead.get(f"/trials/{t}/decision").json["outcome"]["verdicts"]["weighted_score"]
@@ -35,7 +40,9 @@ def test_a_published_page_is_frozen_corrected_by_date_and_withdrawn_to_a_notice(
     assert '"@type": "Recipe"' in before
     assert "°F" in before
     draft = lead.get(f"/trials/{t}/publication").json
-    lead.send("PATCH", f"/trials/{t}/publication", {"serving": "At once, while it crackles."}, draft["version"])
+    lead.send(
+        "PATCH", f"/trials/{t}/publication", {"serving": "At once, while it crackles."}, draft["version"]
+    )
     assert lead.send("POST", f"/trials/{t}/publications", {"correction": ""}).status_code == 409
     assert lead.send("POST", f"/trials/{t}/publications", {"correction": "serving"}).status_code == 201
     old = reader.get(first["path"]).text
@@ -57,7 +64,12 @@ def test_a_published_page_is_frozen_corrected_by_date_and_withdrawn_to_a_notice(
     assert "Filled yeast buns, air-fried" in text
     assert "Caution" in text
     lead.send("POST", f"/trials/{t}/withdrawal", {"why": "core target was wrong"})
-    for path in (f"/p/{first['slug']}", first["path"], first["path"] + "/method.md", first["path"] + "/method.pdf"):
+    for path in (
+        f"/p/{first['slug']}",
+        first["path"],
+        first["path"] + "/method.md",
+        first["path"] + "/method.pdf",
+    ):
         gone = reader.get(path)
         assert gone.status_code == 410
         assert "core target was wrong" in gone.text
@@ -114,6 +126,10 @@ def test_no_two_models_of_the_api_share_a_name() -> None:
 
     seen: dict[str, str] = {}
     for path in sorted(Path(__file__).parents[2].glob("yeasty/api/*.py")):
-        for name in re.findall(r"^class (\w+)\((?:BaseModel|\w+(?:In|View|Text|List))\)", path.read_text(), re.M):
+        for name in re.findall(
+            r"^class (\w+)\((?:BaseModel|\w+(?:In|View|Text|List))\)", path.read_text(), re.M
+        ):
             if not name.endswith("Path") and not name.endswith("Query"):
-                assert seen.setdefault(name, path.name) == path.name, f"{name} is in {seen[name]} and {path.name}"
+                assert seen.setdefault(name, path.name) == path.name, (
+                    f"{name} is in {seen[name]} and {path.name}"
+                )

@@ -35,7 +35,9 @@ def test_every_calculator_answers_its_own_example_in_both_systems(lead: Client) 
         ("weight", {"nonsense": "1"}, "inputs"),
     ],
 )
-def test_what_cannot_be_reckoned_names_its_field(lead: Client, key: str, given: dict[str, Any], field: str) -> None:
+def test_what_cannot_be_reckoned_names_its_field(
+    lead: Client, key: str, given: dict[str, Any], field: str
+) -> None:
     got = lead.send("POST", f"/workbench/{key}", {"given": given})
     assert got.status_code in (409, 422), got.json
     assert field in got.json["errors"][0]["field"].lower()
@@ -54,9 +56,15 @@ def test_own_records_correct_a_rule_and_are_counted(lead: Client) -> None:
     assert (first["rule"], first["records"]) == ("time by weight", 0)
     for _ in range(3):
         kept = lead.send(
-            "POST", "/rule-records",
-            {"rule": first["rule"], "predicted": first["predicted"], "kind": first["predicted_kind"], "observed": "55 min"},
-        )  # fmt: skip
+            "POST",
+            "/rule-records",
+            {
+                "rule": first["rule"],
+                "predicted": first["predicted"],
+                "kind": first["predicted_kind"],
+                "observed": "55 min",
+            },
+        )
         assert kept.status_code == 201, kept.json
     after = lead.send("POST", "/workbench/weight", {"given": {}}).json
     assert after["records"] == 3
@@ -82,14 +90,18 @@ def test_a_water_test_goes_into_the_profile_and_struck_out_comes_out_again(lead:
     mw = next(a for a in lead.get("/appliances").json["items"] if a["kind"] == "microwave")
     runs = [["1 kg", "20 °C", f"{20 + 9.0 + d} °C", "60 s"] for d in (0, 0.2, -0.2)]
     made = lead.send(
-        "POST", f"/appliances/{mw['id']}/measurements", {"kind": "water-test", "given": {"runs": runs, "vessel_kg": ""}}
+        "POST",
+        f"/appliances/{mw['id']}/measurements",
+        {"kind": "water-test", "given": {"runs": runs, "vessel_kg": ""}},
     )
     assert made.status_code == 201, made.json
     now = next(a for a in lead.get("/appliances").json["items"] if a["id"] == mw["id"])
     assert now["measured_w"] == pytest.approx(628, abs=2)
     assert (
         lead.send(
-            "POST", f"/appliances/{mw['id']}/measurements/{made.json['id']}/strike", {"why": "the jug was warm"}
+            "POST",
+            f"/appliances/{mw['id']}/measurements/{made.json['id']}/strike",
+            {"why": "the jug was warm"},
         ).status_code
         == 200
     )
@@ -102,9 +114,23 @@ def test_a_water_test_goes_into_the_profile_and_struck_out_comes_out_again(lead:
 def test_offset_points_and_preheat_are_offered_at_the_step(lead: Client) -> None:
     oven = next(a for a in lead.get("/appliances").json["items"] if a["kind"] == "oven")
     pairs = {"pairs": [["150 °C", "140 °C"], ["200 °C", "185 °C"], ["230 °C", "212 °C"]]}
-    assert lead.send("POST", f"/appliances/{oven['id']}/measurements", {"kind": "offset", "given": pairs}).status_code == 201
-    log = {"log": [[f"{s} s", f"{20 + 230 * (1 - 2.718281828 ** (-s / 900)):.1f} °C"] for s in range(0, 1501, 60)]}
-    assert lead.send("POST", f"/appliances/{oven['id']}/measurements", {"kind": "preheat", "given": log}).status_code == 201
+    assert (
+        lead.send(
+            "POST", f"/appliances/{oven['id']}/measurements", {"kind": "offset", "given": pairs}
+        ).status_code
+        == 201
+    )
+    log = {
+        "log": [
+            [f"{s} s", f"{20 + 230 * (1 - 2.718281828 ** (-s / 900)):.1f} °C"] for s in range(0, 1501, 60)
+        ]
+    }
+    assert (
+        lead.send(
+            "POST", f"/appliances/{oven['id']}/measurements", {"kind": "preheat", "given": log}
+        ).status_code
+        == 201
+    )
     offers = {o["rule"]: o for o in lead.get(f"/trials/{new_trial(lead)['id']}/offers").json["items"]}
     assert offers["offset of the dial"]["offered"] == pytest.approx(216, abs=2)
     assert offers["preheat"]["offered"] > 1200
@@ -124,14 +150,31 @@ def test_the_outlook_tells_circuits_and_each_batch(lead: Client) -> None:
     assert look["reckoning"]
 
 
-def meatballs(lead: Client, demo_url: str, food: str = "poultry") -> tuple[dict[str, Any], str, dict[str, Any]]:
+def meatballs(
+    lead: Client, demo_url: str, food: str = "poultry"
+) -> tuple[dict[str, Any], str, dict[str, Any]]:
     """A trial of meatballs by two ways with a core target, shift planned and begun."""
     t = new_trial(lead, ("deep_fryer", "steamer"))
     t = lead.send("PATCH", f"/trials/{t['id']}", {"food_class": food}, t["version"]).json
     for n, m in enumerate(list(t["methods"])):
-        piece = {"piece_shape": "sphere", "piece_thickness_m": "4 cm", "piece_food": "meatball_mix", "start_c": "5 °C"}
+        piece = {
+            "piece_shape": "sphere",
+            "piece_thickness_m": "4 cm",
+            "piece_food": "meatball_mix",
+            "start_c": "5 °C",
+        }
         t = lead.send("PATCH", f"/trials/{t['id']}/methods/{m['id']}", piece, t["version"]).json
-        steps = [{**s, **({"end_rule": "core", "end_core_c": "74 °C", "set_point_c": ["170 °C", "100 °C"][n]} if s["phase"] == "cook" else {})} for s in m["steps"]]  # fmt: skip
+        steps = [
+            {
+                **s,
+                **(
+                    {"end_rule": "core", "end_core_c": "74 °C", "set_point_c": ["170 °C", "100 °C"][n]}
+                    if s["phase"] == "cook"
+                    else {}
+                ),
+            }
+            for s in m["steps"]
+        ]
         got = lead.send("PUT", f"/trials/{t['id']}/methods/{m['id']}/steps", {"items": steps}, t["version"])
         assert got.status_code == 200, got.json
         t = got.json
@@ -148,7 +191,9 @@ def into_the_heat(bench: dict[str, Any], batch: dict[str, Any], at: float) -> li
             break
         if s["during_offset_s"] is None:
             kind = "done" if s["attention"] == "hands" else "started" if n == 0 else "done"
-            entries.append(an_entry(batch["id"], kind, {"step": s["key"], "at": at - (0 if kind == "done" else 300)}, n))
+            entries.append(
+                an_entry(batch["id"], kind, {"step": s["key"], "at": at - (0 if kind == "done" else 300)}, n)
+            )
             if kind == "started":
                 entries.append(an_entry(batch["id"], "done", {"step": s["key"], "at": at - 120}, n + 50))
     return entries
@@ -173,7 +218,10 @@ def test_a_ready_time_from_size_gives_way_to_one_from_the_probe(lead: Client, de
         celsius = float(temperature(Piece("sphere", 0.02), 20.0 * n, *args))
         entries.append(
             an_entry(
-                steamed["id"], "temperature", {"celsius": round(celsius, 1), "where": "core", "at": begun + 20 * n}, 100 + n
+                steamed["id"],
+                "temperature",
+                {"celsius": round(celsius, 1), "where": "core", "at": begun + 20 * n},
+                100 + n,
             )
         )
     got = lead.send("POST", f"/shifts/{shift}/entries", {"entries": entries}).json
@@ -191,7 +239,9 @@ def test_a_probe_on_raw_poultry_is_carried_until_it_is_washed(lead: Client, demo
     _, shift, bench = meatballs(lead, demo_url)
     batch = bench["batches"][0]["id"]
     lead.send(
-        "POST", f"/shifts/{shift}/entries", {"entries": [an_entry(batch, "temperature", {"celsius": 6, "where": "core"})]}
+        "POST",
+        f"/shifts/{shift}/entries",
+        {"entries": [an_entry(batch, "temperature", {"celsius": 6, "where": "core"})]},
     )
     assert lead.get(f"/shifts/{shift}/outlook").json["carrying"] == ["probe"]
     washed = an_entry(batch, "washed", {"thing": "probe"}, 2, time.time() + 1)
@@ -202,7 +252,9 @@ def test_a_probe_on_raw_poultry_is_carried_until_it_is_washed(lead: Client, demo
 
 
 # The gate
-def test_unknown_is_not_met_until_the_lead_owns_it_in_writing(lead: Client, cook: Client, demo_url: str) -> None:
+def test_unknown_is_not_met_until_the_lead_owns_it_in_writing(
+    lead: Client, cook: Client, demo_url: str
+) -> None:
     t = new_trial(lead)
     t = lead.send("PATCH", f"/trials/{t['id']}", {"food_class": "mince"}, t["version"]).json
     shift = make_shift(lead, t)
@@ -213,7 +265,12 @@ def test_unknown_is_not_met_until_the_lead_owns_it_in_writing(lead: Client, cook
     assert all("unknown counts as not met" in c["why_not"] for c in found)
     asked = {"batches": [c["batch_id"] for c in found], "tasters": ["a"]}
     assert lead.send("POST", f"/trials/{t['id']}/tastings", asked).status_code == 422
-    assert cook.send("POST", f"/batches/{one}/ownerships", {"why": "read with a second probe, on paper"}).status_code == 403
+    assert (
+        cook.send(
+            "POST", f"/batches/{one}/ownerships", {"why": "read with a second probe, on paper"}
+        ).status_code
+        == 403
+    )
     for b in bench["batches"]:
         assert lead.send("POST", f"/batches/{b['id']}/ownerships", {"why": "too short"}).status_code == 422
         why = "read with a second probe, 78 °C, written on the sheet"
@@ -236,7 +293,9 @@ def test_figures_carry_their_status_and_can_be_verified_or_made_stricter(lead: C
     view = lead.get("/safety").json
     assert all("recalled" in f["status"] for f in view["figures"])
     assert cook.send("POST", "/safety/figures/us-poultry/checks", {"edition": "2025"}).status_code == 403
-    view = lead.send("POST", "/safety/figures/us-poultry/checks", {"edition": "2025 edition", "page": "p. 12"}).json
+    view = lead.send(
+        "POST", "/safety/figures/us-poultry/checks", {"edition": "2025 edition", "page": "p. 12"}
+    ).json
     assert (
         "verified by the kitchen: 2025 edition, p. 12"
         in next(f for f in view["figures"] if f["id"] == "us-poultry")["status"]
@@ -248,7 +307,10 @@ def test_figures_carry_their_status_and_can_be_verified_or_made_stricter(lead: C
     assert lead.send("DELETE", "/safety/figures/us-poultry/own").json["figures"] != view["figures"]
     assert lead.send("PUT", "/safety", {"profile": "strictest", "zone_use_s": "3 h"}).status_code == 422
     assert (
-        lead.send("PUT", "/safety", {"profile": "UK national guidance", "zone_use_s": "60 min"}).json["zone_use_s"] == 3600
+        lead.send("PUT", "/safety", {"profile": "UK national guidance", "zone_use_s": "60 min"}).json[
+            "zone_use_s"
+        ]
+        == 3600
     )
 
 
@@ -273,5 +335,10 @@ def test_circuits_are_kept_and_wrong_ones_named(lead: Client) -> None:
     assert {c["name"] for c in items} == {"A", "B", "C", "D"}
     twice = lead.send("PUT", "/circuits", {"items": [items[0], items[0]]})
     assert twice.status_code == 422
-    assert lead.send("PUT", "/circuits", {"items": [{"name": "A", "breaker_a": 0, "voltage_v": 230}]}).status_code == 422
+    assert (
+        lead.send(
+            "PUT", "/circuits", {"items": [{"name": "A", "breaker_a": 0, "voltage_v": 230}]}
+        ).status_code
+        == 422
+    )
     assert lead.send("PUT", "/circuits", {"items": items[:1]}).json["items"] == items[:1]

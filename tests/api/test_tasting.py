@@ -12,14 +12,19 @@ from tests.conftest import run_worker_once
 def test_an_unsafe_or_void_batch_is_barred_from_tasting(lead: Client, demo_url: str) -> None:
     t = new_trial(lead)
     m = t["methods"][0]
-    steps = [{**s, **({"end_rule": "core", "end_core_c": "99 C"} if s["phase"] == "cook" else {})} for s in m["steps"]]
+    steps = [
+        {**s, **({"end_rule": "core", "end_core_c": "99 C"} if s["phase"] == "cook" else {})}
+        for s in m["steps"]
+    ]
     t = lead.send("PUT", f"/trials/{t['id']}/methods/{m['id']}/steps", {"items": steps}, t["version"]).json
     cook_all(lead, make_shift(lead, t)["id"], demo_url)
     candidates = lead.get(f"/trials/{t['id']}/tastings").json["candidates"]
     assert [c["may"] for c in candidates] == [False, True]
     assert "99 °C is not on record" in candidates[0]["why_not"]
     refused = lead.send(
-        "POST", f"/trials/{t['id']}/tastings", {"batches": [c["batch_id"] for c in candidates], "tasters": ["a"]}
+        "POST",
+        f"/trials/{t['id']}/tastings",
+        {"batches": [c["batch_id"] for c in candidates], "tasters": ["a"]},
     )
     assert refused.status_code == 422
 
@@ -32,16 +37,32 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
     seen: list[list[Any]] = []
     for techniques in (("oven", "microwave", "steamer"), ("steamer", "oven", "microwave")):
         t = new_trial(lead, techniques)
-        rows = {"items": [{"name": n, "allergens": al, "amounts": {m["id"]: "10 g" for m in t["methods"] if m["technique"] in where}}
-                          for n, al, where in (("milk", ["milk"], ("oven",)), ("nuts", ["tree nuts"], ("microwave", "steamer")))]}  # fmt: skip
+        rows = {
+            "items": [
+                {
+                    "name": n,
+                    "allergens": al,
+                    "amounts": {m["id"]: "10 g" for m in t["methods"] if m["technique"] in where},
+                }
+                for n, al, where in (
+                    ("milk", ["milk"], ("oven",)),
+                    ("nuts", ["tree nuts"], ("microwave", "steamer")),
+                )
+            ]
+        }
         t = lead.send("PUT", f"/trials/{t['id']}/ingredients", rows, t["version"]).json
         cook_all(lead, make_shift(lead, t)["id"], demo_url)
         batches = [c["batch_id"] for c in lead.get(f"/trials/{t['id']}/tastings").json["candidates"]]
-        tasting = lead.send("POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": ["one", "two"]}).json
+        tasting = lead.send(
+            "POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": ["one", "two"]}
+        ).json
         assert tasting["key"] == {}
         got: list[Any] = []
         known = (
-            {m["id"] for m in t["methods"]} | set(batches) | {t["id"], tasting["id"]} | {s["id"] for s in tasting["seats"]}
+            {m["id"] for m in t["methods"]}
+            | set(batches)
+            | {t["id"], tasting["id"]}
+            | {s["id"] for s in tasting["seats"]}
         )
         for seat in tasting["seats"]:
             token = seat["link"].rsplit("/", 1)[1]
@@ -51,9 +72,15 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
             got.append(seat_out(first.json))
             got.append(seat_out(guest.send("POST", f"/taste/{token}/allergens-told").json))
             code, attribute = first.json["samples"][0]["code"], first.json["attributes"][0]["id"]
-            answer = guest.send("POST", f"/taste/{token}/answers", {"code": code, "attribute_id": attribute, "value": 7})
+            answer = guest.send(
+                "POST", f"/taste/{token}/answers", {"code": code, "attribute_id": attribute, "value": 7}
+            )
             got.append(seat_out(answer.json))
-            got.append(seat_out(guest.send("POST", f"/taste/{token}/answers", {"code": code, "comment": "soft"}).json))
+            got.append(
+                seat_out(
+                    guest.send("POST", f"/taste/{token}/answers", {"code": code, "comment": "soft"}).json
+                )
+            )
             got.append(guest.send("POST", f"/taste/{token}/answers", {"code": "000", "comment": "x"}).json)
             got.append(guest.get(f"/trials/{t['id']}/tables/answer.csv").status_code)
             text = json.dumps(got)
@@ -62,7 +89,9 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
     assert seen[0] == seen[1]
 
 
-def test_a_taster_reads_the_allergens_first_and_a_link_can_be_revoked(app: Any, lead: Client, demo_url: str) -> None:
+def test_a_taster_reads_the_allergens_first_and_a_link_can_be_revoked(
+    app: Any, lead: Client, demo_url: str
+) -> None:
     t = whole_run(lead, demo_url)
     batches = [c["batch_id"] for c in lead.get(f"/trials/{t['id']}/tastings").json["candidates"]]
     tasting = lead.send("POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": ["one"]}).json
@@ -73,19 +102,25 @@ def test_a_taster_reads_the_allergens_first_and_a_link_can_be_revoked(app: Any, 
     assert guest.send("POST", f"/taste/{token}/answers", body).status_code == 409
     guest.send("POST", f"/taste/{token}/allergens-told")
     assert guest.send("POST", f"/taste/{token}/answers", {**body, "value": 11}).status_code == 422
-    assert guest.send("POST", f"/taste/{token}/answers", {**body, "value": None, "refused": True}).json["samples"][0][
-        "refused"
-    ]
+    assert guest.send("POST", f"/taste/{token}/answers", {**body, "value": None, "refused": True}).json[
+        "samples"
+    ][0]["refused"]
     lead.send("POST", f"/tastings/{tasting['id']}/seats/{tasting['seats'][0]['id']}/revoke")
     assert guest.get(f"/taste/{token}").status_code == 404
     assert guest.get("/taste/forged").status_code == 404
 
 
-def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(app: Any, lead: Client, demo_url: str) -> None:
+def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(
+    app: Any, lead: Client, demo_url: str
+) -> None:
     t = whole_run(lead, demo_url)
     batches = [c["batch_id"] for c in lead.get(f"/trials/{t['id']}/tastings").json["candidates"]]
-    tasting = lead.send("POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": ["one", "two", "three"]}).json
-    assert len(lead.send("POST", f"/tastings/{tasting['id']}/key-views", {"why": "to plate"}).json["key"]) == 2
+    tasting = lead.send(
+        "POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": ["one", "two", "three"]}
+    ).json
+    assert (
+        len(lead.send("POST", f"/tastings/{tasting['id']}/key-views", {"why": "to plate"}).json["key"]) == 2
+    )
     assert lead.get(f"/tastings/{tasting['id']}").json["key_views"][0].endswith("to plate")
     guest = Client(app.test_client())
     for n, seat in enumerate(tasting["seats"]):
@@ -96,12 +131,18 @@ def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(app: An
             guest.send(
                 "POST",
                 f"/taste/{token}/answers",
-                {"code": s["code"], "attribute_id": view["attributes"][0]["id"], "value": 5 + k * 2 + n * 0.5},
+                {
+                    "code": s["code"],
+                    "attribute_id": view["attributes"][0]["id"],
+                    "value": 5 + k * 2 + n * 0.5,
+                },
             )
     opened = lead.send("POST", f"/tastings/{tasting['id']}/open").json
     assert len(opened["key"]) == 2
     assert (
-        guest.send("POST", f"/taste/{token}/answers", {"code": view["samples"][0]["code"], "comment": "late"}).status_code
+        guest.send(
+            "POST", f"/taste/{token}/answers", {"code": view["samples"][0]["code"], "comment": "late"}
+        ).status_code
         == 409
     )
     run_worker_once(demo_url)

@@ -92,7 +92,14 @@ def test_a_wanted_low_end_counts_as_the_better_one() -> None:
 
 
 def test_a_question_says_what_is_missing() -> None:
-    assert {m.field for m in check_design(Design(" ", [], TrialKind.SIDE_BY_SIDE, [Arm("OV")]))} == {"question", "attributes", "methods"}
+    assert {m.field for m in check_design(Design(" ", [], TrialKind.SIDE_BY_SIDE, [Arm("OV")]))} == {
+        "question",
+        "attributes",
+        "methods",
+    }
     a = [Attribute("c", "crust", Scale.INTENSITY, 1)]
     assert check_design(Design("Which?", a, TrialKind.ONE_CHANGE, [Arm("A"), Arm("B")])) == []
-    assert check_design(Design("Which?", a, TrialKind.ONE_CHANGE, [Arm("A"), Arm("B"), Arm("C")]))[0].field == "methods"
+    assert (
+        check_design(Design("Which?", a, TrialKind.ONE_CHANGE, [Arm("A"), Arm("B"), Arm("C")]))[0].field
+        == "methods"
+    )

@@ -34,7 +34,7 @@ TURN = Step("t", "Turn", Attention.HANDS, Phase.TURN, 30, during_offset_s=300)
         ((replace(MIX, longest_s=600),), "step 1 (Mix)", "cannot last between two times"),
         ((replace(MIX, days_before=31),), "step 1 (Mix)", "31 days before"),
     ],
-)  # fmt: skip
+)
 def test_a_step_that_cannot_be_is_named(steps: tuple[Step, ...], field: str, word: str) -> None:
     found = check_steps(steps)
     assert [f.field for f in found] == [field]
@@ -48,7 +48,12 @@ def test_steps_that_can_be_are_let_through() -> None:
     assert check_steps((replace(MIX, attention=Attention.FREE, longest_s=600),)) == []
 
 
-GRID = Grid((Factor("heat", (Level("low", "", {}), Level("high", "", {}))), Factor("coat", (Level("none", "", {}), Level("rice", "", {})))))
+GRID = Grid(
+    (
+        Factor("heat", (Level("low", "", {}), Level("high", "", {}))),
+        Factor("coat", (Level("none", "", {}), Level("rice", "", {}))),
+    )
+)
 
 
 @pytest.mark.parametrize(
@@ -59,13 +64,26 @@ GRID = Grid((Factor("heat", (Level("low", "", {}), Level("high", "", {}))), Fact
         (replace(GRID, factors=(replace(GRID.factors[0], name=""),)), "factors"),
         (replace(GRID, factors=(Factor("heat", (Level("low", "", {}),)),)), "heat"),
         (replace(GRID, factors=(Factor("heat", (Level("low", "", {}), Level("Low", "", {}))),)), "heat"),
-        (replace(GRID, factors=(Factor("heat", (Level("low", "", {"colour": 1}), Level("high", "", {}))),)), "low"),
+        (
+            replace(
+                GRID, factors=(Factor("heat", (Level("low", "", {"colour": 1}), Level("high", "", {}))),)
+            ),
+            "low",
+        ),
         (replace(GRID, pieces_a_cell=0), "pieces a cell"),
         (replace(GRID, replicates=0), "replicates"),
         (replace(GRID, barred={(a, b): "" for a in (0, 1) for b in (0, 1)}), "cells"),
-        (replace(GRID, factors=tuple(Factor(f"f{n}", tuple(Level(f"l{k}", "", {}) for k in range(9))) for n in range(3))), "cells"),
+        (
+            replace(
+                GRID,
+                factors=tuple(
+                    Factor(f"f{n}", tuple(Level(f"l{k}", "", {}) for k in range(9))) for n in range(3)
+                ),
+            ),
+            "cells",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_grid_that_cannot_be_laid_out_is_named(grid: Grid, field: str) -> None:
     assert field in [f.field for f in check_grid(grid)]
     assert check_grid(GRID) == []
@@ -86,7 +104,7 @@ LADDER = Ladder("time", (480.0, 600.0, 720.0, 840.0), 500.0, 1, 2, 60.0)
         (replace(LADDER, pots=9), "9 for 4 rungs"),
         (replace(LADDER, rungs=(480.0, 500.0, 520.0, 560.0), guess=490.0), "between two pulls"),
     ],
-)  # fmt: skip
+)
 def test_a_ladder_that_cannot_answer_says_why(ladder: Ladder, word: str) -> None:
     assert word in check_ladder(ladder)[0].message
     assert check_ladder(LADDER) == []
@@ -109,9 +127,14 @@ PROBLEM = Problem((CHAIN,), 10_000, 10_300, places=(Place("oven", "Oven"),))
         (replace(PROBLEM, places=(Place("hob", "Hob"),)), "OV, Bake"),
         (replace(PROBLEM, chains=(replace(CHAIN, steps=(replace(MIX, duration_s=0),)),)), "OV, step 1 (Mix)"),
         (replace(PROBLEM, chains=(replace(CHAIN, steps=(replace(MIX, days_before=1), BAKE)),)), "OV"),
-        (replace(PROBLEM, midnight=0.0, chains=(replace(CHAIN, steps=(MIX, replace(BAKE, days_before=1))),)), "OV"),
+        (
+            replace(
+                PROBLEM, midnight=0.0, chains=(replace(CHAIN, steps=(MIX, replace(BAKE, days_before=1))),)
+            ),
+            "OV",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_shift_that_cannot_be_planned_says_so_at_its_field(problem: Problem, field: str) -> None:
     with pytest.raises(RuleError) as wrong:
         check_problem(problem)
@@ -126,18 +149,38 @@ K = EntryKind
 @pytest.mark.parametrize(
     ("kind", "payload", "field"),
     [
-        (K.TEMPERATURE, {"where": "core"}, "celsius"), (K.TEMPERATURE, {"celsius": 700, "where": "core"}, "celsius"), (K.WEIGHT, {"kg": 0.1, "of": "hope"}, "of"),
-        (K.ENERGY, {"joule": -1}, "joule"), (K.CUE, {"text": ""}, "text"), (K.NOTE, {"text": "x" * 2001}, "text"), (K.PHOTO, {}, "photo_id"),
-        (K.EXTENDED, {"step": "b", "seconds": 1e6}, "seconds"), (K.EFFORT, {"wash_items": -1}, "wash_items"), (K.EFFORT, {"wash_s": "long"}, "wash_s"),
-        (K.VOID, {"why": "  "}, "why"), (K.CONFIRMED, {"step": "b"}, "sign"), (K.LOOKED, {"water": "wet"}, "water"), (K.LOOKED, {}, "text"),
-        (K.TIMER, {"seconds": 0, "name": "x"}, "seconds"), (K.TIMER, {"seconds": 60}, "name"), (K.TIMER_DONE, {}, "timer"),
-        (K.PROBE, {"device": "d", "channel": "1", "where": "toe"}, "where"), (K.RESCUED, {"finish": "grill", "why": "pale"}, "child"),
-        (K.WASH_ITEM, {"item": "tray", "seconds": 9000}, "seconds"), (K.WASHED, {"thing": "car"}, "thing"), (K.READY, {"items": []}, "items"),
-        (K.READY, {"items": ["tray"]}, "items"), (K.READY, {"items": [{"item": "t", "text": "Tray", "waived": ""}]}, "waived"), (K.STARTED, {}, "step"),
-        (K.FORESEEN, {"step": "b", "ends_at": 1, "low": 1, "high": "soon", "target_c": 74}, "high"), (K.NOTE, {"text": "x", "at": -5}, "at"),
+        (K.TEMPERATURE, {"where": "core"}, "celsius"),
+        (K.TEMPERATURE, {"celsius": 700, "where": "core"}, "celsius"),
+        (K.WEIGHT, {"kg": 0.1, "of": "hope"}, "of"),
+        (K.ENERGY, {"joule": -1}, "joule"),
+        (K.CUE, {"text": ""}, "text"),
+        (K.NOTE, {"text": "x" * 2001}, "text"),
+        (K.PHOTO, {}, "photo_id"),
+        (K.EXTENDED, {"step": "b", "seconds": 1e6}, "seconds"),
+        (K.EFFORT, {"wash_items": -1}, "wash_items"),
+        (K.EFFORT, {"wash_s": "long"}, "wash_s"),
+        (K.VOID, {"why": "  "}, "why"),
+        (K.CONFIRMED, {"step": "b"}, "sign"),
+        (K.LOOKED, {"water": "wet"}, "water"),
+        (K.LOOKED, {}, "text"),
+        (K.TIMER, {"seconds": 0, "name": "x"}, "seconds"),
+        (K.TIMER, {"seconds": 60}, "name"),
+        (K.TIMER_DONE, {}, "timer"),
+        (K.PROBE, {"device": "d", "channel": "1", "where": "toe"}, "where"),
+        (K.RESCUED, {"finish": "grill", "why": "pale"}, "child"),
+        (K.WASH_ITEM, {"item": "tray", "seconds": 9000}, "seconds"),
+        (K.WASHED, {"thing": "car"}, "thing"),
+        (K.READY, {"items": []}, "items"),
+        (K.READY, {"items": ["tray"]}, "items"),
+        (K.READY, {"items": [{"item": "t", "text": "Tray", "waived": ""}]}, "waived"),
+        (K.STARTED, {}, "step"),
+        (K.FORESEEN, {"step": "b", "ends_at": 1, "low": 1, "high": "soon", "target_c": 74}, "high"),
+        (K.NOTE, {"text": "x", "at": -5}, "at"),
     ],
-)  # fmt: skip
-def test_a_fact_that_cannot_be_is_told_at_its_field(kind: EntryKind, payload: dict[str, object], field: str) -> None:
+)
+def test_a_fact_that_cannot_be_is_told_at_its_field(
+    kind: EntryKind, payload: dict[str, object], field: str
+) -> None:
     with pytest.raises(RuleError) as wrong:
         check_payload(kind, payload)
     assert wrong.value.field == field
@@ -146,11 +189,19 @@ def test_a_fact_that_cannot_be_is_told_at_its_field(kind: EntryKind, payload: di
 @pytest.mark.parametrize(
     ("kind", "payload"),
     [
-        (K.TEMPERATURE, {"celsius": -18.5, "where": "core"}), (K.WEIGHT, {"kg": 0, "of": "drip"}), (K.EFFORT, {"nuisance": ["smell"], "hands_s": 60}),
-        (K.LOOKED, {"text": "simmering"}), (K.LOOKED, {"water": "topped up", "added_kg": 0.2}), (K.PROBE, {"device": "d", "channel": "1", "where": "out"}),
-        (K.WASHED, {"thing": "probe 3"}), (K.READY, {"items": [{"item": "t", "text": "Tray", "waived": "none here"}]}), (K.OUT, {}), (K.UNDONE, {}),
-        (K.EXTENDED, {"step": "b", "seconds": -60}), (K.FORESEEN, {"step": "b", "ends_at": 1.0, "low": 1.0, "high": None, "target_c": 74.0}),
+        (K.TEMPERATURE, {"celsius": -18.5, "where": "core"}),
+        (K.WEIGHT, {"kg": 0, "of": "drip"}),
+        (K.EFFORT, {"nuisance": ["smell"], "hands_s": 60}),
+        (K.LOOKED, {"text": "simmering"}),
+        (K.LOOKED, {"water": "topped up", "added_kg": 0.2}),
+        (K.PROBE, {"device": "d", "channel": "1", "where": "out"}),
+        (K.WASHED, {"thing": "probe 3"}),
+        (K.READY, {"items": [{"item": "t", "text": "Tray", "waived": "none here"}]}),
+        (K.OUT, {}),
+        (K.UNDONE, {}),
+        (K.EXTENDED, {"step": "b", "seconds": -60}),
+        (K.FORESEEN, {"step": "b", "ends_at": 1.0, "low": 1.0, "high": None, "target_c": 74.0}),
     ],
-)  # fmt: skip
+)
 def test_facts_that_can_be_are_taken(kind: EntryKind, payload: dict[str, object]) -> None:
     check_payload(kind, payload)

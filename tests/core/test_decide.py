@@ -19,7 +19,11 @@ ORDER = Attribute("order", "order", Scale.RANK, 0)
 
 
 def panel(scores: dict[str, list[float]], attribute: str = "crust", batch: str = "1") -> list[Answer]:
-    return [Answer(f"t{n}", m, f"{m}-{batch}", attribute, v) for m, row in scores.items() for n, v in enumerate(row)]
+    return [
+        Answer(f"t{n}", m, f"{m}-{batch}", attribute, v)
+        for m, row in scores.items()
+        for n, v in enumerate(row)
+    ]
 
 
 def arms(*tags: str, batches: int = 1) -> list[Arm]:
@@ -64,7 +68,12 @@ def test_rank_points_share_ties_and_use_the_tasters_own_order_first() -> None:
 
 
 def test_cooked_once_is_never_more_than_leaning_for_these_batches() -> None:
-    v = judge(School.WEIGHTED, arms("x", "y"), panel({"x": [9, 9, 8.5, 9, 9.5, 9], "y": [3, 2, 3, 3.5, 2, 3]}), [CRUST])
+    v = judge(
+        School.WEIGHTED,
+        arms("x", "y"),
+        panel({"x": [9, 9, 8.5, 9, 9.5, 9], "y": [3, 2, 3, 3.5, 2, 3]}),
+        [CRUST],
+    )
     assert v.how_sure is HowSure.LEANING
     assert "for these batches" in v.headline
     assert any("cooked once" in s.text for s in v.sentences)
@@ -72,14 +81,20 @@ def test_cooked_once_is_never_more_than_leaning_for_these_batches() -> None:
 
 def test_cooked_twice_and_far_apart_is_clear() -> None:
     v = judge(
-        School.WEIGHTED, arms("x", "y", batches=2), panel({"x": [9, 9, 8.5, 9, 9.5, 9], "y": [3, 2, 3, 3.5, 2, 3]}), [CRUST]
+        School.WEIGHTED,
+        arms("x", "y", batches=2),
+        panel({"x": [9, 9, 8.5, 9, 9.5, 9], "y": [3, 2, 3, 3.5, 2, 3]}),
+        [CRUST],
     )
     assert (v.how_sure, v.leader) == (HowSure.CLEAR, "x")
 
 
 def test_a_difference_below_what_matters_cannot_be_told_apart() -> None:
     answers = panel({"x": [7, 7.1, 7, 7.1, 7, 7.1], "y": [6.9, 7, 6.9, 7, 6.9, 6.9]})
-    assert judge(School.WEIGHTED, arms("x", "y", batches=2), answers, [CRUST], matters=0.5).how_sure is HowSure.LEVEL
+    assert (
+        judge(School.WEIGHTED, arms("x", "y", batches=2), answers, [CRUST], matters=0.5).how_sure
+        is HowSure.LEVEL
+    )
 
 
 def test_an_unread_core_bars_the_leader_and_all_unread_is_not_safe() -> None:
@@ -108,7 +123,9 @@ def test_nobody_or_one_method_is_not_comparable() -> None:
 def test_permuting_tasters_changes_nothing(order: list[int]) -> None:
     rows = {"x": [8, 6, 7, 9, 5.5], "y": [6, 6.5, 7, 5, 5]}
     a = judge(School.WEIGHTED, arms("x", "y"), panel(rows), [CRUST])
-    b = judge(School.WEIGHTED, arms("x", "y"), panel({m: [r[i] for i in order] for m, r in rows.items()}), [CRUST])
+    b = judge(
+        School.WEIGHTED, arms("x", "y"), panel({m: [r[i] for i in order] for m, r in rows.items()}), [CRUST]
+    )
     assert a.headline == b.headline
     assert dict(a.scores) == pytest.approx(dict(b.scores))
     assert a.interval is not None
@@ -148,7 +165,24 @@ def test_batch_spread_pools_over_methods() -> None:
 def measured(energy: float | None = 3.6e6) -> BatchMeasures:
     clocks = Clocks(300, 600, 900, 200, 240)
     return BatchMeasures(
-        "b", Standing.JUDGED, "", clocks, False, True, (), None, energy, None, None, None, 3, None, (), (), (), ()
+        "b",
+        Standing.JUDGED,
+        "",
+        clocks,
+        False,
+        True,
+        (),
+        None,
+        energy,
+        None,
+        None,
+        None,
+        3,
+        None,
+        (),
+        (),
+        (),
+        (),
     )
 
 
@@ -172,8 +206,12 @@ def test_a_small_basket_is_charged_its_rounds() -> None:
 
 
 def test_another_is_chosen_only_for_what_was_measured() -> None:
-    quick = for_servings([measured()], pieces=6, pieces_per_batch=6, capacity=6, ingredient_cost=None, price_per_kwh=None)
-    slow = for_servings([measured()], pieces=12, pieces_per_batch=6, capacity=6, ingredient_cost=None, price_per_kwh=None)
+    quick = for_servings(
+        [measured()], pieces=6, pieces_per_batch=6, capacity=6, ingredient_cost=None, price_per_kwh=None
+    )
+    slow = for_servings(
+        [measured()], pieces=12, pieces_per_batch=6, capacity=6, ingredient_cost=None, price_per_kwh=None
+    )
     found = choose_another({"x": "X", "y": "Y"}, {"x": slow, "y": quick}, {"crust": ("y",)}, leader="x")
     assert found[0][0] == "y"
     assert "crust matters most" in found[0][1]

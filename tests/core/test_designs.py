@@ -22,7 +22,7 @@ from yeasty.core.ask.grid import (
     need,
     open_cells,
     sentence,
-)  # fmt: skip
+)
 from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design, varied_by
 from yeasty.core.ask.ladder import Ladder, check_ladder, pulls
 from yeasty.core.ask.lineage import Member, generations, places
@@ -38,7 +38,12 @@ JUDGED = [Attribute("c", "crust", Scale.INTENSITY, 1)]
 
 def grid(*levels: int, **more: object) -> Grid:
     names = "abcdef"
-    return Grid(tuple(Factor(names[i], tuple(Level(f"{names[i]}{n}") for n in range(k))) for i, k in enumerate(levels)), **more)  # type: ignore[arg-type]
+    return Grid(
+        tuple(
+            Factor(names[i], tuple(Level(f"{names[i]}{n}") for n in range(k))) for i, k in enumerate(levels)
+        ),
+        **more,
+    )  # type: ignore[arg-type]
 
 
 def test_every_kind_says_what_it_asks_of_the_later_stations() -> None:
@@ -56,14 +61,21 @@ def test_every_kind_says_what_it_asks_of_the_later_stations() -> None:
         (TrialKind.CHAMPION, {"champion": "x"}, [Arm("A"), Arm("B", True, "coat", "")], "B"),
         (TrialKind.GRID, {}, [], "grid"),
         (TrialKind.LADDER, {}, [], "ladder"),
-        (TrialKind.LADDER, {"rungs": [60, 120, 180, 240], "guess": 200, "rises": "time", "pots": 4}, [Arm("A")] * 4, "rungs"),
+        (
+            TrialKind.LADDER,
+            {"rungs": [60, 120, 180, 240], "guess": 200, "rises": "time", "pots": 4},
+            [Arm("A")] * 4,
+            "rungs",
+        ),
         (TrialKind.SCREENING, {"words": ["bad"]}, [Arm("A")] * 3, "words"),
         (TrialKind.CHAIN, {}, [Arm("A"), Arm("B")], "B"),
         (TrialKind.VARIETIES, {}, [Arm("A"), Arm("B")], "variety"),
         (TrialKind.BRANCH, {}, [Arm("A")], "methods"),
     ],
 )
-def test_each_kind_has_checks_of_its_own(kind: TrialKind, layout: dict[str, object], arms: list[Arm], field: str) -> None:
+def test_each_kind_has_checks_of_its_own(
+    kind: TrialKind, layout: dict[str, object], arms: list[Arm], field: str
+) -> None:
     found = check_design(Design("Which?", JUDGED, kind, arms, layout))
     assert field in {e.field for e in found}
     assert all(e.todo.endswith(".") or e.todo.endswith("”.") for e in found)
@@ -92,7 +104,9 @@ def test_cells_are_all_combinations_less_those_struck_out(levels: list[int], dat
 
 
 @given(st.integers(1, 48), st.integers(1, 6), st.integers(1, 4), st.integers(0, 400))
-def test_pieces_at_hand_and_short_of_make_what_is_needed(cells: int, pieces: int, replicates: int, hand: int) -> None:
+def test_pieces_at_hand_and_short_of_make_what_is_needed(
+    cells: int, pieces: int, replicates: int, hand: int
+) -> None:
     n = need(grid(2, 2, pieces_a_cell=pieces, replicates=replicates, pieces_at_hand=hand), cells)
     assert n.pieces == cells * pieces * replicates
     assert n.short_of == max(0, n.pieces - hand)
@@ -102,15 +116,30 @@ def test_too_few_pieces_are_seen_before_the_first_cut() -> None:
     g = grid(3, 2, pieces_a_cell=6, pieces_at_hand=30)
     assert "6 pieces too few before the first cut" in sentence(g)
     assert affordable(g) == 5
-    short = Design("Which?", JUDGED, TrialKind.GRID, [Arm(str(i)) for i in range(6)], {
-        "factors": [{"name": "a", "levels": [{"name": "1"}, {"name": "2"}, {"name": "3"}]}, {"name": "b", "levels": [{"name": "x"}, {"name": "y"}]}],
-        "pieces_a_cell": 6, "pieces_at_hand": 30,
-    })  # fmt: skip
+    short = Design(
+        "Which?",
+        JUDGED,
+        TrialKind.GRID,
+        [Arm(str(i)) for i in range(6)],
+        {
+            "factors": [
+                {"name": "a", "levels": [{"name": "1"}, {"name": "2"}, {"name": "3"}]},
+                {"name": "b", "levels": [{"name": "x"}, {"name": "y"}]},
+            ],
+            "pieces_a_cell": 6,
+            "pieces_at_hand": 30,
+        },
+    )
     assert "pieces" in {e.field for e in check_design(short)}
 
 
 def test_a_bad_grid_names_what_is_wrong() -> None:
-    record = {"factors": [{"name": "heat", "levels": [{"name": "180"}]}, {"name": "heat", "levels": [{"name": "a"}, {"name": "a"}]}]}
+    record = {
+        "factors": [
+            {"name": "heat", "levels": [{"name": "180"}]},
+            {"name": "heat", "levels": [{"name": "a"}, {"name": "a"}]},
+        ]
+    }
     fields = [e.field for e in check_grid(grid_from_record(record))]
     assert fields.count("heat") == 2
     assert "factors" in fields
@@ -177,7 +206,9 @@ def test_one_pot_waits_and_several_pots_meet() -> None:
 
 
 def test_a_ladder_goes_past_the_guess_and_leaves_hands_their_time() -> None:
-    assert [e.message for e in check_ladder(Ladder("time", (60, 120, 180, 240), 300))] == ["fewer than two lie past your guess"]
+    assert [e.message for e in check_ladder(Ladder("time", (60, 120, 180, 240), 300))] == [
+        "fewer than two lie past your guess"
+    ]
     assert "a pull takes" in check_ladder(Ladder("time", (60, 90, 120, 150, 180), 100))[0].message
     assert check_ladder(Ladder("time", (60, 90, 120, 150, 180), 100, pots=5)) == []
     assert check_ladder(Ladder("time", (60, 50, 180, 240), 100))[0].field == "rungs"
@@ -186,7 +217,10 @@ def test_a_ladder_goes_past_the_guess_and_leaves_hands_their_time() -> None:
 def test_a_pasted_table_is_read_and_its_faults_are_named_by_line() -> None:
     known = {k: t.name for k, t in techniques().items()}
     rows = read_table("Name\tTechnique\nMilk first\tOven\tslow\nRice first\tsteamer", known)
-    assert [(r.name, r.technique, r.note) for r in rows] == [("Milk first", "oven", "slow"), ("Rice first", "steamer", "")]
+    assert [(r.name, r.technique, r.note) for r in rows] == [
+        ("Milk first", "oven", "slow"),
+        ("Rice first", "steamer", ""),
+    ]
     for text, line in (("A;nowhere", "line 1"), ("A;oven\na;oven", "line 2"), (";oven", "line 1")):
         with pytest.raises(RuleError) as wrong:
             read_table(text, known)
@@ -205,7 +239,9 @@ def test_nobody_who_stands_equal_with_the_last_is_left_out() -> None:
 
 @settings(max_examples=40, deadline=None)
 @given(st.integers(1, 60), st.randoms(use_true_random=False))
-def test_a_family_of_sixty_is_laid_out_without_overlap_and_parents_stand_left(size: int, random: object) -> None:
+def test_a_family_of_sixty_is_laid_out_without_overlap_and_parents_stand_left(
+    size: int, random: object
+) -> None:
     members = []
     for i in range(size):
         fathers = tuple(str(p) for p in random.sample(range(i), min(i, random.randint(0, 2))))  # type: ignore[attr-defined]
@@ -224,17 +260,33 @@ def test_nobody_is_their_own_forebear() -> None:
 
 def test_shopping_adds_all_methods_and_replicates_up() -> None:
     w = worth(
-        {"OV": {"flour": 0.2, "oil": 0.01}, "AF": {"flour": 0.3}}, {"flour": Decimal("2.00"), "oil": None}, {"flour": 0.5}, {"OV": 2, "AF": 2},
-        {"OV": 0.36, "AF": None}, 0.1, 4,
-    )  # fmt: skip
-    assert [(b.name, b.kg, b.packs, b.cost) for b in w.buy] == [("flour", 1.0, 2, Decimal("2.00")), ("oil", 0.02, None, None)]
+        {"OV": {"flour": 0.2, "oil": 0.01}, "AF": {"flour": 0.3}},
+        {"flour": Decimal("2.00"), "oil": None},
+        {"flour": 0.5},
+        {"OV": 2, "AF": 2},
+        {"OV": 0.36, "AF": None},
+        0.1,
+        4,
+    )
+    assert [(b.name, b.kg, b.packs, b.cost) for b in w.buy] == [
+        ("flour", 1.0, 2, Decimal("2.00")),
+        ("oil", 0.02, None, None),
+    ]
     assert not w.priced
     assert (round(w.food_kg, 2), w.servings, w.left_servings) == (1.32, 13, 9)
     assert "9 left over" in w.sentence("soup")
 
 
 def test_techniques_of_the_kitchen_stand_in_for_shipped_ones_and_bad_ones_are_named() -> None:
-    ours = Technique("oven", "Our oven", "oven", (), ("hot_surface",), techniques()["oven"].steps, {"set_point_c": (220, 180)})
+    ours = Technique(
+        "oven",
+        "Our oven",
+        "oven",
+        (),
+        ("hot_surface",),
+        techniques()["oven"].steps,
+        {"set_point_c": (220, 180)},
+    )
     assert offered([ours], [])["oven"].name == "Our oven"
     assert [e.field for e in check_technique(ours)] == ["range of set_point_c"]
     bad = Technique("x", "", "rocket", (), ("moon",), (), {})
@@ -257,7 +309,9 @@ def test_forty_eight_marks_are_told_apart_in_grey_at_sixteen_pixels() -> None:
         return np.asarray(image.resize((16, 16), Image.Resampling.BOX), dtype=float) / 255
 
     pictures = [small(n) for n in range(MOST_MARKS)]
-    turned = [[np.rot90(p, q) for p in (picture, np.fliplr(picture)) for q in range(4)] for picture in pictures]
+    turned = [
+        [np.rot90(p, q) for p in (picture, np.fliplr(picture)) for q in range(4)] for picture in pictures
+    ]
     for a, b in combinations(range(MOST_MARKS), 2):
         nearest = min(np.abs(pictures[a] - other).max() for other in turned[b])
         assert nearest > 0.35, f"{mark(a).name} and {mark(b).name} look alike at 16 px"

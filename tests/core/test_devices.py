@@ -18,12 +18,21 @@ from yeasty.devices.stand_ins import Hub, Meter, Outbox, Scale, a_bad_day
 
 @pytest.mark.parametrize(
     ("line", "field"),
-    [("{", "line 3"), ("[1]", "line 3"), ('{"t": 1, "celsius": 4}', "line 3, seq"), ('{"seq": true, "t": 1, "celsius": 4}', "line 3, seq"),
-     ('{"seq": 1, "celsius": 4}', "line 3, t"), ('{"seq": 1, "t": 5, "ago": 1, "celsius": 4}', "line 3, t"),
-     ('{"seq": 1, "t": 5, "celsius": 1200}', "line 3, celsius"), ('{"seq": 1, "t": 5, "celsius": "hot"}', "line 3, celsius"),
-     ('{"seq": 1, "t": 5, "kg": 0.2}', "line 3, reading"), ('{"seq": 1, "t": 5, "celsius": 4, "channel": 7}', "line 3, channel"),
-     ('{"seq": 1, "t": 5, "event": "bored"}', "line 3, event"), ('{"seq": 1, "ago": -4, "celsius": 4}', "line 3, ago")],
-)  # fmt: skip
+    [
+        ("{", "line 3"),
+        ("[1]", "line 3"),
+        ('{"t": 1, "celsius": 4}', "line 3, seq"),
+        ('{"seq": true, "t": 1, "celsius": 4}', "line 3, seq"),
+        ('{"seq": 1, "celsius": 4}', "line 3, t"),
+        ('{"seq": 1, "t": 5, "ago": 1, "celsius": 4}', "line 3, t"),
+        ('{"seq": 1, "t": 5, "celsius": 1200}', "line 3, celsius"),
+        ('{"seq": 1, "t": 5, "celsius": "hot"}', "line 3, celsius"),
+        ('{"seq": 1, "t": 5, "kg": 0.2}', "line 3, reading"),
+        ('{"seq": 1, "t": 5, "celsius": 4, "channel": 7}', "line 3, channel"),
+        ('{"seq": 1, "t": 5, "event": "bored"}', "line 3, event"),
+        ('{"seq": 1, "ago": -4, "celsius": 4}', "line 3, ago"),
+    ],
+)
 def test_a_line_that_cannot_be_read_is_refused_by_line_and_field(line: str, field: str) -> None:
     with pytest.raises(RuleError) as wrong:
         read_line(line, "hub", 3)
@@ -54,8 +63,15 @@ def test_however_lines_arrive_each_is_new_once_and_what_is_missing_is_known(seqs
         assert not any(heard.has(n) for n in missing)
 
 
-@given(st.lists(st.tuples(st.floats(0.001, 400), st.one_of(st.none(), st.floats(-60, 600))), min_size=1, max_size=200), st.floats(1e9, 2e9))
-def test_readings_come_out_of_a_chunk_as_they_went_in_to_a_thousandth(rows: list[tuple[float, float | None]], start: float) -> None:
+@given(
+    st.lists(
+        st.tuples(st.floats(0.001, 400), st.one_of(st.none(), st.floats(-60, 600))), min_size=1, max_size=200
+    ),
+    st.floats(1e9, 2e9),
+)
+def test_readings_come_out_of_a_chunk_as_they_went_in_to_a_thousandth(
+    rows: list[tuple[float, float | None]], start: float
+) -> None:
     times, at = [], start
     for step, _ in rows:
         at += step
@@ -65,13 +81,17 @@ def test_readings_come_out_of_a_chunk_as_they_went_in_to_a_thousandth(rows: list
     back_times, back = unpack(chunk.starts, chunk.data)
     assert back_times == pytest.approx(times, abs=0.0011)
     assert [v is None for v in back] == [v is None for v in values]
-    assert [v for v in back if v is not None] == pytest.approx([v for v in values if v is not None], abs=0.00051)
+    assert [v for v in back if v is not None] == pytest.approx(
+        [v for v in values if v is not None], abs=0.00051
+    )
     assert chunk.count == len(rows)
 
 
 def test_an_hour_of_a_probe_takes_little_room_and_a_counter_of_joules_keeps_its_digits() -> None:
     random = Random(4)
-    chunk = pack([1e9 + i for i in range(3600)], [round(40 + i / 90 + random.gauss(0, 0.12), 2) for i in range(3600)])
+    chunk = pack(
+        [1e9 + i for i in range(3600)], [round(40 + i / 90 + random.gauss(0, 0.12), 2) for i in range(3600)]
+    )
     assert len(chunk.data) < 3600 * 4
     assert unpack(0.0, pack([1e9, 1e9 + 1], [7.2e9, 7.2e9 + 900]).data)[1] == [7.2e9, 7.2e9 + 900]
 
@@ -99,10 +119,15 @@ def test_a_core_that_heats_as_cores_do_is_not_doubted(until: int) -> None:
 
 @pytest.mark.parametrize(
     ("spoil", "fault"),
-    [(lambda t, v: 20.0 + (v - v) if t >= 900 else v, ProbeFault.JUMP), (lambda t, v: None if t >= 900 else v, ProbeFault.SILENT),
-     (lambda t, v: 46.0 if t >= 600 else v, ProbeFault.FLAT)],
-)  # fmt: skip
-def test_a_probe_pulled_out_dead_or_stuck_is_recognised_and_believed_only_before(spoil, fault: ProbeFault) -> None:  # type: ignore[no-untyped-def]
+    [
+        (lambda t, v: 20.0 + (v - v) if t >= 900 else v, ProbeFault.JUMP),
+        (lambda t, v: None if t >= 900 else v, ProbeFault.SILENT),
+        (lambda t, v: 46.0 if t >= 600 else v, ProbeFault.FLAT),
+    ],
+)
+def test_a_probe_pulled_out_dead_or_stuck_is_recognised_and_believed_only_before(
+    spoil, fault: ProbeFault
+) -> None:  # type: ignore[no-untyped-def]
     read = [(t, spoil(t, v)) for t, v in a_core(1200)]
     found = doubt(read, 1198.0)
     assert found is not None
@@ -148,7 +173,9 @@ def test_a_single_wild_reading_is_left_out_and_doubts_nothing() -> None:
 
 
 @given(st.floats(1, 60), st.floats(1, 60), st.floats(0, 5000), st.floats(0, 5000))
-def test_a_simulated_clock_never_jumps_when_its_speed_changes(a: float, b: float, wait: float, later: float) -> None:
+def test_a_simulated_clock_never_jumps_when_its_speed_changes(
+    a: float, b: float, wait: float, later: float
+) -> None:
     clock = ShiftClock(1000.0, 50.0, a)
     at = 50.0 + wait
     faster = clock.at_rate(b, at)
@@ -188,7 +215,9 @@ def test_faults_of_a_bad_day_show_in_what_a_hub_reads() -> None:
     for i in range(4000):
         before = hub.outbox.count
         hub.read(float(i), 1.0, lambda _: 50.0, lambda _: 190.0)
-        rows.append(json.loads(hub.outbox.lines[before])["celsius"] if hub.outbox.count > before else "silent")
+        rows.append(
+            json.loads(hub.outbox.lines[before])["celsius"] if hub.outbox.count > before else "silent"
+        )
     told = {f.what: f for f in day}
     middle = lambda f: int((f.start + f.end) / 2)  # noqa: E731
     assert rows[middle(told["pulled out"])] > 150
@@ -227,6 +256,8 @@ def test_a_scale_says_a_weight_once_and_a_meter_counts_on() -> None:
     assert scale.outbox.count == 1
     for i in range(10):
         meter.read(float(i), 1.0, 1000.0)
-    joules = [json.loads(line)["joule"] for line in meter.outbox.lines.values() if "joule" in json.loads(line)]
+    joules = [
+        json.loads(line)["joule"] for line in meter.outbox.lines.values() if "joule" in json.loads(line)
+    ]
     assert joules == sorted(joules)
     assert joules[-1] == 10_000

@@ -19,11 +19,29 @@ from yeasty.core.setup.allocation import all_dealings, allocate
 from yeasty.core.setup.appliances import Appliance, Capacity, DialWord, capacity_for, check_appliance
 from yeasty.core.setup.as_done import done_facts
 from yeasty.core.setup.composition import check_label, shares_of
-from yeasty.core.setup.differences import MethodFacts, claim, claim_links, compare, differences, links, the_change
+from yeasty.core.setup.differences import (
+    MethodFacts,
+    claim,
+    claim_links,
+    compare,
+    differences,
+    links,
+    the_change,
+)
 from yeasty.core.setup.job import job
 from yeasty.core.setup.job import sentence as job_sentence
 from yeasty.core.setup.labels import STOCKS, MapSheet, Tag, labels_html, maps_html
-from yeasty.core.setup.places import Place, Spot, VesselMap, dealt, fitting_places, hand_over, heat_at, problems, turned
+from yeasty.core.setup.places import (
+    Place,
+    Spot,
+    VesselMap,
+    dealt,
+    fitting_places,
+    hand_over,
+    heat_at,
+    problems,
+    turned,
+)
 from yeasty.core.setup.readiness import checklist
 from yeasty.core.setup.substitution import LotFacts, effects
 from yeasty.core.setup.sways import Sway, check_sway, merged, pulls, shipped, weight
@@ -37,7 +55,9 @@ WEIGHTS = st.lists(st.floats(10, 100), min_size=4, max_size=60)
 
 @settings(max_examples=40, deadline=None)
 @given(WEIGHTS, st.integers(2, 6), st.integers(0, 10_000))
-def test_every_piece_is_dealt_once_or_spare_and_groups_are_equal(weights: list[float], groups: int, seed: int) -> None:
+def test_every_piece_is_dealt_once_or_spare_and_groups_are_equal(
+    weights: list[float], groups: int, seed: int
+) -> None:
     if len(weights) < groups:
         weights = weights + [50.0] * groups
     a = allocate(weights, groups, seed, 0.05)
@@ -46,7 +66,9 @@ def test_every_piece_is_dealt_once_or_spare_and_groups_are_equal(weights: list[f
     assert {len(g) for g in a.groups} == {len(weights) // groups}
     assert a.within == (a.deviation <= 0.05 * (1 + 1e-9) + 1e-12)
     means = [sum(weights[i] for i in g) / len(g) for g in a.groups]
-    assert max(abs(m - sum(means) / groups) for m in means) / (sum(means) / groups) == pytest.approx(a.deviation)
+    assert max(abs(m - sum(means) / groups) for m in means) / (sum(means) / groups) == pytest.approx(
+        a.deviation
+    )
     assert allocate(weights, groups, seed, 0.05).groups == a.groups
 
 
@@ -124,12 +146,33 @@ def test_spare_pieces_are_named_and_too_few_refused() -> None:
 
 COOK = Step("c", "Bake", Attention.FREE, Phase.COOK, 600, set_point_c=200)
 REST = Step("r", "Rest", Attention.FREE, Phase.WAIT, 300)
-BASE = MethodFacts("OV", "Oven", 0.36, 0.06, 20, {"oil": 0.01, "flour": 0.2, "salt": 0.004}, (COOK, REST), vessel="baking sheet", lid="uncovered",
-                   place="middle shelf", operator="A", pieces=6, capacity=12)  # fmt: skip
+BASE = MethodFacts(
+    "OV",
+    "Oven",
+    0.36,
+    0.06,
+    20,
+    {"oil": 0.01, "flour": 0.2, "salt": 0.004},
+    (COOK, REST),
+    vessel="baking sheet",
+    lid="uncovered",
+    place="middle shelf",
+    operator="A",
+    pieces=6,
+    capacity=12,
+)
 ADDED = {
-    "vessel": "glass dish", "lid": "lid on", "place": "top shelf", "operator": "B", "batch_kg": 0.5, "start_c": 4.0, "piece_kg": 0.09, "thickness_m": 0.05,
-    "pieces": 24, "dealt_kg": 0.08,
-}  # fmt: skip
+    "vessel": "glass dish",
+    "lid": "lid on",
+    "place": "top shelf",
+    "operator": "B",
+    "batch_kg": 0.5,
+    "start_c": 4.0,
+    "piece_kg": 0.09,
+    "thickness_m": 0.05,
+    "pieces": 24,
+    "dealt_kg": 0.08,
+}
 
 
 @pytest.mark.parametrize("field", list(ADDED))
@@ -138,25 +181,43 @@ def test_a_difference_added_anywhere_is_found(field: str) -> None:
     found = {d.field for d in differences([plainly, replace(plainly, tag="AF", **{field: ADDED[field]})], [])}
     assert found
     assert found <= {
-        "vessel", "lid", "place", "operator", "weight per batch", "start temperature", "weight of a piece", "thickness of a piece", "pieces", "rounds",
+        "vessel",
+        "lid",
+        "place",
+        "operator",
+        "weight per batch",
+        "start temperature",
+        "weight of a piece",
+        "thickness of a piece",
+        "pieces",
+        "rounds",
         "mean weight of the pieces dealt",
-    }  # fmt: skip
+    }
 
 
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        (replace(COOK, end_rule=EndRule.CORE, end_core_c=93), "end rule"), (replace(COOK, set_point_c=210), "set point"),
-        (replace(COOK, appliance="a"), "appliance"), (replace(COOK, attention=Attention.WATCHED), "watched steps"),
+        (replace(COOK, end_rule=EndRule.CORE, end_core_c=93), "end rule"),
+        (replace(COOK, set_point_c=210), "set point"),
+        (replace(COOK, appliance="a"), "appliance"),
+        (replace(COOK, attention=Attention.WATCHED), "watched steps"),
     ],
-)  # fmt: skip
+)
 def test_a_step_that_differs_is_found(change: Step, field: str) -> None:
     other = replace(BASE, tag="AF", steps=(change, REST), appliances={"a": "Air fryer"})
     assert [d.field for d in differences([BASE, other], [])] == [field]
 
 
 def test_words_and_units_that_say_the_same_are_no_difference() -> None:
-    other = replace(BASE, tag="AF", vessel="Tray", lid="Lid off", place="Middle  shelf", batch_kg=0.7936641432 * 0.45359237)
+    other = replace(
+        BASE,
+        tag="AF",
+        vessel="Tray",
+        lid="Lid off",
+        place="Middle  shelf",
+        batch_kg=0.7936641432 * 0.45359237,
+    )
     assert differences([BASE, other], []) == []
     assert differences([BASE, other], [], System.US) == []
     assert plain("Stovetop") == plain("hob")
@@ -164,10 +225,15 @@ def test_words_and_units_that_say_the_same_are_no_difference() -> None:
 
 @given(st.permutations(range(4)))
 def test_the_order_of_methods_does_not_matter(order: list[int]) -> None:
-    arms = [replace(BASE, tag=t, vessel=v, start_c=c) for t, v, c in (("OV", "tin", 4), ("AF", "tray", 20), ("DF", "tin", 20), ("MW", "", 12))]
+    arms = [
+        replace(BASE, tag=t, vessel=v, start_c=c)
+        for t, v, c in (("OV", "tin", 4), ("AF", "tray", 20), ("DF", "tin", 20), ("MW", "", 12))
+    ]
     first = differences(arms, [])
     again = differences([arms[i] for i in order], [])
-    assert [(d.field, d.signature, dict(d.values)) for d in first] == [(d.field, d.signature, dict(d.values)) for d in again]
+    assert [(d.field, d.signature, dict(d.values)) for d in first] == [
+        (d.field, d.signature, dict(d.values)) for d in again
+    ]
 
 
 def test_totals_are_worked_out_and_not_told_twice() -> None:
@@ -175,7 +241,12 @@ def test_totals_are_worked_out_and_not_told_twice() -> None:
     assert [d.field for d in differences([BASE, more], [])] == ["amount of salt"]
     hidden = replace(BASE, tag="AF", labels={"flour": {"salt": 0.02}})
     assert [d.field for d in differences([BASE, hidden], [])] == ["total salt"]
-    salted = replace(BASE, tag="AF", amounts={"oil": 0.01, "flour": 0.2, "salt": 0.003, "soy paste": 0.01}, labels={"soy paste": {"salt": 0.1}})
+    salted = replace(
+        BASE,
+        tag="AF",
+        amounts={"oil": 0.01, "flour": 0.2, "salt": 0.003, "soy paste": 0.01},
+        labels={"soy paste": {"salt": 0.1}},
+    )
     assert {d.field for d in differences([BASE, salted], [])} == {"amount of salt", "amount of soy paste"}
 
 
@@ -186,11 +257,23 @@ def test_with_an_end_by_state_time_is_a_result() -> None:
 
 
 def test_when_two_things_change_and_one_is_credited_it_says_so() -> None:
-    said = claim(TrialKind.CHAMPION, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, ["preparation"], ["amount of flour"], [], "preparation")
+    said = claim(
+        TrialKind.CHAMPION,
+        Fairness.SAME_RECIPE,
+        DoneRule.BY_CLOCK,
+        ["preparation"],
+        ["amount of flour"],
+        [],
+        "preparation",
+    )
     assert "Two things change" in said
     assert "not to the preparation alone" in said
-    assert "nothing can be credited" in claim(TrialKind.GRID, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, ["rest"], [], ["lid"])
-    assert "as a whole" in claim(TrialKind.SIDE_BY_SIDE, Fairness.EACH_AT_ITS_BEST, DoneRule.BY_STATE, ["technique"], ["rest"], [])
+    assert "nothing can be credited" in claim(
+        TrialKind.GRID, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, ["rest"], [], ["lid"]
+    )
+    assert "as a whole" in claim(
+        TrialKind.SIDE_BY_SIDE, Fairness.EACH_AT_ITS_BEST, DoneRule.BY_STATE, ["technique"], ["rest"], []
+    )
 
 
 def test_versions_are_held_against_the_one_they_came_from() -> None:
@@ -233,7 +316,9 @@ TRAY = VesselMap("tray", 0.38, 0.30, 0.05, 0.01, spots=(Spot(0.05, 0.25, 10.0),)
 
 @settings(deadline=None)
 @given(st.floats(0.1, 0.5), st.floats(0.1, 0.5), st.floats(0.03, 0.09), st.floats(0, 0.03), st.booleans())
-def test_places_that_fit_lie_inside_and_apart(width: float, depth: float, piece: float, gap: float, is_round: bool) -> None:
+def test_places_that_fit_lie_inside_and_apart(
+    width: float, depth: float, piece: float, gap: float, is_round: bool
+) -> None:
     m = VesselMap("tray", width, depth, piece, gap, is_round)
     laid = replace(m, places=tuple(replace(p, tag="OV", piece=i) for i, p in enumerate(fitting_places(m), 1)))
     assert problems(laid) == []
@@ -241,9 +326,13 @@ def test_places_that_fit_lie_inside_and_apart(width: float, depth: float, piece:
 
 
 def test_a_half_way_turn_twice_is_the_map_itself_and_hot_spots_stay() -> None:
-    laid = replace(TRAY, places=tuple(replace(p, tag="OV", piece=i) for i, p in enumerate(fitting_places(TRAY), 1)))
+    laid = replace(
+        TRAY, places=tuple(replace(p, tag="OV", piece=i) for i, p in enumerate(fitting_places(TRAY), 1))
+    )
     twice = turned(turned(laid))
-    assert [(round(p.x_m, 9), round(p.y_m, 9), p.piece) for p in twice.places] == [(round(p.x_m, 9), round(p.y_m, 9), p.piece) for p in laid.places]
+    assert [(round(p.x_m, 9), round(p.y_m, 9), p.piece) for p in twice.places] == [
+        (round(p.x_m, 9), round(p.y_m, 9), p.piece) for p in laid.places
+    ]
     assert turned(laid).spots == laid.spots
     corner = Place(0.05, 0.25, "OV", 1)
     assert heat_at(TRAY, corner.x_m, corner.y_m) == pytest.approx(10)
@@ -260,7 +349,9 @@ def test_pieces_over_the_rim_touching_or_twice_are_named() -> None:
 
 
 def test_identity_is_kept_from_tray_to_plate() -> None:
-    places = tuple(replace(p, tag=("OV", "AF")[i % 2], piece=i // 2 + 1) for i, p in enumerate(fitting_places(TRAY)[:8]))
+    places = tuple(
+        replace(p, tag=("OV", "AF")[i % 2], piece=i // 2 + 1) for i, p in enumerate(fitting_places(TRAY)[:8])
+    )
     plate = hand_over(replace(TRAY, places=places), VesselMap("plate", 0.28, 0.28, 0.05, 0.005, True))
     assert {(p.tag, p.piece) for p in plate.places if p.tag} == {(p.tag, p.piece) for p in places}
     assert problems(plate) == []
@@ -281,14 +372,22 @@ def test_labels_stay_on_their_sheet(stock: str) -> None:
     width, height = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}[s.paper]
     assert s.left_mm + s.columns * s.width_mm + (s.columns - 1) * s.gap_x_mm <= width + 0.05
     assert s.top_mm + s.rows * s.height_mm + (s.rows - 1) * s.gap_y_mm <= height + 0.05
-    html = labels_html([Tag(n, "AA", f"Way {n} <b>", "batch 1") for n in range(s.columns * s.rows + 1)], stock, "Florets & co")
+    html = labels_html(
+        [Tag(n, "AA", f"Way {n} <b>", "batch 1") for n in range(s.columns * s.rows + 1)],
+        stock,
+        "Florets & co",
+    )
     assert html.count("<section>") == 2
     assert "<b> " not in html
     assert stock.startswith("flags") or "Florets &amp; co" in html
 
 
 def test_maps_print_both_ways_and_bad_paper_is_named() -> None:
-    html = maps_html([MapSheet("Tray", "As laid.", replace(TRAY, places=(Place(0.1, 0.1, "OV", 1),)))], {"OV": 3}, "Florets")
+    html = maps_html(
+        [MapSheet("Tray", "As laid.", replace(TRAY, places=(Place(0.1, 0.1, "OV", 1),)))],
+        {"OV": 3},
+        "Florets",
+    )
     assert "OV1" in html
     assert "+10 K" in html
     with pytest.raises(RuleError, match="Letter"):
@@ -299,9 +398,19 @@ def test_maps_print_both_ways_and_bad_paper_is_named() -> None:
 
 
 def test_the_slow_appliance_may_win_on_the_whole_job() -> None:
-    quick = job([Step("a", "Heat the oil", Attention.WATCHED, Phase.COME_UP, 900), Step("b", "Fry", Attention.WATCHED, Phase.COOK, 360),
-                 Step("w", "Wash up", Attention.HANDS, Phase.WASH_UP, 840)])  # fmt: skip
-    slow = job([Step("a", "Bake", Attention.FREE, Phase.COOK, 1500), Step("w", "Wash up", Attention.HANDS, Phase.WASH_UP, 120)])
+    quick = job(
+        [
+            Step("a", "Heat the oil", Attention.WATCHED, Phase.COME_UP, 900),
+            Step("b", "Fry", Attention.WATCHED, Phase.COOK, 360),
+            Step("w", "Wash up", Attention.HANDS, Phase.WASH_UP, 840),
+        ]
+    )
+    slow = job(
+        [
+            Step("a", "Bake", Attention.FREE, Phase.COOK, 1500),
+            Step("w", "Wash up", Attention.HANDS, Phase.WASH_UP, 120),
+        ]
+    )
     assert "By cook time alone it would have seemed to be DF" in job_sentence({"DF": quick, "OV": slow})
     assert quick.watched_s == 1260
     ahead = job([Step("s", "Soak", Attention.FREE, Phase.PREPARE, 43200, days_before=1), COOK])
@@ -309,30 +418,67 @@ def test_the_slow_appliance_may_win_on_the_whole_job() -> None:
 
 
 def test_readiness_comes_from_steps_vessel_and_hazards() -> None:
-    texts = [i.text for i in checklist([replace(COOK, end_rule=EndRule.CORE, end_core_c=74)], ["sealed_skin", "hot_oil"], ["pressure_cooker"], "baking tray",
-                                       "covered", ["radio off", "  "], ["Circuit B: two at once"])]  # fmt: skip
+    texts = [
+        i.text
+        for i in checklist(
+            [replace(COOK, end_rule=EndRule.CORE, end_core_c=74)],
+            ["sealed_skin", "hot_oil"],
+            ["pressure_cooker"],
+            "baking tray",
+            "covered",
+            ["radio off", "  "],
+            ["Circuit B: two at once"],
+        )
+    ]
     for part in ("Skin pierced", "Vent shut", "Tray lined", "Lid on", "Probe in", "radio off", "Circuit B"):
         assert any(part in t for t in texts), part
     assert len(texts) == len(set(texts))
 
 
 def test_another_lot_is_worked_out_not_just_noted() -> None:
-    planned = LotFacts("butter", grade="salted", label={"fat": 0.82, "salt": 0.012}, allergens=["milk"], price_per_kg=8.0, age_days=2)
-    bought = LotFacts("butter", grade="unsalted", label={"fat": 0.80}, allergens=["milk", "soya"], price_per_kg=12.0, age_days=9)
+    planned = LotFacts(
+        "butter",
+        grade="salted",
+        label={"fat": 0.82, "salt": 0.012},
+        allergens=["milk"],
+        price_per_kg=8.0,
+        age_days=2,
+    )
+    bought = LotFacts(
+        "butter",
+        grade="unsalted",
+        label={"fat": 0.80},
+        allergens=["milk", "soya"],
+        price_per_kg=12.0,
+        age_days=9,
+    )
     found = effects(planned, bought, {"OV": 0.1}, ["AF"], 0.5)
     words = " ".join(e.text for e in found)
     assert [e.weight for e in found[:2]] == ["redo", "redo"]
-    for part in ("not be cooked from one lot", "New allergen: soya", "Salt: 1.2 g less", "Grade salted", "Age 2", "Price × 1.50"):
+    for part in (
+        "not be cooked from one lot",
+        "New allergen: soya",
+        "Salt: 1.2 g less",
+        "Grade salted",
+        "Age 2",
+        "Price × 1.50",
+    ):
         assert part in words, part
 
 
 def test_capacity_goes_with_size_and_dial_words_are_checked() -> None:
-    a = Appliance("a", "Fryer", "deep_fryer", capacity_pieces=6, capacities=(Capacity(0.05, 9), Capacity(0.1, 2)))
+    a = Appliance(
+        "a", "Fryer", "deep_fryer", capacity_pieces=6, capacities=(Capacity(0.05, 9), Capacity(0.1, 2))
+    )
     assert capacity_for(a, 0.05)[0] == 9
     assert capacity_for(a, 0.03)[0] == 9
     assert capacity_for(a, 0.2)[0] == 1
     assert capacity_for(a, None) == (6, "as on its profile")
-    wrong = replace(a, dial=(DialWord("low", 88, True), DialWord("Low"), DialWord("high", None, True)), capacities=(Capacity(2, 0),))
+    wrong = replace(
+        a,
+        dial=(DialWord("low", 88, True), DialWord("Low"), DialWord("high", None, True)),
+        capacities=(Capacity(2, 0),),
+    )
     assert [e.field for e in check_appliance(wrong)] == ["dial", "dial, high", "capacity by size"]
 
 
@@ -341,16 +487,29 @@ def test_capacity_goes_with_size_and_dial_words_are_checked() -> None:
 
 def test_what_was_really_done_is_compared_and_departures_told() -> None:
     turn = Step("t", "Turn", Attention.HANDS, Phase.TURN, 30, during_offset_s=300)
-    steps = (Step("l", "Load", Attention.HANDS, Phase.LOAD, 60), COOK, turn, Step("o", "Out", Attention.HANDS, Phase.OUT, 60), REST,
-             Step("p", "Plate", Attention.HANDS, Phase.PLATE, 60))  # fmt: skip
+    steps = (
+        Step("l", "Load", Attention.HANDS, Phase.LOAD, 60),
+        COOK,
+        turn,
+        Step("o", "Out", Attention.HANDS, Phase.OUT, 60),
+        REST,
+        Step("p", "Plate", Attention.HANDS, Phase.PLATE, 60),
+    )
     at = {"l": (0, 60), "c": (60, 660), "t": (360, 390), "o": (660, 720), "r": (720, 1020), "p": (1020, 1080)}
 
     def cooked(tag: str, late: float, turned_it: bool, who: str) -> tuple[dict[str, object], list[str]]:
         chain = Chain(tag, tag, steps)
         plan = [PlannedStep(tag, k, a, b) for k, (a, b) in at.items()]
-        facts = [(EntryKind.IN, "l", 60.0), (EntryKind.OUT, "o", 720.0 + late), (EntryKind.DONE, "p", 1080.0 + late)]
+        facts = [
+            (EntryKind.IN, "l", 60.0),
+            (EntryKind.OUT, "o", 720.0 + late),
+            (EntryKind.DONE, "p", 1080.0 + late),
+        ]
         facts += [(EntryKind.TURNED, "t", 390.0)] if turned_it else []
-        log = [Entry(f"{tag}{n}", tag, kind, when, "d", n, {"step": step}) for n, (kind, step, when) in enumerate(facts)]
+        log = [
+            Entry(f"{tag}{n}", tag, kind, when, "d", n, {"step": step})
+            for n, (kind, step, when) in enumerate(facts)
+        ]
         log.append(Entry(f"{tag}w", tag, EntryKind.WEIGHT, 10.0, "d", 90, {"kg": 0.36, "of": "raw"}))
         found, away = done_facts(chain, plan, log, measures(chain, plan, log), [who])
         return found, [d.what for d in away]  # type: ignore[return-value]

@@ -21,7 +21,9 @@ TRUE_S = time_to_target(BALL, 74, 5, 100, 900, 0.45, 1.35e-7)
 
 def read_until(seconds: float, seed: int = 1) -> tuple[tuple[float, float], ...]:
     times = np.arange(5.0, seconds, 5.0)
-    core = temperature(BALL, times, 5, 100, 900, 0.45, 1.35e-7) + np.random.default_rng(seed).normal(0, 0.3, len(times))
+    core = temperature(BALL, times, 5, 100, 900, 0.45, 1.35e-7) + np.random.default_rng(seed).normal(
+        0, 0.3, len(times)
+    )
     return tuple((IN + float(t), float(c)) for t, c in zip(times, core, strict=True))
 
 
@@ -71,7 +73,9 @@ def test_what_is_pulled_as_told_is_not_pulled_before_it_can_coast_there() -> Non
         ({"around_c": 60.0}, "never reached"),
     ],
 )
-def test_where_nothing_can_be_told_it_says_why_and_gives_no_time(change: dict[str, object], words: str) -> None:
+def test_where_nothing_can_be_told_it_says_why_and_gives_no_time(
+    change: dict[str, object], words: str
+) -> None:
     told = forecast(replace(STEAMED, **change))  # type: ignore[arg-type]
     assert told.ready_at is None
     assert words in told.why_not
@@ -97,7 +101,9 @@ def test_every_calculator_answers_and_says_where_it_stands() -> None:
 
 
 def test_units_never_change_an_answer() -> None:
-    metric = calculator("core-time").run({"thickness": "4 cm", "start": "5 °C", "air": "180 °C", "target": "74 °C"})
+    metric = calculator("core-time").run(
+        {"thickness": "4 cm", "start": "5 °C", "air": "180 °C", "target": "74 °C"}
+    )
     us = calculator("core-time").run(
         {"thickness": "1.5748 in", "start": "41 F", "air": "356 F", "target": "165.2 F"}, System.US
     )
@@ -112,7 +118,9 @@ def test_a_table_names_row_and_column_of_what_it_cannot_read() -> None:
     with pytest.raises(RuleError, match="2"):
         calculator("drying").run({"weighings": [["0 s", "1 kg", "extra"]]})
     asked = Asked(
-        {"t": Field("t", "Rows", "table", columns=(("number", "n"),))}, {"t": [[""], ["4"], [None]]}, System.METRIC
+        {"t": Field("t", "Rows", "table", columns=(("number", "n"),))},
+        {"t": [[""], ["4"], [None]]},
+        System.METRIC,
     )
     assert asked.rows("t") == [[4.0]]
 
@@ -130,4 +138,6 @@ def test_measurements_come_out_in_si() -> None:
     runs = {"runs": [["1 kg", "68 °F", "86 °F", "60 s"]] * 3, "vessel_kg": "", "room": "68 °F"}
     assert measured_by("water-test", runs, System.US)["power_w"] == pytest.approx(698, abs=1)
     assert measured_by("preheat", {}, System.METRIC)["tau_s"] == pytest.approx(480, rel=0.05)
-    assert measured_by("offset", {"pairs": [["392 F", "370.4 F"]]}, System.US)["offset_k"] == pytest.approx(-12)
+    assert measured_by("offset", {"pairs": [["392 F", "370.4 F"]]}, System.US)["offset_k"] == pytest.approx(
+        -12
+    )

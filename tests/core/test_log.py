@@ -30,7 +30,9 @@ def entry(
     supersedes: str | None = None,
     batch: str = "b",
 ) -> Entry:
-    return Entry(f"e{n}", batch, kind, round(at, 3) if at is not None else 1000.0 + n, "d", n, payload, supersedes)
+    return Entry(
+        f"e{n}", batch, kind, round(at, 3) if at is not None else 1000.0 + n, "d", n, payload, supersedes
+    )
 
 
 def oven() -> tuple[Chain, tuple[PlannedStep, ...]]:
@@ -89,7 +91,15 @@ def test_the_fold_does_not_depend_on_the_order_of_arrival(seed: int, shuffle: Ra
     for n in range(seed % 4):
         # Foretold by its probe, and given more, in whatever order.
         ends = 8400.0 + 100 * n
-        log = [*log, entry(300 + n, K.FORESEEN, {"step": "s2", "ends_at": ends, "low": ends - 60, "high": None, "target_c": 94.0}, 7950.0 + 40 * n)]
+        log = [
+            *log,
+            entry(
+                300 + n,
+                K.FORESEEN,
+                {"step": "s2", "ends_at": ends, "low": ends - 60, "high": None, "target_c": 94.0},
+                7950.0 + 40 * n,
+            ),
+        ]
     shuffled = [*log, *log[:2]]
     shuffle.shuffle(shuffled)
     assert measures(chain, plan, log) == measures(chain, plan, shuffled)
@@ -153,14 +163,20 @@ def test_no_core_reading_counts_as_not_reached() -> None:
     assert measures(chain, (), []).core_met is False
     reading = entry(1, K.TEMPERATURE, {"celsius": 94.0, "where": "core"})
     assert measures(chain, (), [reading]).core_met is True
-    assert measures(chain, (), [replace(reading, payload={"celsius": 180, "where": "chamber"})]).core_met is False
+    assert (
+        measures(chain, (), [replace(reading, payload={"celsius": 180, "where": "chamber"})]).core_met
+        is False
+    )
     assert measures(chain, (), [], probe_core_c=200).core_met is True
     assert measures(chain, (), [], probe_core_c=20).core_met is False
 
 
 def test_yield_needs_both_weights_and_gaps_are_told() -> None:
     chain, plan = oven()
-    raw, cooked = entry(1, K.WEIGHT, {"kg": 0.4, "of": "raw"}), entry(2, K.WEIGHT, {"kg": 0.36, "of": "cooked"})
+    raw, cooked = (
+        entry(1, K.WEIGHT, {"kg": 0.4, "of": "raw"}),
+        entry(2, K.WEIGHT, {"kg": 0.36, "of": "cooked"}),
+    )
     assert measures(chain, plan, [raw]).cooked_yield is None
     with_both = measures(chain, plan, [raw, cooked])
     assert with_both.cooked_yield == pytest.approx(0.9)
@@ -169,11 +185,21 @@ def test_yield_needs_both_weights_and_gaps_are_told() -> None:
 
 @pytest.mark.parametrize(
     ("kind", "payload"),
-    [(K.TEMPERATURE, {"celsius": "hot", "where": "core"}), (K.TEMPERATURE, {"celsius": 80, "where": "toe"}), (K.WEIGHT, {"kg": -1, "of": "raw"}),
-     (K.NOTE, {"text": " "}), (K.DONE, {}), (K.EXTENDED, {"step": "a"}), (K.WEIGHT, {"kg": True, "of": "raw"}), (K.NOTE, {"text": "x", "at": "noon"}),
-     (K.EFFORT, {"nuisance": ["boredom"]})],
-)  # fmt: skip
-def test_a_payload_that_is_not_what_its_kind_needs_is_refused(kind: EntryKind, payload: dict[str, Any]) -> None:
+    [
+        (K.TEMPERATURE, {"celsius": "hot", "where": "core"}),
+        (K.TEMPERATURE, {"celsius": 80, "where": "toe"}),
+        (K.WEIGHT, {"kg": -1, "of": "raw"}),
+        (K.NOTE, {"text": " "}),
+        (K.DONE, {}),
+        (K.EXTENDED, {"step": "a"}),
+        (K.WEIGHT, {"kg": True, "of": "raw"}),
+        (K.NOTE, {"text": "x", "at": "noon"}),
+        (K.EFFORT, {"nuisance": ["boredom"]}),
+    ],
+)
+def test_a_payload_that_is_not_what_its_kind_needs_is_refused(
+    kind: EntryKind, payload: dict[str, Any]
+) -> None:
     with pytest.raises(RuleError):
         check_payload(kind, payload)
 
@@ -182,41 +208,113 @@ def vector(seed: int) -> dict[str, Any]:
     chain, plan = oven()
     if seed % 3 == 1:
         # A rest that may be drawn out, and a plan that does so.
-        chain = replace(chain, steps=tuple(replace(s, longest_s=s.duration_s + 900) if s.phase is Phase.WAIT else s for s in chain.steps))
-        plan = tuple(replace(p, end=p.end + 400) if next(s for s in chain.steps if s.key == p.step).longest_s else p for p in plan)
+        chain = replace(
+            chain,
+            steps=tuple(
+                replace(s, longest_s=s.duration_s + 900) if s.phase is Phase.WAIT else s for s in chain.steps
+            ),
+        )
+        plan = tuple(
+            replace(p, end=p.end + 400) if next(s for s in chain.steps if s.key == p.step).longest_s else p
+            for p in plan
+        )
     log = story(seed)[:seed] if seed < 3 else story(seed)
     random = Random(seed)
     now = (log[-1].at if log else 10_000.0) + random.uniform(-200, 200)
     for n in range(seed % 4):
         every = {"every_s": float(random.randint(20, 90))} if n % 2 else {}
-        log = [*log, entry(900 + n, K.TIMER, {"seconds": random.randint(10, 400), "name": f"t{n}", **every}, now - random.uniform(0, 500), batch="")]
+        log = [
+            *log,
+            entry(
+                900 + n,
+                K.TIMER,
+                {"seconds": random.randint(10, 400), "name": f"t{n}", **every},
+                now - random.uniform(0, 500),
+                batch="",
+            ),
+        ]
     if seed % 3 == 2:
         # Cooking that the food ends, within a range; foretold by its probe, and given more after that.
-        chain = replace(chain, steps=tuple(replace(s, longest_s=s.duration_s + 300) if s.phase is Phase.COOK else s for s in chain.steps))
+        chain = replace(
+            chain,
+            steps=tuple(
+                replace(s, longest_s=s.duration_s + 300) if s.phase is Phase.COOK else s for s in chain.steps
+            ),
+        )
         ends = next(p.end for p in plan if p.step == "s2") + random.uniform(-400, 400)
-        log = [*log, entry(970, K.FORESEEN, {"step": "s2", "ends_at": ends, "low": ends - 60, "high": ends + 60, "target_c": 94.0}, 7900.0 + 200 * (seed % 2))]
+        log = [
+            *log,
+            entry(
+                970,
+                K.FORESEEN,
+                {"step": "s2", "ends_at": ends, "low": ends - 60, "high": ends + 60, "target_c": 94.0},
+                7900.0 + 200 * (seed % 2),
+            ),
+        ]
     if seed % 5 == 2:
-        log = [*log, entry(950, K.TIMER_DONE, {"timer": "e900"}, now), entry(951, K.LOOKED, {"water": "right"}, now - 100)]
-    look = {("b", s.key): (300.0, "water level") for s in chain.steps if s.phase is Phase.COOK} if seed % 2 else {}
+        log = [
+            *log,
+            entry(950, K.TIMER_DONE, {"timer": "e900"}, now),
+            entry(951, K.LOOKED, {"water": "right"}, now - 100),
+        ]
+    look = (
+        {("b", s.key): (300.0, "water level") for s in chain.steps if s.phase is Phase.COOK}
+        if seed % 2
+        else {}
+    )
     state = bench_state([chain], plan, log)
     spots = {s.key: random.choice(("", "hob", "table")) for s in chain.steps}
     steps = {s.key: s for s in chain.steps}
     # More is due at once than one batch alone gives: its actions moved about, under other batches' names.
-    due = [replace(a, batch=f"b{i}", due=now + random.uniform(-90, 90)) for i in range(3) for a in state.actions]
+    due = [
+        replace(a, batch=f"b{i}", due=now + random.uniform(-90, 90)) for i in range(3) for a in state.actions
+    ]
     order = in_turn(due, lambda a: steps[a.step], lambda a: spots[a.step], now, "hob")
     return {
-        "now": now, "look": [{"batch": b, "step": k, "every_s": v[0], "look_for": v[1]} for (b, k), v in look.items()],
+        "now": now,
+        "look": [{"batch": b, "step": k, "every_s": v[0], "look_for": v[1]} for (b, k), v in look.items()],
         "timers": [{"id": t.id, "rings": t.rings, "own": t.own} for t in timers(state.runs, log, look, now)],
-        "spots": spots, "due": [{"batch": a.batch, "step": a.step, "type": a.type.value, "due": a.due} for a in due],
+        "spots": spots,
+        "due": [{"batch": a.batch, "step": a.step, "type": a.type.value, "due": a.due} for a in due],
         "order": [{"batch": a.batch, "step": a.step, "due": a.due} for a in order],
-        "chains": [{"batch": chain.batch, "steps": [{"key": s.key, "attention": s.attention.value, "phase": s.phase.value,
-                    "duration_s": s.duration_s, "during_offset_s": s.during_offset_s, "longest_s": s.longest_s} for s in chain.steps]}],
+        "chains": [
+            {
+                "batch": chain.batch,
+                "steps": [
+                    {
+                        "key": s.key,
+                        "attention": s.attention.value,
+                        "phase": s.phase.value,
+                        "duration_s": s.duration_s,
+                        "during_offset_s": s.during_offset_s,
+                        "longest_s": s.longest_s,
+                    }
+                    for s in chain.steps
+                ],
+            }
+        ],
         "plan": [{"batch": p.batch, "step": p.step, "start": p.start, "end": p.end} for p in plan],
-        "entries": [{"id": e.id, "batch": e.batch, "kind": e.kind.value, "at": round(e.at, 3), "device": e.device, "counter": e.counter,
-                     "payload": dict(e.payload), "supersedes": e.supersedes} for e in log],
-        "runs": [{"batch": r.batch, "step": r.step, "start": r.start, "end": r.end, "state": r.state.value} for r in state.runs],
-        "actions": [{"batch": a.batch, "step": a.step, "type": a.type.value, "due": a.due} for a in state.actions],
-    }  # fmt: skip
+        "entries": [
+            {
+                "id": e.id,
+                "batch": e.batch,
+                "kind": e.kind.value,
+                "at": round(e.at, 3),
+                "device": e.device,
+                "counter": e.counter,
+                "payload": dict(e.payload),
+                "supersedes": e.supersedes,
+            }
+            for e in log
+        ],
+        "runs": [
+            {"batch": r.batch, "step": r.step, "start": r.start, "end": r.end, "state": r.state.value}
+            for r in state.runs
+        ],
+        "actions": [
+            {"batch": a.batch, "step": a.step, "type": a.type.value, "due": a.due} for a in state.actions
+        ],
+    }
 
 
 def test_the_vectors_of_the_offline_fold_are_those_of_the_core() -> None:

@@ -55,7 +55,10 @@ def breaches(problem: Problem, plan: Plan) -> list[str]:
 
 
 @settings(max_examples=25, deadline=None)
-@given(st.lists(st.sampled_from(sorted(set(techniques()) - {"slow_cooker"})), min_size=1, max_size=7), st.integers(1, 2))
+@given(
+    st.lists(st.sampled_from(sorted(set(techniques()) - {"slow_cooker"})), min_size=1, max_size=7),
+    st.integers(1, 2),
+)
 def test_no_plan_breaks_a_rule(names: list[str], people: int) -> None:
     problem = Problem(tuple(chain(f"b{i}", n) for i, n in enumerate(names)), 100_000, 100_300, people)
     plan = solve(problem, 1.0)
@@ -94,8 +97,14 @@ def test_two_set_points_never_share_one_oven_at_once() -> None:
 
 def test_watched_steps_at_two_spots_need_two_people() -> None:
     def watched(name: str) -> Chain:
-        return Chain(name, name.upper(), (Step(f"{name}1", "Fry", Attention.WATCHED, Phase.COOK, 600, appliance=name),
-                                          Step(f"{name}2", "Out", Attention.HANDS, Phase.OUT, 30)))  # fmt: skip
+        return Chain(
+            name,
+            name.upper(),
+            (
+                Step(f"{name}1", "Fry", Attention.WATCHED, Phase.COOK, 600, appliance=name),
+                Step(f"{name}2", "Out", Attention.HANDS, Phase.OUT, 30),
+            ),
+        )
 
     spots = (("a", "window"), ("b", "yard"))
     alone = solve(Problem((watched("a"), watched("b")), 5000, 5100, 1, spots))
@@ -137,14 +146,29 @@ def test_steps_that_cannot_be_are_named() -> None:
 # What the kitchen adds: capacity, circuits, rings, day-before work, walking, batches that have begun
 
 
-def way(name: str, place: str, *, cook_s: float = 600, set_c: float = 180, pieces: int = 6, limit: float | None = None, ahead: int = 0) -> Chain:
+def way(
+    name: str,
+    place: str,
+    *,
+    cook_s: float = 600,
+    set_c: float = 180,
+    pieces: int = 6,
+    limit: float | None = None,
+    ahead: int = 0,
+) -> Chain:
     steps = (
-        *((Step(f"{name}s", "Soak", Attention.FREE, Phase.PREPARE, 36000, days_before=ahead),) if ahead else ()),
+        *(
+            (Step(f"{name}s", "Soak", Attention.FREE, Phase.PREPARE, 36000, days_before=ahead),)
+            if ahead
+            else ()
+        ),
         Step(f"{name}h", "Heat up", Attention.FREE, Phase.COME_UP, 300, appliance=place, set_point_c=set_c),
-        Step(f"{name}l", "Load", Attention.HANDS, Phase.LOAD, 60), Step(f"{name}c", "Cook", Attention.FREE, Phase.COOK, cook_s, appliance=place, set_point_c=set_c),
-        Step(f"{name}o", "Out", Attention.HANDS, Phase.OUT, 45), Step(f"{name}r", "Rest", Attention.FREE, Phase.WAIT, 120),
+        Step(f"{name}l", "Load", Attention.HANDS, Phase.LOAD, 60),
+        Step(f"{name}c", "Cook", Attention.FREE, Phase.COOK, cook_s, appliance=place, set_point_c=set_c),
+        Step(f"{name}o", "Out", Attention.HANDS, Phase.OUT, 45),
+        Step(f"{name}r", "Rest", Attention.FREE, Phase.WAIT, 120),
         Step(f"{name}p", "Plate", Attention.HANDS, Phase.PLATE, 60),
-    )  # fmt: skip
+    )
     return Chain(name, name.upper(), steps, pieces, limit)
 
 
@@ -164,14 +188,23 @@ def test_one_set_point_shares_an_oven_up_to_its_capacity() -> None:
 
 
 def test_another_set_point_waits_for_the_change_over() -> None:
-    problem = Problem((way("a", "oven", set_c=200), way("b", "oven", set_c=150)), 50_000, 51_800, places=(Place("oven", "Oven", change_s_per_k=12.0),))
+    problem = Problem(
+        (way("a", "oven", set_c=200), way("b", "oven", set_c=150)),
+        50_000,
+        51_800,
+        places=(Place("oven", "Oven", change_s_per_k=12.0),),
+    )
     plan = solve(problem, 3)
     (a0, a1), (b0, b1) = heat_of(plan, "a"), heat_of(plan, "b")
     assert b0 - a1 >= 600 - 1 or a0 - b1 >= 600 - 1
 
 
 def test_a_circuit_is_never_asked_for_more_than_it_carries() -> None:
-    places = (Place("air", "Air fryer", circuit="B", input_w=1700), Place("deep", "Deep fryer", circuit="B", input_w=1800), Place("pot", "Pot", circuit="B", input_w=900))
+    places = (
+        Place("air", "Air fryer", circuit="B", input_w=1700),
+        Place("deep", "Deep fryer", circuit="B", input_w=1800),
+        Place("pot", "Pot", circuit="B", input_w=900),
+    )
     chains = (way("a", "air"), way("b", "deep"), way("c", "pot"))
     tight = Problem(chains, 50_000, 50_600, places=places, limits_w=(("B", 3400.0),))
     plan = solve(tight, 4)
@@ -205,16 +238,29 @@ def test_day_before_work_is_done_on_its_day_in_working_hours() -> None:
 
 def test_what_has_begun_is_not_moved_and_the_rest_is_moved_little() -> None:
     places = (Place("oven", "Oven", capacity=12), Place("air", "Air fryer", capacity=6))
-    problem = Problem((way("a", "oven", cook_s=1500), way("b", "air"), way("c", "air", set_c=200)), 50_000, 51_200, places=places)
+    problem = Problem(
+        (way("a", "oven", cook_s=1500), way("b", "air"), way("c", "air", set_c=200)),
+        50_000,
+        51_200,
+        places=places,
+    )
     first = solve(problem, 3)
     now = min(p.start for p in first.items) + 30
     begun = {p.batch for p in first.items if p.start < now}
-    late = tuple(PlannedStep(p.batch, p.step, p.start + 240, p.end + 240) for p in first.items if p.batch in begun)
+    late = tuple(
+        PlannedStep(p.batch, p.step, p.start + 240, p.end + 240) for p in first.items if p.batch in begun
+    )
     again = Problem(
-        tuple(c for c in problem.chains if c.batch not in begun), 50_000, 51_200, places=places, not_before=now,
-        fixed=tuple((c, tuple(p for p in late if p.batch == c.batch)) for c in problem.chains if c.batch in begun),
+        tuple(c for c in problem.chains if c.batch not in begun),
+        50_000,
+        51_200,
+        places=places,
+        not_before=now,
+        fixed=tuple(
+            (c, tuple(p for p in late if p.batch == c.batch)) for c in problem.chains if c.batch in begun
+        ),
         before=tuple(p for p in first.items if p.batch not in begun),
-    )  # fmt: skip
+    )
     second = solve(again, 3)
     assert {p.batch for p in second.items}.isdisjoint(begun)
     assert violations(again, second.items) == []
@@ -274,13 +320,21 @@ def test_only_what_leaves_the_rhythm_asks_for_a_new_plan() -> None:
 def test_what_a_new_plan_moved_is_one_line() -> None:
     before = [PlannedStep("a", "1", 0, 60), PlannedStep("b", "1", 600, 660)]
     after = [PlannedStep("a", "1", 20, 80), PlannedStep("b", "1", 300, 360)]
-    assert what_moved(before, after, {"a": "OV", "b": "AF"}, "DF was given up") == "Planned again (DF was given up): AF begins 5 min earlier."
+    assert (
+        what_moved(before, after, {"a": "OV", "b": "AF"}, "DF was given up")
+        == "Planned again (DF was given up): AF begins 5 min earlier."
+    )
     assert what_moved(before, before, {}, "x") == ""
 
 
 @pytest.mark.parametrize("paper", ["A4", "Letter"])
 def test_the_run_sheet_escapes_and_keeps_the_clock(paper: str) -> None:
-    html = run_sheet_html("Buns & more", "Plates meet at six", [Line("17:05", 3, "OV", "Bake <hot>", "Oven", "12 min", False)], paper)
+    html = run_sheet_html(
+        "Buns & more",
+        "Plates meet at six",
+        [Line("17:05", 3, "OV", "Bake <hot>", "Oven", "12 min", False)],
+        paper,
+    )
     assert "Buns &amp; more" in html
     assert "Bake &lt;hot&gt;" in html
     assert "17:05" in html
@@ -291,12 +345,20 @@ def test_the_run_sheet_escapes_and_keeps_the_clock(paper: str) -> None:
 def rung(n: int, minutes: float, pot: str = "one", rest: float | None = None) -> Chain:
     b = f"b{n}"
     return Chain(
-        b, f"R{n}",
-        (Step(f"{b}p", "Fill the pot", Attention.HANDS, Phase.PREPARE, 120), Step(f"{b}u", "Bring to the boil", Attention.FREE, Phase.COME_UP, 600, appliance="hob"),
-         Step(f"{b}l", "Put in", Attention.HANDS, Phase.LOAD, 60, appliance="hob"), Step(f"{b}c", "Cook", Attention.FREE, Phase.COOK, minutes * 60, appliance="hob"),
-         Step(f"{b}o", f"Pull at {minutes:g} min", Attention.HANDS, Phase.OUT, 45), Step(f"{b}w", "Rest", Attention.FREE, Phase.WAIT, 120, longest_s=rest),
-         Step(f"{b}s", "Plate", Attention.HANDS, Phase.PLATE, 60)), 2, pot=pot,
-    )  # fmt: skip
+        b,
+        f"R{n}",
+        (
+            Step(f"{b}p", "Fill the pot", Attention.HANDS, Phase.PREPARE, 120),
+            Step(f"{b}u", "Bring to the boil", Attention.FREE, Phase.COME_UP, 600, appliance="hob"),
+            Step(f"{b}l", "Put in", Attention.HANDS, Phase.LOAD, 60, appliance="hob"),
+            Step(f"{b}c", "Cook", Attention.FREE, Phase.COOK, minutes * 60, appliance="hob"),
+            Step(f"{b}o", f"Pull at {minutes:g} min", Attention.HANDS, Phase.OUT, 45),
+            Step(f"{b}w", "Rest", Attention.FREE, Phase.WAIT, 120, longest_s=rest),
+            Step(f"{b}s", "Plate", Attention.HANDS, Phase.PLATE, 60),
+        ),
+        2,
+        pot=pot,
+    )
 
 
 def pulls_of(plan: Plan) -> list[float]:
@@ -305,7 +367,9 @@ def pulls_of(plan: Plan) -> list[float]:
 
 def test_staged_pulls_from_one_pot_go_in_together_and_come_out_at_cumulative_times() -> None:
     hob = Place("hob", "Hob", rings=1)
-    problem = Problem(tuple(rung(i, m) for i, m in enumerate((8, 10, 12, 14))), 100_000, 100_900, places=(hob,))
+    problem = Problem(
+        tuple(rung(i, m) for i, m in enumerate((8, 10, 12, 14))), 100_000, 100_900, places=(hob,)
+    )
     plan = solve(problem, 3.0)
     went_in = {p.start for p in plan.items if p.step.endswith("c")}
     assert len(went_in) == 1
@@ -314,7 +378,15 @@ def test_staged_pulls_from_one_pot_go_in_together_and_come_out_at_cumulative_tim
     assert violations(problem, plan.items) == []
     assert plan.clashing == ()
     # The same without a common pot need a ring and hands each: they cannot go in at once.
-    apart = solve(Problem(tuple(rung(i, m, pot="") for i, m in enumerate((8, 10, 12, 14))), 100_000, 100_900, places=(Place("hob", "Hob", rings=4),)), 3.0)
+    apart = solve(
+        Problem(
+            tuple(rung(i, m, pot="") for i, m in enumerate((8, 10, 12, 14))),
+            100_000,
+            100_900,
+            places=(Place("hob", "Hob", rings=4),),
+        ),
+        3.0,
+    )
     assert len({p.start for p in apart.items if p.step.endswith("l")}) == 4
 
 
@@ -340,9 +412,16 @@ def test_a_rest_that_may_be_drawn_out_is_no_hold_within_its_range() -> None:
 
 def test_a_rise_ends_where_the_oven_begins_within_its_range() -> None:
     rise = Step("r", "Let rise", Attention.FREE, Phase.PREPARE, 2400, longest_s=4500)
-    bake = (Step("k", "Knead", Attention.HANDS, Phase.PREPARE, 300), rise, Step("l", "Load", Attention.HANDS, Phase.LOAD, 60), Step("b", "Bake", Attention.FREE, Phase.COOK, 900, appliance="oven"),
-            Step("o", "Take out", Attention.HANDS, Phase.OUT, 60))  # fmt: skip
-    chains = tuple(Chain(f"x{i}", f"X{i}", tuple(replace(s, key=f"{i}{s.key}") for s in bake), 6) for i in range(2))
+    bake = (
+        Step("k", "Knead", Attention.HANDS, Phase.PREPARE, 300),
+        rise,
+        Step("l", "Load", Attention.HANDS, Phase.LOAD, 60),
+        Step("b", "Bake", Attention.FREE, Phase.COOK, 900, appliance="oven"),
+        Step("o", "Take out", Attention.HANDS, Phase.OUT, 60),
+    )
+    chains = tuple(
+        Chain(f"x{i}", f"X{i}", tuple(replace(s, key=f"{i}{s.key}") for s in bake), 6) for i in range(2)
+    )
     problem = Problem(chains, 100_000, 101_200, places=(Place("oven", "Oven", capacity=6),))
     plan = solve(problem, 3.0)
     assert violations(problem, plan.items) == []
@@ -360,7 +439,11 @@ def test_hold_limits_and_walking_are_kept_or_named() -> None:
     assert "plates meet in the window" in near.clashing
     steps = rung(0, 10).steps
     one = Chain("a", "A", steps)
-    other = Chain("c", "C", tuple(replace(s, key=f"c{s.key}", appliance="other" if s.appliance else None) for s in steps))
+    other = Chain(
+        "c",
+        "C",
+        tuple(replace(s, key=f"c{s.key}", appliance="other" if s.appliance else None) for s in steps),
+    )
     far = solve(Problem((one, other), 100_000, 100_400, walk_s=30.0), 2.0)
     hands = sorted((p.start, p.end) for p in far.items if p.step[-1] in "plos")
     assert all(b[0] >= a[1] + 30 - 1 for a, b in itertools.pairwise(hands))

@@ -15,7 +15,16 @@ from yeasty.core.cook.foresee import Foretold, foreseen
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import too_tight, violations
 from yeasty.core.cook.plan_narrow import competing, hardest
-from yeasty.core.cook.problem import Chain, Place, Plan, PlannedStep, Problem, overloads, pace_of, problem_from_record
+from yeasty.core.cook.problem import (
+    Chain,
+    Place,
+    Plan,
+    PlannedStep,
+    Problem,
+    overloads,
+    pace_of,
+    problem_from_record,
+)
 from yeasty.core.cook.rounds import in_rounds, round_of, rounds_in
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps, contiguous
 
@@ -27,7 +36,9 @@ def test_the_kept_instances_are_those_of_the_generator() -> None:
     assert len(kept) >= 24
     for stem in kept[::5]:
         methods, people, seed = (int(part[1:]) for part in stem.split("-"))
-        assert read(FOLDER / f"{stem}.json") == problem(methods, people, seed, 15 if methods <= 8 else 15 + 2 * methods)
+        assert read(FOLDER / f"{stem}.json") == problem(
+            methods, people, seed, 15 if methods <= 8 else 15 + 2 * methods
+        )
 
 
 def test_appliances_that_a_circuit_does_not_carry_together_compete() -> None:
@@ -41,7 +52,9 @@ def test_appliances_that_a_circuit_does_not_carry_together_compete() -> None:
 
 def test_those_of_one_vessel_compete_together() -> None:
     whole = problem(10, 1, 1)
-    potted = replace(whole, chains=tuple(replace(c, pot="kettle") if c.batch in ("m5", "m0") else c for c in whole.chains))
+    potted = replace(
+        whole, chains=tuple(replace(c, pot="kettle") if c.batch in ("m5", "m0") else c for c in whole.chains)
+    )
     for group in competing(potted):
         batches = {c.batch for c in group}
         assert ("m0" in batches) == ("m5" in batches)
@@ -74,12 +87,27 @@ def test_a_scarce_circuit_is_planned_with_its_proof() -> None:
     assert longest.value == longest.bound == plan.longest_hold_s
 
 
-def roast(tag: str, guess: float, longest: float | None, oven: str = "oven", set_point: float = 200.0) -> Chain:
+def roast(
+    tag: str, guess: float, longest: float | None, oven: str = "oven", set_point: float = 200.0
+) -> Chain:
     """Cooking that ends by its core, straight out, rested and plated."""
     rows = (
-        Step("c", "Roast", Attention.FREE, Phase.COOK, guess, EndRule.CORE, end_core_c=74, appliance=oven, set_point_c=set_point, longest_s=longest),
-        Step("o", "Take out", Attention.HANDS, Phase.OUT, 30), Step("w", "Rest", Attention.FREE, Phase.WAIT, 120), Step("p", "Plate", Attention.HANDS, Phase.PLATE, 30),
-    )  # fmt: skip
+        Step(
+            "c",
+            "Roast",
+            Attention.FREE,
+            Phase.COOK,
+            guess,
+            EndRule.CORE,
+            end_core_c=74,
+            appliance=oven,
+            set_point_c=set_point,
+            longest_s=longest,
+        ),
+        Step("o", "Take out", Attention.HANDS, Phase.OUT, 30),
+        Step("w", "Rest", Attention.FREE, Phase.WAIT, 120),
+        Step("p", "Plate", Attention.HANDS, Phase.PLATE, 30),
+    )
     return Chain(tag.lower(), tag, tuple(replace(s, key=f"{tag}{s.key}") for s in rows), 6)
 
 
@@ -90,7 +118,10 @@ def test_what_may_cook_longer_still_meets_the_others() -> None:
     assert plan.notes == ()
     assert holds["b"] >= 360, "food that may take six minutes longer is planned to be done six minutes before"
     assert too_tight(exact, plan.items) == []
-    careless = tuple(replace(p, start=p.start + 360, end=p.end + 360) if p.batch == "b" and p.step != "Bp" else p for p in plan.items)
+    careless = tuple(
+        replace(p, start=p.start + 360, end=p.end + 360) if p.batch == "b" and p.step != "Bp" else p
+        for p in plan.items
+    )
     assert too_tight(exact, careless) != []
 
 
@@ -101,7 +132,16 @@ def test_the_oven_is_not_given_away_before_the_latest_end() -> None:
     assert violations(shared, plan.items) == []
     at = {p.step: p for p in plan.items}
     assert at["Bc"].start >= at["Ac"].start + 1200 or at["Ac"].start >= at["Bc"].end
-    early = tuple(replace(p, start=at["Ac"].start + 700 + p.start - at["Bc"].start, end=at["Ac"].start + 700 + p.end - at["Bc"].start) if p.batch == "b" else p for p in plan.items)
+    early = tuple(
+        replace(
+            p,
+            start=at["Ac"].start + 700 + p.start - at["Bc"].start,
+            end=at["Ac"].start + 700 + p.end - at["Bc"].start,
+        )
+        if p.batch == "b"
+        else p
+        for p in plan.items
+    )
     assert any("two set points" in v for v in violations(shared, early))
 
 
@@ -115,8 +155,13 @@ def test_no_time_to_run_over_is_named_as_what_clashes() -> None:
 def test_cooking_lasts_between_two_times_only_where_the_food_ends_it() -> None:
     ended = roast("A", 600, 900).steps
     assert check_steps(ended) == []
-    assert [w.message for w in check_steps((replace(ended[0], end_rule=EndRule.CLOCK, end_core_c=None), *ended[1:]))] == ["ends by the clock and has two times"]
-    assert [w.message for w in check_steps((replace(ended[0], longest_s=300), *ended[1:]))] == ["lasts longer at least than at most"]
+    assert [
+        w.message
+        for w in check_steps((replace(ended[0], end_rule=EndRule.CLOCK, end_core_c=None), *ended[1:]))
+    ] == ["ends by the clock and has two times"]
+    assert [w.message for w in check_steps((replace(ended[0], longest_s=300), *ended[1:]))] == [
+        "lasts longer at least than at most"
+    ]
     assert contiguous(ended[0], ended[1]), "food that is done is taken out at once, however long it took"
 
 
@@ -138,7 +183,13 @@ def test_what_a_probe_foretells_is_said_once_it_leaves_the_rhythm() -> None:
     def say(t: Foretold, entries: tuple[Entry, ...] = (), run: StepRun = RUN) -> dict[str, object] | None:
         return foreseen("a", steps, [run], t, entries, NOW)
 
-    assert say(told(NOW + 900)) == {"step": "Ac", "ends_at": NOW + 900, "low": NOW + 870, "high": NOW + 930, "target_c": 74.0}
+    assert say(told(NOW + 900)) == {
+        "step": "Ac",
+        "ends_at": NOW + 900,
+        "low": NOW + 870,
+        "high": NOW + 930,
+        "target_c": 74.0,
+    }
     assert say(told(NOW + 660)) is None, "within a cook's rhythm"
     assert say(told(NOW + 900, spread=400)) is None, "what is expected lies within its range"
     assert say(told(NOW + 900, basis="size")) is None
@@ -160,14 +211,20 @@ def test_what_a_probe_foretells_is_said_once_it_leaves_the_rhythm() -> None:
 
 def test_a_foretelling_that_the_cook_took_back_is_not_made_again() -> None:
     steps = roast("A", 900, None).steps
-    said = an_entry(1, EntryKind.FORESEEN, {"step": "Ac", "ends_at": NOW + 900, "low": NOW + 870, "high": NOW + 930, "target_c": 74.0})
+    said = an_entry(
+        1,
+        EntryKind.FORESEEN,
+        {"step": "Ac", "ends_at": NOW + 900, "low": NOW + 870, "high": NOW + 930, "target_c": 74.0},
+    )
     again = told(NOW + 1500)
     assert foreseen("a", steps, [replace(RUN, end=NOW + 900)], again, [said], NOW) is not None
     assert foreseen("a", steps, [RUN], again, [said, an_entry(2, EntryKind.UNDONE, {}, "e1")], NOW) is None
 
 
 @given(st.floats(-2000, 5000), st.floats(1, 800), st.floats(-2000, 5000))
-def test_a_foretelling_never_lies_in_the_past_nor_outside_its_range(ready: float, spread: float, expected: float) -> None:
+def test_a_foretelling_never_lies_in_the_past_nor_outside_its_range(
+    ready: float, spread: float, expected: float
+) -> None:
     steps = roast("A", 900, None).steps
     said = foreseen("a", steps, [replace(RUN, end=NOW + expected)], told(NOW + ready, spread), (), NOW)
     if said is not None:
@@ -178,11 +235,18 @@ def test_a_foretelling_never_lies_in_the_past_nor_outside_its_range(ready: float
 
 def test_planned_steps_of_a_batch_that_runs_over_keep_others_off() -> None:
     begun = roast("A", 600, 1800)
-    items = tuple(PlannedStep("a", s.key, NOW - 300 + o, NOW - 300 + o + s.duration_s) for s, o in zip(begun.steps, (0, 600, 630, 750), strict=True))
+    items = tuple(
+        PlannedStep("a", s.key, NOW - 300 + o, NOW - 300 + o + s.duration_s)
+        for s, o in zip(begun.steps, (0, 600, 630, 750), strict=True)
+    )
     asked = Problem(
-        (roast("B", 300, None, set_point=240),), SERVE + 1800, SERVE + 3600, not_before=NOW, fixed=((begun, items),),
+        (roast("B", 300, None, set_point=240),),
+        SERVE + 1800,
+        SERVE + 3600,
+        not_before=NOW,
+        fixed=((begun, items),),
         places=(Place("oven", "Oven", capacity=12),),
-    )  # fmt: skip
+    )
     plan = solve(asked, 2.0)
     assert min(p.start for p in plan.items) >= NOW - 300 + 1800
 
@@ -190,7 +254,11 @@ def test_planned_steps_of_a_batch_that_runs_over_keep_others_off() -> None:
 def ages(plan: Plan, chains: tuple[Chain, ...]) -> dict[str, float]:
     """From out of the heat to the plate [s]."""
     at = {(p.batch, p.step): p for p in plan.items}
-    return {c.batch: dict(plan.served)[c.batch] - next(at[c.batch, s.key].end for s in c.steps if s.phase is Phase.COOK) for c in chains}
+    return {
+        c.batch: dict(plan.served)[c.batch]
+        - next(at[c.batch, s.key].end for s in c.steps if s.phase is Phase.COOK)
+        for c in chains
+    }
 
 
 @pytest.mark.parametrize("people", [1, 2])
@@ -198,7 +266,9 @@ def test_each_is_tasted_at_the_same_age_where_that_is_asked_for(people: int) -> 
     rests = (120.0, 300.0, 600.0)
     chains = tuple(
         replace(c, steps=tuple(replace(s, duration_s=rest) if s.phase is Phase.WAIT else s for s in c.steps))
-        for c, rest in zip((roast(tag, 900, None, oven=f"oven of {tag}") for tag in "ABC"), rests, strict=True)
+        for c, rest in zip(
+            (roast(tag, 900, None, oven=f"oven of {tag}") for tag in "ABC"), rests, strict=True
+        )
     )
     together = solve(Problem(chains, SERVE, SERVE + 1800, people), 5.0)
     apart = solve(Problem(chains, SERVE, SERVE + 1800, people, same_age=True), 5.0)
@@ -208,7 +278,11 @@ def test_each_is_tasted_at_the_same_age_where_that_is_asked_for(people: int) -> 
     assert violations(Problem(chains, SERVE, SERVE + 1800, people), apart.items) == []
     plates = sorted(dict(apart.served).values())
     assert all(b - a >= 180 for a, b in itertools.pairwise(plates)), "nobody tastes two at once"
-    assert [r.name for r in apart.ranks][:3] == ["plates within the window", "difference between ages", "longest hold"]
+    assert [r.name for r in apart.ranks][:3] == [
+        "plates within the window",
+        "difference between ages",
+        "longest hold",
+    ]
     assert all(r.proven for r in apart.ranks[:3])
 
 
@@ -222,34 +296,68 @@ def test_a_window_too_narrow_for_three_minutes_each_is_shared_out() -> None:
 
 
 def test_a_problem_survives_its_record() -> None:
-    asked = Problem((roast("A", 900, 1200),), SERVE, SERVE + 60, 2, places=(Place("oven", "Oven", capacity=4),), limits_w=(("A", 3000.0),), walk_s=8.0, same_age=True)
+    asked = Problem(
+        (roast("A", 900, 1200),),
+        SERVE,
+        SERVE + 60,
+        2,
+        places=(Place("oven", "Oven", capacity=4),),
+        limits_w=(("A", 3000.0),),
+        walk_s=8.0,
+        same_age=True,
+    )
     assert problem_from_record(asdict(asked)) == asked
 
 
 def on_the_hob(n: int) -> Chain:
     rows = (
-        Step("s", "Bring to the boil", Attention.FREE, Phase.COME_UP, 300, appliance="hob"), Step("l", "Put in", Attention.HANDS, Phase.LOAD, 30),
-        Step("b", "Simmer", Attention.FREE, Phase.COOK, 900, appliance="hob"), Step("o", "Lift out", Attention.HANDS, Phase.OUT, 30),
+        Step("s", "Bring to the boil", Attention.FREE, Phase.COME_UP, 300, appliance="hob"),
+        Step("l", "Put in", Attention.HANDS, Phase.LOAD, 30),
+        Step("b", "Simmer", Attention.FREE, Phase.COOK, 900, appliance="hob"),
+        Step("o", "Lift out", Attention.HANDS, Phase.OUT, 30),
         Step("p", "Plate", Attention.HANDS, Phase.PLATE, 30),
-    )  # fmt: skip
+    )
     return Chain(f"h{n}", f"H{n}", tuple(replace(s, key=f"{n}{s.key}") for s in rows), 6)
 
 
 @pytest.mark.parametrize(("limit_w", "at_once"), [(7200.0, 4), (6600.0, 3), (3700.0, 2)])
 def test_of_a_hob_as_many_rings_are_on_as_its_circuit_carries(limit_w: float, at_once: int) -> None:
     hob = Place("hob", "Hob", rings=4, circuit="D", input_w=7200)
-    asked = Problem(tuple(on_the_hob(n) for n in range(4)), SERVE, SERVE + 600, 4, places=(hob,), limits_w=(("D", limit_w),))
+    asked = Problem(
+        tuple(on_the_hob(n) for n in range(4)),
+        SERVE,
+        SERVE + 600,
+        4,
+        places=(hob,),
+        limits_w=(("D", limit_w),),
+    )
     plan = solve(asked, 5.0)
     assert violations(asked, plan.items) == []
-    spans = [(min(p.start for p in plan.items if p.batch == c.batch), max(p.end for p in plan.items if p.batch == c.batch and p.step.endswith("b"))) for c in asked.chains]
+    spans = [
+        (
+            min(p.start for p in plan.items if p.batch == c.batch),
+            max(p.end for p in plan.items if p.batch == c.batch and p.step.endswith("b")),
+        )
+        for c in asked.chains
+    ]
     assert max(sum(a <= t < b for a, b in spans) for t, _ in spans) <= at_once
     careless = solve(replace(asked, limits_w=()), 5.0)
     assert bool(violations(asked, careless.items)) == (at_once < 4)
 
 
 def test_a_hob_and_an_oven_on_one_circuit_give_way_to_each_other() -> None:
-    places = (Place("hob", "Hob", rings=4, circuit="D", input_w=7200), Place("oven", "Oven", circuit="D", input_w=3000))
-    asked = Problem((on_the_hob(0), on_the_hob(1), tray("A", 6)), SERVE, SERVE + 7200, 2, places=places, limits_w=(("D", 5000.0),))
+    places = (
+        Place("hob", "Hob", rings=4, circuit="D", input_w=7200),
+        Place("oven", "Oven", circuit="D", input_w=3000),
+    )
+    asked = Problem(
+        (on_the_hob(0), on_the_hob(1), tray("A", 6)),
+        SERVE,
+        SERVE + 7200,
+        2,
+        places=places,
+        limits_w=(("D", 5000.0),),
+    )
     plan = solve(asked, 5.0)
     assert plan.notes == ()
     assert violations(asked, plan.items) == []
@@ -257,11 +365,14 @@ def test_a_hob_and_an_oven_on_one_circuit_give_way_to_each_other() -> None:
 
 def tray(tag: str, pieces: int) -> Chain:
     rows = (
-        Step("h", "Preheat", Attention.FREE, Phase.COME_UP, 600, appliance="oven", set_point_c=200), Step("l", "Load", Attention.HANDS, Phase.LOAD, 60),
+        Step("h", "Preheat", Attention.FREE, Phase.COME_UP, 600, appliance="oven", set_point_c=200),
+        Step("l", "Load", Attention.HANDS, Phase.LOAD, 60),
         Step("b", "Bake", Attention.FREE, Phase.COOK, 900, appliance="oven", set_point_c=200),
-        Step("t", "Turn", Attention.HANDS, Phase.TURN, 30, during_offset_s=450), Step("o", "Take out", Attention.HANDS, Phase.OUT, 60),
-        Step("w", "Rest", Attention.FREE, Phase.WAIT, 120), Step("p", "Plate", Attention.HANDS, Phase.PLATE, 60),
-    )  # fmt: skip
+        Step("t", "Turn", Attention.HANDS, Phase.TURN, 30, during_offset_s=450),
+        Step("o", "Take out", Attention.HANDS, Phase.OUT, 60),
+        Step("w", "Rest", Attention.FREE, Phase.WAIT, 120),
+        Step("p", "Plate", Attention.HANDS, Phase.PLATE, 60),
+    )
     return Chain(tag.lower(), tag, tuple(replace(s, key=f"{tag}{s.key}") for s in rows), pieces)
 
 
@@ -274,7 +385,9 @@ def test_a_batch_that_the_oven_does_not_hold_goes_through_it_in_rounds() -> None
     assert (rounds_in(steps), rounds_in(once.steps)) == (3, 1)
     assert in_rounds(once.steps, 1) == once.steps
     assert check_steps(steps) == []
-    asked = Problem((replace(once, steps=steps),), SERVE, SERVE + 60, places=(Place("oven", "Oven", capacity=6),))
+    asked = Problem(
+        (replace(once, steps=steps),), SERVE, SERVE + 60, places=(Place("oven", "Oven", capacity=6),)
+    )
     plan = solve(asked, 3.0)
     assert violations(asked, plan.items) == []
     at = {p.step: p for p in plan.items}
@@ -317,8 +430,17 @@ def test_more_plates_than_hands_can_serve_in_time_make_the_window_longer_and_not
 
 
 def test_fewer_are_not_held_to_a_slower_pace_than_all() -> None:
-    chains = tuple(roast(f"{letter}", 900, None, oven=f"oven {n % 3}") for n, letter in enumerate("ABCDEFGHI"))
-    tight = Problem(chains, SERVE, SERVE + 240, 4, places=tuple(Place(f"oven {n}", f"Oven {n}", capacity=6) for n in range(3)), same_age=True)
+    chains = tuple(
+        roast(f"{letter}", 900, None, oven=f"oven {n % 3}") for n, letter in enumerate("ABCDEFGHI")
+    )
+    tight = Problem(
+        chains,
+        SERVE,
+        SERVE + 240,
+        4,
+        places=tuple(Place(f"oven {n}", f"Oven {n}", capacity=6) for n in range(3)),
+        same_age=True,
+    )
     assert pace_of(tight) == 30
     narrow = hardest(tight, 5.0, 0)
     assert narrow is not None

@@ -8,25 +8,49 @@ from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.probe_log import read_probe_log, thin
 from yeasty.core.errors import RuleError
 from yeasty.core.publish.archive import BadArchive, Contents, csv_table, pack, schema, unpack
-from yeasty.core.publish.document import MethodPage, as_record, check_page, ingredients, markdown, recipe_json_ld, step_texts
+from yeasty.core.publish.document import (
+    MethodPage,
+    as_record,
+    check_page,
+    ingredients,
+    markdown,
+    recipe_json_ld,
+    step_texts,
+)
 from yeasty.core.publish.html import Edition, page_html
 
 
 def page(title: str = "Buns") -> MethodPage:
     fryer = techniques()["deep_fryer"]
     return MethodPage(
-        title, "buns", "Deep fryer", "DF", 2, "Recommend Deep fryer: leaning", 6, "6 pieces", 1800,
-        ingredients({"flour": 0.5, "salt": 0.01}, {"flour": ["gluten"]}, 1), ("gluten",), ("Deep fryer",),
-        step_texts(fryer.steps, fryer.hazards), ("golden",), (("ahead by 1", "6 tasters"),), (("Oven", "time is short"),),
-        "leaning", ("2 methods",), ("rest differs",),
-    )  # fmt: skip
+        title,
+        "buns",
+        "Deep fryer",
+        "DF",
+        2,
+        "Recommend Deep fryer: leaning",
+        6,
+        "6 pieces",
+        1800,
+        ingredients({"flour": 0.5, "salt": 0.01}, {"flour": ["gluten"]}, 1),
+        ("gluten",),
+        ("Deep fryer",),
+        step_texts(fryer.steps, fryer.hazards),
+        ("golden",),
+        (("ahead by 1", "6 tasters"),),
+        (("Oven", "time is short"),),
+        "leaning",
+        ("2 methods",),
+        ("rest differs",),
+    )
 
 
 def test_every_step_near_hot_oil_carries_its_caution_and_source() -> None:
     steps = {s.what: s for s in page().steps}
     for what in ("Heat the oil", "Fry", "Lift out"):
         assert any(
-            "Hot oil" in c.text and "fire-service" in c.source and "recalled" in c.source for c in steps[what].cautions
+            "Hot oil" in c.text and "fire-service" in c.source and "recalled" in c.source
+            for c in steps[what].cautions
         )
     assert "Wash up, let the oil cool first" not in steps
     assert steps["Fry"].temperature == "170 °C (340 °F)"
@@ -35,12 +59,17 @@ def test_every_step_near_hot_oil_carries_its_caution_and_source() -> None:
 def test_a_page_without_amounts_is_not_published() -> None:
     from dataclasses import replace
 
-    assert [p.field for p in check_page(replace(page(), ingredients=(), title=" "))] == ["title", "ingredients"]
+    assert [p.field for p in check_page(replace(page(), ingredients=(), title=" "))] == [
+        "title",
+        "ingredients",
+    ]
 
 
 def test_the_page_escapes_what_people_write() -> None:
     hostile = '</script><img src=x onerror="alert(1)">'
-    html = page_html(Edition(as_record(page(hostile)), "x", 1, "1 May", "2026-05-01", "", 1), base="", style="s.css")
+    html = page_html(
+        Edition(as_record(page(hostile)), "x", 1, "1 May", "2026-05-01", "", 1), base="", style="s.css"
+    )
     assert "<img src=x" not in html
     assert html.count("</script>") == 1
     assert "\\*bold\\*" in markdown(as_record(page("*bold*")), published="1 May", version=1)
@@ -91,7 +120,13 @@ def rezipped(change: dict[str, bytes | None], compress: int = zipfile.ZIP_STORED
         (rezipped({"trial.json": b"{"}), "can't be read|cannot be read"),
         (rezipped({"manifest.json": b'{"format": "other", "version": 1, "files": {}}'}), "format"),
         (
-            rezipped({"manifest.json": json.dumps({"format": "yeasty-trial-archive", "version": 99, "files": {}}).encode()}),
+            rezipped(
+                {
+                    "manifest.json": json.dumps(
+                        {"format": "yeasty-trial-archive", "version": 99, "files": {}}
+                    ).encode()
+                }
+            ),
             "version 99",
         ),
         (rezipped({}, zipfile.ZIP_DEFLATED), "compressed"),
@@ -129,10 +164,19 @@ def test_clock_times_pass_midnight_once() -> None:
 
 @pytest.mark.parametrize(
     ("text", "word"),
-    [("a,b\n1,2\n3,4\n", "time"), ("time\n1\n2\n", "no column of temperatures"), ("time,core\n0,20\n0,21\n", "row 3"),
-     ("time,core\n0,20\n60,hot\n", "row 3, core"), ("time,core\nnoon,20\n60,21\n", "row 2, time"), ("time,core\n0,20\n1,9000\n", "row 3"),
-     ("time,core\n0,20\n", "fewer than two"), ("time,core\n0,20\n17:00,21\n", "another way"), ("time,a\n0,\n1,\n", "no readings"), ("\x00\x00\n1\n2", "not text")],
-)  # fmt: skip
+    [
+        ("a,b\n1,2\n3,4\n", "time"),
+        ("time\n1\n2\n", "no column of temperatures"),
+        ("time,core\n0,20\n0,21\n", "row 3"),
+        ("time,core\n0,20\n60,hot\n", "row 3, core"),
+        ("time,core\nnoon,20\n60,21\n", "row 2, time"),
+        ("time,core\n0,20\n1,9000\n", "row 3"),
+        ("time,core\n0,20\n", "fewer than two"),
+        ("time,core\n0,20\n17:00,21\n", "another way"),
+        ("time,a\n0,\n1,\n", "no readings"),
+        ("\x00\x00\n1\n2", "not text"),
+    ],
+)
 def test_a_bad_probe_log_names_row_and_column(text: str, word: str) -> None:
     with pytest.raises(RuleError, match=word):
         read_probe_log(text)

@@ -23,16 +23,35 @@ from yeasty.core.quantities import (
 
 @pytest.mark.parametrize(
     ("text", "kg"),
-    [("454 g", 0.454), ("1 lb", 0.45359237), ("1 lb 4 oz", 0.5669904625), ("1½ kg", 1.5), ("1 1/2 kg", 1.5), ("1 ½ kg", 1.5),
-     ("0,5 kg", 0.5), ("450", 0.45), (" 2 Kilos ", 2.0), ("⅓ kg", 1 / 3), ("1lb4oz", 0.5669904625)],
-)  # fmt: skip
+    [
+        ("454 g", 0.454),
+        ("1 lb", 0.45359237),
+        ("1 lb 4 oz", 0.5669904625),
+        ("1½ kg", 1.5),
+        ("1 1/2 kg", 1.5),
+        ("1 ½ kg", 1.5),
+        ("0,5 kg", 0.5),
+        ("450", 0.45),
+        (" 2 Kilos ", 2.0),
+        ("⅓ kg", 1 / 3),
+        ("1lb4oz", 0.5669904625),
+    ],
+)
 def test_masses_as_cooks_write_them(text: str, kg: float) -> None:
     assert isclose(parse_mass(text), kg, rel_tol=1e-6)
 
 
 @pytest.mark.parametrize(
     ("text", "seconds"),
-    [("2:30", 150), ("1:02:30", 3750), ("12", 720), ("1 h 10 min", 4200), ("90 s", 90), ("½ h", 1800), ("1.5 min", 90)],
+    [
+        ("2:30", 150),
+        ("1:02:30", 3750),
+        ("12", 720),
+        ("1 h 10 min", 4200),
+        ("90 s", 90),
+        ("½ h", 1800),
+        ("1.5 min", 90),
+    ],
 )
 def test_durations_as_cooks_write_them(text: str, seconds: float) -> None:
     assert isclose(parse_duration(text), seconds)

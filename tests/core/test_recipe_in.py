@@ -7,14 +7,31 @@ from yeasty.core.errors import RuleError
 from yeasty.core.publish.recipe_in import read_amount, read_recipe, read_step
 
 RECIPE = {
-    "@context": "https://schema.org", "@type": ["Recipe"], "name": "Rice pudding &amp; cream", "recipeYield": ["4", "4 bowls"], "cookTime": "PT40M",
-    "recipeIngredient": ["1 l whole milk", "60 g pudding rice", "2 tbsp sugar", "1 vanilla pod", "a pinch of salt"],
-    "recipeInstructions": [
-        {"@type": "HowToSection", "name": "Cook", "itemListElement": [
-            {"@type": "HowToStep", "text": "Bring the milk to the boil."}, {"@type": "HowToStep", "text": "<p>Simmer on low heat until creamy.</p>"}]},
-        "Let it rest for 10 minutes.", "Serve.",
+    "@context": "https://schema.org",
+    "@type": ["Recipe"],
+    "name": "Rice pudding &amp; cream",
+    "recipeYield": ["4", "4 bowls"],
+    "cookTime": "PT40M",
+    "recipeIngredient": [
+        "1 l whole milk",
+        "60 g pudding rice",
+        "2 tbsp sugar",
+        "1 vanilla pod",
+        "a pinch of salt",
     ],
-}  # fmt: skip
+    "recipeInstructions": [
+        {
+            "@type": "HowToSection",
+            "name": "Cook",
+            "itemListElement": [
+                {"@type": "HowToStep", "text": "Bring the milk to the boil."},
+                {"@type": "HowToStep", "text": "<p>Simmer on low heat until creamy.</p>"},
+            ],
+        },
+        "Let it rest for 10 minutes.",
+        "Serve.",
+    ],
+}
 
 
 @pytest.mark.parametrize(
@@ -53,9 +70,17 @@ def test_markdown_is_read_by_its_headings_and_the_rest_is_told() -> None:
 
 @pytest.mark.parametrize(
     ("line", "kg", "name"),
-    [("250g flour", 0.25, "flour"), ("1 ½ kg turnips", 1.5, "turnips"), ("1/2 cup water", 0.1183, "water"), ("2 lb of leeks", 0.9072, "leeks"),
-     ("100-200 g butter", 0.15, "butter"), ("3 onions", None, "onions"), ("1 cup flour", None, "flour"), ("salt to taste", None, "salt to taste")],
-)  # fmt: skip
+    [
+        ("250g flour", 0.25, "flour"),
+        ("1 ½ kg turnips", 1.5, "turnips"),
+        ("1/2 cup water", 0.1183, "water"),
+        ("2 lb of leeks", 0.9072, "leeks"),
+        ("100-200 g butter", 0.15, "butter"),
+        ("3 onions", None, "onions"),
+        ("1 cup flour", None, "flour"),
+        ("salt to taste", None, "salt to taste"),
+    ],
+)
 def test_amounts_are_parsed_and_what_has_no_weight_says_so(line: str, kg: float | None, name: str) -> None:
     a = read_amount(line)
     assert a.name == name
@@ -66,16 +91,34 @@ def test_amounts_are_parsed_and_what_has_no_weight_says_so(line: str, kg: float 
 
 @pytest.mark.parametrize(
     ("line", "phase", "attention", "seconds", "days"),
-    [("Soak the chickpeas overnight.", Phase.PREPARE, Attention.FREE, 43200, 1), ("Deep-fry for 3 minutes at 170C", Phase.COOK, Attention.WATCHED, 180, 0),
-     ("Turn after half the time", Phase.TURN, Attention.HANDS, 120, 0), ("Let cool for 1 h", Phase.WAIT, Attention.FREE, 3600, 0),
-     ("Chop the leek", Phase.PREPARE, Attention.HANDS, 120, 0), ("Microwave 90 seconds", Phase.COOK, Attention.FREE, 90, 0)],
-)  # fmt: skip
-def test_steps_are_known_by_their_verb(line: str, phase: Phase, attention: Attention, seconds: float, days: int) -> None:
+    [
+        ("Soak the chickpeas overnight.", Phase.PREPARE, Attention.FREE, 43200, 1),
+        ("Deep-fry for 3 minutes at 170C", Phase.COOK, Attention.WATCHED, 180, 0),
+        ("Turn after half the time", Phase.TURN, Attention.HANDS, 120, 0),
+        ("Let cool for 1 h", Phase.WAIT, Attention.FREE, 3600, 0),
+        ("Chop the leek", Phase.PREPARE, Attention.HANDS, 120, 0),
+        ("Microwave 90 seconds", Phase.COOK, Attention.FREE, 90, 0),
+    ],
+)
+def test_steps_are_known_by_their_verb(
+    line: str, phase: Phase, attention: Attention, seconds: float, days: int
+) -> None:
     s = read_step(line)
     assert (s.phase, s.attention, s.duration_s, s.days_before) == (phase, attention, seconds, days)
 
 
-@pytest.mark.parametrize("text", ["", "   ", '{"@type": "Recipe", ', "<html><body>no data</body></html>", '{"@type": "WebPage"}', "just words", "x" * 2_000_001])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "   ",
+        '{"@type": "Recipe", ',
+        "<html><body>no data</body></html>",
+        '{"@type": "WebPage"}',
+        "just words",
+        "x" * 2_000_001,
+    ],
+)
 def test_what_is_no_recipe_is_refused_with_what_to_do(text: str) -> None:
     with pytest.raises(RuleError) as wrong:
         read_recipe(text)
@@ -85,5 +128,8 @@ def test_what_is_no_recipe_is_refused_with_what_to_do(text: str) -> None:
 def test_what_was_read_can_be_planned() -> None:
     from yeasty.core.cook.steps import Step
 
-    steps = [Step(str(n), s.text, s.attention, s.phase, s.duration_s) for n, s in enumerate(read_recipe(json.dumps(RECIPE)).steps)]
+    steps = [
+        Step(str(n), s.text, s.attention, s.phase, s.duration_s)
+        for n, s in enumerate(read_recipe(json.dumps(RECIPE)).steps)
+    ]
     assert check_steps(steps) == []

@@ -53,7 +53,9 @@ def test_far_beyond_what_was_cooked_is_refused() -> None:
 
 
 def test_a_large_biot_number_makes_thickness_count_more() -> None:
-    few, many = (thickness_time(600, thickness_m=0.02, new_thickness_m=0.04, biot=b).value for b in (0.05, 50))
+    few, many = (
+        thickness_time(600, thickness_m=0.02, new_thickness_m=0.04, biot=b).value for b in (0.05, 50)
+    )
     assert few < many <= 4 * 600
 
 

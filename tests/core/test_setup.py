@@ -109,11 +109,16 @@ def test_altitude_is_offered_to_pressure_cookers_from_where_it_counts() -> None:
     assert offers(cook, pot, Measured(), 100, {}) == []
     higher = offers(cook, pot, Measured(), 1600, {})[0]
     assert higher.offered.value > 900
-    assert offers(replace(cook, duration_s=higher.offered.value, for_altitude_m=1600), pot, Measured(), 1600, {}) == []
+    assert (
+        offers(replace(cook, duration_s=higher.offered.value, for_altitude_m=1600), pot, Measured(), 1600, {})
+        == []
+    )
 
 
 def test_output_above_input_cannot_be() -> None:
-    wrong = check_appliance(Appliance("a", "M", "microwave", input_w=700, rated_w=900, offset_k=200, capacity_pieces=0))
+    wrong = check_appliance(
+        Appliance("a", "M", "microwave", input_w=700, rated_w=900, offset_k=200, capacity_pieces=0)
+    )
     assert {w.field for w in wrong} == {"rated output", "offset", "capacity"}
 
 

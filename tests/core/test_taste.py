@@ -8,7 +8,9 @@ from yeasty.core.taste.blinding import balance, codes, orders, williams
 
 
 @pytest.mark.parametrize("n", range(2, 13))
-def test_a_williams_design_puts_every_sample_in_every_place_and_after_every_other_equally_often(n: int) -> None:
+def test_a_williams_design_puts_every_sample_in_every_place_and_after_every_other_equally_often(
+    n: int,
+) -> None:
     rows = williams(n)
     assert len(rows) == (n if n % 2 == 0 else 2 * n)
     places = Counter((i, x) for row in rows for i, x in enumerate(row))

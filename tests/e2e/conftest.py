@@ -22,8 +22,15 @@ from yeasty.process import cluster
 CHROMIUM = "/usr/bin/chromium"
 # Machines are shared: what is waited for is waited for long, and passes as soon as it is there.
 expect.set_options(timeout=30_000)
-ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-             "--disable-component-update", "--disable-sync"]  # fmt: skip
+ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 @dataclass
@@ -35,18 +42,27 @@ class Served:
     data: Path
 
     def children(self) -> list[int]:
-        found = subprocess.run(["pgrep", "-P", str(self.process.pid)], capture_output=True, text=True, check=False)
+        found = subprocess.run(
+            ["pgrep", "-P", str(self.process.pid)], capture_output=True, text=True, check=False
+        )
         return [int(x) for x in found.stdout.split()]
 
 
-def serve(url: str, *arguments: str, scheme: str = "http", wait_s: float = 240, port: int | None = None) -> Served:
+def serve(
+    url: str, *arguments: str, scheme: str = "http", wait_s: float = 240, port: int | None = None
+) -> Served:
     port = port or cluster.free_port()
     data = Path(tempfile.mkdtemp(prefix="yeasty-e2e-", dir="/tmp"))
     log = (data / "log").open("wb")
     process = subprocess.Popen(
-        [sys.executable, "-m", "yeasty", "serve", "--port", str(port), *arguments], cwd=ROOT, stdout=log, stderr=log,
-        env={**os.environ, "DATABASE_URL": url, "YEASTY_DATA": str(data)}, stdin=subprocess.DEVNULL, start_new_session=True,
-    )  # fmt: skip
+        [sys.executable, "-m", "yeasty", "serve", "--port", str(port), *arguments],
+        cwd=ROOT,
+        stdout=log,
+        stderr=log,
+        env={**os.environ, "DATABASE_URL": url, "YEASTY_DATA": str(data)},
+        stdin=subprocess.DEVNULL,
+        start_new_session=True,
+    )
     until = time.monotonic() + wait_s
     while "Ctrl-C" not in (data / "log").read_text():
         if process.poll() is not None or time.monotonic() > until:

@@ -25,7 +25,9 @@ def take(page: Page, face: str) -> None:
     expect(dialog).to_be_hidden()
 
 
-def test_photos_are_framed_by_the_one_before_and_stand_side_by_side(served: Served, chromium: Callable[..., Browser]) -> None:
+def test_photos_are_framed_by_the_one_before_and_stand_side_by_side(
+    served: Served, chromium: Callable[..., Browser]
+) -> None:
     c = chromium(*CAMERA).new_context(viewport={"width": 1280, "height": 800}, permissions=["camera"])
     page = c.new_page()
     sign_in(page, served.address)
@@ -55,13 +57,19 @@ def test_photos_are_framed_by_the_one_before_and_stand_side_by_side(served: Serv
     page.keyboard.press("f")
     shown = page.get_by_role("dialog", name="Photos side by side")
     expect(shown.locator("tbody tr", has_text="top").locator("img")).to_have_count(2)
-    page.wait_for_function("() => [...document.querySelectorAll('figure img')].every((i) => i.naturalWidth > 0)")
-    sides = page.evaluate("() => [...document.querySelectorAll('figure img')].map((i) => i.naturalWidth === i.naturalHeight)")
+    page.wait_for_function(
+        "() => [...document.querySelectorAll('figure img')].every((i) => i.naturalWidth > 0)"
+    )
+    sides = page.evaluate(
+        "() => [...document.querySelectorAll('figure img')].map((i) => i.naturalWidth === i.naturalHeight)"
+    )
     assert sides == [True, True], "the same square crop"
     c.close()
 
 
-def test_keys_are_of_ones_own_choosing_and_a_timer_takes_two_touches(served: Served, browser: Browser) -> None:
+def test_keys_are_of_ones_own_choosing_and_a_timer_takes_two_touches(
+    served: Served, browser: Browser
+) -> None:
     c = browser.new_context(viewport={"width": 1280, "height": 800})
     page = c.new_page()
     sign_in(page, served.address)

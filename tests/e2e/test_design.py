@@ -35,11 +35,15 @@ def test_a_grid_with_too_few_pieces_is_cooked_in_part(served: Served, context: C
     for n, name in enumerate(("oven", "air fryer")):
         page.fill(f"input[name=level-1-{n}]", name)
         page.get_by_role("combobox", name=f"Steps that {name} brings").click()
-        page.get_by_role("listbox", name=f"Steps that {name} brings").get_by_role("option", name=("Oven", "Air fryer")[n], exact=True).click()
+        page.get_by_role("listbox", name=f"Steps that {name} brings").get_by_role(
+            "option", name=("Oven", "Air fryer")[n], exact=True
+        ).click()
     page.get_by_role("button", name="Add a level").nth(1).click()
     page.fill("input[name=level-1-2]", "griddle")
     page.get_by_role("combobox", name="Steps that griddle brings").click()
-    page.get_by_role("listbox", name="Steps that griddle brings").get_by_role("option", name="Griddle", exact=True).click()
+    page.get_by_role("listbox", name="Steps that griddle brings").get_by_role(
+        "option", name="Griddle", exact=True
+    ).click()
     page.get_by_label("Pieces at hand").fill("26")
     page.get_by_label("Pieces at hand").press("Tab")
     expect(page.get_by_text("10 pieces too few before the first cut")).to_be_visible()
@@ -47,7 +51,9 @@ def test_a_grid_with_too_few_pieces_is_cooked_in_part(served: Served, context: C
     page.get_by_role("button", name="none × griddle").click()
     expect(page.get_by_text("4 pieces too few before the first cut")).to_be_visible()
     page.get_by_role("button", name="As many as the pieces allow: 4").click()
-    expect(page.get_by_text("Told apart only in part").or_(page.get_by_text("Cannot be told apart"))).to_be_visible()
+    expect(
+        page.get_by_text("Told apart only in part").or_(page.get_by_text("Cannot be told apart"))
+    ).to_be_visible()
     page.get_by_role("button", name="Lay out 4 methods").click()
     part(page, "Methods")
     expect(page.locator("table.methods tbody tr")).to_have_count(4)
@@ -93,7 +99,9 @@ def test_a_tray_map_is_turned_half_way_and_printed(served: Served, context: Cont
     first.focus()
     for _ in range(5):
         page.keyboard.press("ArrowRight")
-    expect(page.get_by_text(re.compile("apart; 20 mm are wanted|touch; 20 mm are wanted")).first).to_be_visible()
+    expect(
+        page.get_by_text(re.compile("apart; 20 mm are wanted|touch; 20 mm are wanted")).first
+    ).to_be_visible()
     page.get_by_role("button", name="Deal", exact=True).click()
     expect(page.get_by_text("apart; 20 mm are wanted")).to_have_count(0)
     page.get_by_role("button", name="Hand over to another vessel").click()
@@ -103,7 +111,9 @@ def test_a_tray_map_is_turned_half_way_and_printed(served: Served, context: Cont
     pdf = page.request.get(served.address + link)
     assert pdf.body()[:5] == b"%PDF-"
     part(page, "Marks to print")
-    labels = page.request.get(served.address + (page.get_by_role("link", name="Labels as PDF").get_attribute("href") or ""))
+    labels = page.request.get(
+        served.address + (page.get_by_role("link", name="Labels as PDF").get_attribute("href") or "")
+    )
     assert labels.body()[:5] == b"%PDF-"
 
 
@@ -134,7 +144,9 @@ def test_a_slipped_in_difference_is_found_and_mended(served: Served, context: Co
     expect(page.get_by_role("heading", level=1)).to_contain_text("Fair as far as it is written")
 
 
-def test_forty_ways_are_judged_by_keyboard_and_a_guess_comes_by_its_link(served: Served, context: Context) -> None:
+def test_forty_ways_are_judged_by_keyboard_and_a_guess_comes_by_its_link(
+    served: Served, context: Context
+) -> None:
     page = context().new_page()
     sign_in(page, served.address)
     page.get_by_role("button", name="New trial").click()

@@ -34,18 +34,29 @@ class Hands:
     def ask(self, method: str, path: str, body: Any = None, patience_s: float = 30) -> Any:
         headers = {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "csrf", "")}
         data = json.dumps(body).encode() if body is not None else None
-        with self.http.open(Request(self.address + "/api/v1" + path, data, headers, method=method), timeout=patience_s) as answer:
+        with self.http.open(
+            Request(self.address + "/api/v1" + path, data, headers, method=method), timeout=patience_s
+        ) as answer:
             return json.loads(answer.read() or b"null")
 
 
-def write(hands: Hands, shift: str, batch: str, done: threading.Event, acknowledged: set[str], sent: set[str]) -> None:
+def write(
+    hands: Hands, shift: str, batch: str, done: threading.Event, acknowledged: set[str], sent: set[str]
+) -> None:
     device, counter = str(uuid.uuid4()), 0
     waiting: list[dict[str, Any]] = []
     while not done.is_set() or (waiting and counter < 100_000):
         if not done.is_set():
             counter += 1
-            entry = {"id": str(uuid.uuid4()), "batch": batch, "kind": "note", "device": device, "counter": counter,
-                     "device_time": time.time(), "payload": {"text": f"tap {counter}"}}  # fmt: skip
+            entry = {
+                "id": str(uuid.uuid4()),
+                "batch": batch,
+                "kind": "note",
+                "device": device,
+                "counter": counter,
+                "device_time": time.time(),
+                "payload": {"text": f"tap {counter}"},
+            }
             waiting.append(entry)
             sent.add(entry["id"])
         try:

@@ -17,7 +17,9 @@ def saved(page: Page) -> None:
 
 
 def part(page: Page, name: str) -> None:
-    page.get_by_role("navigation", name="Parts of this station").get_by_role("button", name=re.compile(f"^{name}")).click()
+    page.get_by_role("navigation", name="Parts of this station").get_by_role(
+        "button", name=re.compile(f"^{name}")
+    ).click()
 
 
 def station(page: Page, name: str) -> None:
@@ -51,7 +53,9 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     page.get_by_role("button", name="Add an attribute").click()
     page.fill("input[name=attribute-0]", "Moistness")
     page.get_by_role("button", name="Save attributes").click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("2 methods side by side, judged on moistness")
+    expect(page.get_by_role("heading", level=1)).to_contain_text(
+        "2 methods side by side, judged on moistness"
+    )
     part(page, "Methods")
     page.get_by_role("button", name="Edit steps").first.click()
     page.locator("li:has-text('3. What') input").nth(1).wait_for()
@@ -143,7 +147,9 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
 
     # Decide and Publish
     station(page, "Decide")
-    expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("cannot be told apart|leaning"), timeout=90_000)
+    expect(page.get_by_role("heading", level=1)).to_contain_text(
+        re.compile("cannot be told apart|leaning"), timeout=90_000
+    )
     expect(page.get_by_text("cooked once").first).to_be_visible()
     station(page, "Publish")
     page.fill("input[name=page-title]", "Cauliflower florets")
@@ -236,7 +242,9 @@ def test_over_tls_with_the_local_authority_a_tablet_gets_a_secure_origin(
         trusting = ssl.create_default_context(cafile=str(authority))
         with urllib.request.urlopen(running.address + "/trust", context=trusting, timeout=10) as answer:
             assert b"comes to trust this kitchen" in answer.read()
-        with urllib.request.urlopen(running.address + "/trust/authority.crt", context=trusting, timeout=10) as answer:
+        with urllib.request.urlopen(
+            running.address + "/trust/authority.crt", context=trusting, timeout=10
+        ) as answer:
             assert answer.read() == authority.read_bytes()
         assert (running.data / "tls" / "authority.key").stat().st_mode & 0o077 == 0
         # Chromium takes the server's key as trusted, as a tablet does after installing the authority.
@@ -252,7 +260,9 @@ def test_over_tls_with_the_local_authority_a_tablet_gets_a_secure_origin(
         page = browser.new_context(viewport={"width": 1024, "height": 768}).new_page()
         address = f"https://kitchen.test:{port}"
         sign_in(page, address)
-        assert page.evaluate("window.isSecureContext && 'serviceWorker' in navigator && 'wakeLock' in navigator")
+        assert page.evaluate(
+            "window.isSecureContext && 'serviceWorker' in navigator && 'wakeLock' in navigator"
+        )
         cookie = next(k for k in page.context.cookies() if k["name"] == "yeasty")
         assert cookie["secure"]
         assert cookie["httpOnly"]
@@ -282,5 +292,7 @@ def test_over_plain_http_beyond_loopback_one_is_told_what_will_not_work(
     saved(page)
     page.get_by_role("link", name="How to mend it").click()
     expect(
-        page.get_by_text("works on this machine").or_(page.get_by_text("On this machine (localhost) all works"))
+        page.get_by_text("works on this machine").or_(
+            page.get_by_text("On this machine (localhost) all works")
+        )
     ).to_be_visible()

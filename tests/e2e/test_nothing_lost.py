@@ -32,7 +32,11 @@ def note(page: Page, words: str) -> None:
 
 def notes_of(address: str, shift: str) -> list[tuple[str, float]]:
     entries = Hands(address).ask("GET", f"/shifts/{shift}/bench")["entries"]
-    return sorted((e["payload"]["text"], e["at"]) for e in entries if e["kind"] == "note" and e["payload"]["text"].startswith("lost?"))
+    return sorted(
+        (e["payload"]["text"], e["at"])
+        for e in entries
+        if e["kind"] == "note" and e["payload"]["text"].startswith("lost?")
+    )
 
 
 def until_there(page: Page, address: str, shift: str, count: int) -> None:
@@ -50,7 +54,9 @@ def wait_for_worker(page: Page) -> None:
     raise AssertionError("the service worker never took over")
 
 
-def test_tabs_closed_and_opened_a_second_tab_and_a_moved_clock_lose_nothing(served: Served, context: Context) -> None:
+def test_tabs_closed_and_opened_a_second_tab_and_a_moved_clock_lose_nothing(
+    served: Served, context: Context
+) -> None:
     c = context()
     c.add_init_script(f"({SKEW})()")
     page = c.new_page()
@@ -110,7 +116,9 @@ def own(server: cluster.Cluster, demo_template: str) -> Iterator[tuple[Served, s
     stop(running)
 
 
-def test_a_server_restored_from_an_older_backup_is_given_again_what_devices_hold(own: tuple[Served, str], context: Context, tmp_path: Path) -> None:
+def test_a_server_restored_from_an_older_backup_is_given_again_what_devices_hold(
+    own: tuple[Served, str], context: Context, tmp_path: Path
+) -> None:
     served, url = own
     c = context()
     page = c.new_page()
@@ -134,6 +142,9 @@ def test_a_server_restored_from_an_older_backup_is_given_again_what_devices_hold
         page.locator(".card h1").wait_for()
         expect(page.get_by_test_id("saving")).to_contain_text("all entries saved")
         until_there(page, again.address, shift, 2)
-        assert [w for w, _ in notes_of(again.address, shift)] == ["lost? after the backup", "lost? before the backup"]
+        assert [w for w, _ in notes_of(again.address, shift)] == [
+            "lost? after the backup",
+            "lost? before the backup",
+        ]
     finally:
         stop(again)

@@ -10,7 +10,9 @@ from tests.e2e.conftest import Served, bench_of, sign_in
 Context = Callable[..., BrowserContext]
 
 
-def test_a_workbench_link_keeps_its_inputs_and_records_correct_the_rule(served: Served, context: Context) -> None:
+def test_a_workbench_link_keeps_its_inputs_and_records_correct_the_rule(
+    served: Served, context: Context
+) -> None:
     page = context().new_page()
     sign_in(page, served.address)
     page.get_by_role("link", name="Workbench").click()
@@ -50,11 +52,15 @@ def test_what_is_measured_of_an_appliance_is_offered_at_the_step(served: Served,
     expect(page.locator(".offer", has_text="OV · Bake")).to_have_count(0, timeout=60_000)
 
 
-def test_the_bench_looks_ahead_and_unknown_cores_are_barred_until_owned(served: Served, context: Context) -> None:
+def test_the_bench_looks_ahead_and_unknown_cores_are_barred_until_owned(
+    served: Served, context: Context
+) -> None:
     page = context().new_page()
     sign_in(page, served.address)
     bench_of(page, served.address, "Turkey")
-    expect(page.locator(".ahead")).to_contain_text(re.compile("reaches 74 °C|should be at 74 °C"), timeout=90_000)
+    expect(page.locator(".ahead")).to_contain_text(
+        re.compile("reaches 74 °C|should be at 74 °C"), timeout=90_000
+    )
     expect(page.locator(".ahead")).to_contain_text("Between cold and hot", timeout=60_000)
     expect(page.locator(".ahead")).to_contain_text("Circuit B")
     expect(page.locator(".ready").first).to_be_visible()

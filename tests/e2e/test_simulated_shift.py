@@ -62,7 +62,11 @@ class Cook:
         """Say that it is done: in turn by key and by finger."""
         self.taps += 1
         other = self.touch.evaluate(READ_CARD)
-        if self.taps % 3 == 2 and other and (other["what"], other["tag"], other["asking"]) == (card["what"], card["tag"], False):
+        if (
+            self.taps % 3 == 2
+            and other
+            and (other["what"], other["tag"], other["asking"]) == (card["what"], card["tag"], False)
+        ):
             # Another screen's tap may take it away under the finger: then the next look at the card says what is asked.
             with contextlib.suppress(TimeoutError):
                 self.touch.locator(".card .acts .main").tap(timeout=2500)
@@ -81,7 +85,10 @@ class Cook:
         if card["asking"]:
             self.keys.keyboard.press(" ")
             return True
-        if card["later"] and self.keys.get_by_role("button", name=re.compile(r"^Serve \d+ min later$")).count():
+        if (
+            card["later"]
+            and self.keys.get_by_role("button", name=re.compile(r"^Serve \d+ min later$")).count()
+        ):
             # It is withdrawn as soon as a plan comes that needs no move.
             with contextlib.suppress(TimeoutError):
                 self.keys.get_by_role("button", name=re.compile(r"^Serve \d+ min later$")).click(timeout=1500)
@@ -121,7 +128,9 @@ class Cook:
         self.keys.context.set_offline(True)
         self.keys.keyboard.press(" ")
         self.keys.get_by_text("no network").first.wait_for()
-        self.keys.wait_for_function("(was) => document.querySelector('.card h1')?.innerText !== was", arg=card["what"] + "!")
+        self.keys.wait_for_function(
+            "(was) => document.querySelector('.card h1')?.innerText !== was", arg=card["what"] + "!"
+        )
         self.keys.wait_for_timeout(3000)
         self.keys.context.set_offline(False)
         self.keys.get_by_text("all entries saved").wait_for()
@@ -149,7 +158,9 @@ def drive(simulation: Simulation, done: threading.Event, problems: list[str]) ->
         done.wait(0.4)
 
 
-def test_five_methods_on_simulated_time_meet_where_it_was_promised(served: Served, context: Callable[..., BrowserContext]) -> None:
+def test_five_methods_on_simulated_time_meet_where_it_was_promised(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
     kitchen = Kitchen(served.address)
     kitchen.sign_in("lead", "flour-water-salt")
     shift = simulated_shift(kitchen, "buns", SPEED, 47)
@@ -190,19 +201,27 @@ def test_five_methods_on_simulated_time_meet_where_it_was_promised(served: Serve
     # The window moved by what was accepted, and by nothing else.
     assert bench["shift"]["serve_from"] == first["serve_from"] + 60 * cook.accepted_min
     tags = {b["id"]: b["tag"] for b in bench["batches"]}
-    plates = {s["key"] for b in bench["batches"] if not b["parent"] for s in b["steps"] if s["phase"] == "plate"}
+    plates = {
+        s["key"] for b in bench["batches"] if not b["parent"] for s in b["steps"] if s["phase"] == "plate"
+    }
     plated = {tags[e["batch"]]: e["at"] for e in entries if e["payload"].get("step") in plates}
     assert set(plated) == {"OV", "AF", "DF", "PS"}
     slow = 20 * BUSY_SPEED  # a tap of this test takes real seconds, each of them many of the shift's
     # From the window first promised to the one accepted last: nothing before the first, nothing after the last.
-    assert all(first["serve_from"] - slow <= t <= bench["shift"]["serve_until"] + slow for t in plated.values()), (plated, first, bench["shift"])
+    assert all(
+        first["serve_from"] - slow <= t <= bench["shift"]["serve_until"] + slow for t in plated.values()
+    ), (plated, first, bench["shift"])
     # Every tap arrived once, on both screens' devices; the turn that was forgotten was never logged.
     assert len({e["id"] for e in entries}) == len(entries)
     hands = {e["device"] for e in entries if e["kind"] in ("in", "out", "done", "started", "turned")}
     assert len(hands) == 2
-    turns = {s["key"] for b in bench["batches"] if b["tag"] == "OV" for s in b["steps"] if s["phase"] == "turn"}
+    turns = {
+        s["key"] for b in bench["batches"] if b["tag"] == "OV" for s in b["steps"] if s["phase"] == "turn"
+    }
     assert not any(e["payload"].get("step") in turns for e in entries)
-    assert [e["kind"] for e in entries if e["batch"] in {b for b, t in tags.items() if t == "MW"}].count("void") == 1
+    assert [e["kind"] for e in entries if e["batch"] in {b for b, t in tags.items() if t == "MW"}].count(
+        "void"
+    ) == 1
     child = next(b for b in bench["batches"] if b["parent"])
     assert tags[child["parent"]] == "OV"
     assert any(e["batch"] == child["id"] and e["kind"] == "done" for e in entries)

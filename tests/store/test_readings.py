@@ -16,13 +16,18 @@ from yeasty.store.readings import ReadingChunk
 def test_however_they_come_the_same_readings_are_read_and_joining_changes_none(demo_url: str) -> None:
     random = Random(3)
     start = round(time.time() - 7200)
-    rows = [(float(start + n), None if n % 97 == 5 else round(20 + n / 50 + random.gauss(0, 0.1), 2)) for n in range(3000)]
+    rows = [
+        (float(start + n), None if n % 97 == 5 else round(20 + n / 50 + random.gauss(0, 0.1), 2))
+        for n in range(3000)
+    ]
     with session(demo_url) as db:
         hub, _ = devices.make_device(db, "hub", "hub", None)
         at = 0
         while at < len(rows):
             some = random.randint(1, 40)
-            lines = [WireLine(at + i, t, None, "1", "celsius", v) for i, (t, v) in enumerate(rows[at : at + some])]
+            lines = [
+                WireLine(at + i, t, None, "1", "celsius", v) for i, (t, v) in enumerate(rows[at : at + some])
+            ]
             random.shuffle(lines)
             devices.take(db, hub, lines, time.time(), time.time(), time.time())
             at += some
@@ -30,7 +35,9 @@ def test_however_they_come_the_same_readings_are_read_and_joining_changes_none(d
         before = readings.readings_of(db, hub.id, "1", start, start + 3000)
         assert [v for _, v in before] == [v for _, v in rows]
         assert all(abs(a - b) < 2 for (a, _), (b, _) in zip(before, rows, strict=True))
-        count = db.scalar(select(func.count()).select_from(ReadingChunk).where(ReadingChunk.device_id == hub.id))
+        count = db.scalar(
+            select(func.count()).select_from(ReadingChunk).where(ReadingChunk.device_id == hub.id)
+        )
         assert count == 24
         # Too few to be worth joining; with more of them they become one.
         assert readings.join_chunks(db, now()) == 0
@@ -50,7 +57,9 @@ def test_however_they_come_the_same_readings_are_read_and_joining_changes_none(d
 
 def test_a_probe_is_where_the_newest_entry_says_until_the_next() -> None:
     def put(n: int, batch: str, where: str, at: float) -> Entry:
-        return Entry(f"e{n}", batch, EntryKind.PROBE, at, "d", n, {"device": "h", "channel": "1", "where": where})
+        return Entry(
+            f"e{n}", batch, EntryKind.PROBE, at, "d", n, {"device": "h", "channel": "1", "where": where}
+        )
 
     log = [put(1, "a", "core", 10.0), put(2, "b", "chamber", 20.0), put(3, "b", "out", 30.0)]
     found = [(s.batch, s.where, s.since, s.until) for s in devices.stays(log)]

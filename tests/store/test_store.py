@@ -22,7 +22,14 @@ from yeasty.core.errors import Refused, RuleError
 from yeasty.core.publish.archive import BadArchive, Contents, pack, schema, unpack
 from yeasty.store import archives, people
 from yeasty.store.bench import Batch, EntryRow, Shift, append_entries
-from yeasty.store.database import DatabaseUnreachable, check_reachable, make_engine, migrate, normal_url, session_factory
+from yeasty.store.database import (
+    DatabaseUnreachable,
+    check_reachable,
+    make_engine,
+    migrate,
+    normal_url,
+    session_factory,
+)
 from yeasty.store.kitchen import Kitchen
 from yeasty.store.people import Role
 from yeasty.store.publications import Publication
@@ -41,15 +48,28 @@ def session(url: str) -> Session:
 
 def running_shift(db: Session) -> Shift:
     """The shift of the chickpeas, in the middle of cooking."""
-    return db.scalars(select(Shift).join(Trial).where(Shift.ended_at.is_(None), Trial.dish == "chickpeas")).one()
+    return db.scalars(
+        select(Shift).join(Trial).where(Shift.ended_at.is_(None), Trial.dish == "chickpeas")
+    ).one()
 
 
-def a_note(shift: Shift, batch: Batch, counter: int, device: uuid.UUID | None = None, **other: Any) -> EntryRow:
+def a_note(
+    shift: Shift, batch: Batch, counter: int, device: uuid.UUID | None = None, **other: Any
+) -> EntryRow:
     values: dict[str, Any] = {
-        "id": uuid.uuid4(), "shift_id": shift.id, "batch_id": batch.id, "kind": EntryKind.NOTE.value,
-        "device_id": device or uuid.uuid4(), "counter": counter, "offset_ms": 0.0, "device_time": datetime.now(UTC),
-        "server_time": datetime.now(UTC), "author_id": None, "payload": {"text": f"n{counter}"}, "supersedes": None,
-    }  # fmt: skip
+        "id": uuid.uuid4(),
+        "shift_id": shift.id,
+        "batch_id": batch.id,
+        "kind": EntryKind.NOTE.value,
+        "device_id": device or uuid.uuid4(),
+        "counter": counter,
+        "offset_ms": 0.0,
+        "device_time": datetime.now(UTC),
+        "server_time": datetime.now(UTC),
+        "author_id": None,
+        "payload": {"text": f"n{counter}"},
+        "supersedes": None,
+    }
     return EntryRow(**{**values, **other})
 
 
@@ -66,7 +86,9 @@ REVISIONS = sorted(p.name.split("_")[0] for p in MIGRATIONS.glob("0*.py"))
 
 
 @pytest.mark.parametrize("revision", REVISIONS[:-1])
-def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(empty_url: str, demo_url: str, revision: str) -> None:
+def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(
+    empty_url: str, demo_url: str, revision: str
+) -> None:
     """The demo laid into the tables as they were, as far as they could hold it; then brought up and read."""
     old, full = make_engine(empty_url, pool=1), make_engine(demo_url, pool=1)
     migrate(old, revision)
@@ -123,9 +145,12 @@ def test_a_database_that_is_not_there_is_told_in_one_line() -> None:
 
 @pytest.mark.parametrize("table", ["entry", "answer", "sample", "publication"])
 def test_what_is_fixed_cannot_be_changed_or_deleted(demo_url: str, table: str) -> None:
-    change = {"entry": "kind = 'note'", "answer": "value = 1", "sample": "code = '1'", "publication": "correction = 'x'"}[
-        table
-    ]
+    change = {
+        "entry": "kind = 'note'",
+        "answer": "value = 1",
+        "sample": "code = '1'",
+        "publication": "correction = 'x'",
+    }[table]
     for statement in (f"update {table} set {change}", f"delete from {table}"):
         with session(demo_url) as db, pytest.raises(DBAPIError, match=r"append-only|frozen"):
             db.execute(text(statement))
@@ -168,7 +193,9 @@ def test_writers_at_once_get_numbers_of_their_own(demo_url: str) -> None:
     for t in threads:
         t.join()
     with sessions() as db:
-        numbers = sorted(db.scalars(select(EntryRow.number).where(EntryRow.shift_id == shift_id, EntryRow.number > before)))
+        numbers = sorted(
+            db.scalars(select(EntryRow.number).where(EntryRow.shift_id == shift_id, EntryRow.number > before))
+        )
     assert numbers == list(range(before + 1, before + 91))
 
 
@@ -320,7 +347,9 @@ def test_closed_codes_are_in_no_export(demo_url: str) -> None:
     with session_factory(make_engine(demo_url)).begin() as db:
         trial = db.get_one(Trial, trial_id)
         batches = list(db.scalars(select(Batch.id).join(Shift).where(Shift.trial_id == trial_id)))
-        tasting = make_tasting(db, trial, name="closed", batch_ids=batches[:3], tasters=["a"], part="", age_words="")
+        tasting = make_tasting(
+            db, trial, name="closed", batch_ids=batches[:3], tasters=["a"], part="", age_words=""
+        )
         closed = {s.id for s in db.scalars(select(Sample).where(Sample.tasting_id == tasting.id))}
         db.add(
             AnswerRow(

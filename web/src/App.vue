@@ -19,15 +19,27 @@ async function signOut() {
 
 <template>
   <div v-if="insecure" class="warn insecure" role="alert">
-    Plain HTTP on this address: the screen will not stay awake, the bench will not open again without network, and the camera is off.
+    Plain HTTP on this address: the screen will not stay awake, the bench will not open again without network,
+    and the camera is off.
     <a href="/trust">How to mend it</a>
     <button class="close" aria-label="Hide this" @click="insecure = false">×</button>
   </div>
   <header v-if="!route.meta.bare" class="top">
     <router-link to="/" class="home" aria-label="All trials">
-      <svg viewBox="0 0 100 100" width="34" height="34" aria-hidden="true"><ellipse cx="50" cy="50" rx="46" ry="37" fill="none" stroke="currentColor" stroke-width="5" /><path d="M32 64 44 36M47 66 57 34M60 64 72 36" stroke="currentColor" stroke-width="6" stroke-linecap="round" /></svg>
+      <svg viewBox="0 0 100 100" width="34" height="34" aria-hidden="true">
+        <ellipse cx="50" cy="50" rx="46" ry="37" fill="none" stroke="currentColor" stroke-width="5" />
+        <path
+          d="M32 64 44 36M47 66 57 34M60 64 72 36"
+          stroke="currentColor"
+          stroke-width="6"
+          stroke-linecap="round"
+        />
+      </svg>
     </router-link>
-    <template v-if="trial && words"><strong class="title">{{ words.title }}</strong><span class="question">{{ words.question }}</span></template>
+    <template v-if="trial && words"
+      ><strong class="title">{{ words.title }}</strong
+      ><span class="question">{{ words.question }}</span></template
+    >
     <strong v-else class="title">{{ session.state?.kitchen ?? 'Yeasty Trial' }}</strong>
     <span class="grow" />
     <span id="top-right" class="mono meet" />
@@ -37,19 +49,101 @@ async function signOut() {
       <button class="link" :title="`Signed in as ${session.me.name}`" @click="signOut">Sign out</button>
     </nav>
   </header>
-  <router-view :key="route.path.startsWith('/workbench') ? 'workbench' : route.path.split('/').slice(0, 5).join('/')" />
-  <StationBar v-if="trial && route.meta.station" :trial="trial" :words="words ?? null" :here="String(route.meta.station)" />
+  <router-view
+    :key="route.path.startsWith('/workbench') ? 'workbench' : route.path.split('/').slice(0, 5).join('/')"
+  />
+  <StationBar
+    v-if="trial && route.meta.station"
+    :trial="trial"
+    :words="words ?? null"
+    :here="String(route.meta.station)"
+  />
 </template>
 
 <style scoped>
-.top { display: flex; align-items: center; gap: 14px; padding: 2px 22px; height: 56px; border-bottom: 2px solid var(--ink); background: var(--paper); }
-.home { display: inline-flex; padding: 7px; }
-.title { font-size: 18px; white-space: nowrap; }
-.question { color: var(--ink-soft); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-#top-right { white-space: nowrap; }
-.links { gap: 4px; flex-wrap: nowrap; }
-.links a, .link { padding: 12px 8px; min-height: 44px; background: none; border: 0; font: inherit; font-size: 15px; color: var(--ink-soft); text-decoration: none; cursor: pointer; white-space: nowrap; }
-.insecure { display: flex; gap: 14px; align-items: center; }
-.close { margin-left: auto; font-size: 22px; min-width: 44px; min-height: 44px; background: none; border: 0; cursor: pointer; color: inherit; }
-@media (max-width: 800px) { .question { display: none; } .links.intrial { display: none; } .top { padding: 2px 10px; gap: 6px; } .title { white-space: normal; font-size: 16px; line-height: 1.15; max-height: 2.3em; overflow: hidden; } .links:not(.intrial) a, .links:not(.intrial) .link { padding: 12px 4px; font-size: 14px; } #top-right { font-size: 14px; } }
+.top {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 2px 22px;
+  height: 56px;
+  border-bottom: 2px solid var(--ink);
+  background: var(--paper);
+}
+.home {
+  display: inline-flex;
+  padding: 7px;
+}
+.title {
+  font-size: 18px;
+  white-space: nowrap;
+}
+.question {
+  color: var(--ink-soft);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+#top-right {
+  white-space: nowrap;
+}
+.links {
+  gap: 4px;
+  flex-wrap: nowrap;
+}
+.links a,
+.link {
+  padding: 12px 8px;
+  min-height: 44px;
+  background: none;
+  border: 0;
+  font: inherit;
+  font-size: 15px;
+  color: var(--ink-soft);
+  text-decoration: none;
+  cursor: pointer;
+  white-space: nowrap;
+}
+.insecure {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+.close {
+  margin-left: auto;
+  font-size: 22px;
+  min-width: 44px;
+  min-height: 44px;
+  background: none;
+  border: 0;
+  cursor: pointer;
+  color: inherit;
+}
+@media (max-width: 800px) {
+  .question {
+    display: none;
+  }
+  .links.intrial {
+    display: none;
+  }
+  .top {
+    padding: 2px 10px;
+    gap: 6px;
+  }
+  .title {
+    white-space: normal;
+    font-size: 16px;
+    line-height: 1.15;
+    max-height: 2.3em;
+    overflow: hidden;
+  }
+  .links:not(.intrial) a,
+  .links:not(.intrial) .link {
+    padding: 12px 4px;
+    font-size: 14px;
+  }
+  #top-right {
+    font-size: 14px;
+  }
+}
 </style>

@@ -10,9 +10,19 @@ import { useSession } from './session'
 const app = createApp(App)
 app.use(createPinia())
 app.use(VueQueryPlugin, {
-  queryClientConfig: { defaultOptions: { queries: { retry: (n, e) => n < 2 && !(e instanceof ApiProblem && e.status > 0 && e.status < 500), refetchOnWindowFocus: false, staleTime: 2000 } } },
+  queryClientConfig: {
+    defaultOptions: {
+      queries: {
+        retry: (n, e) => n < 2 && !(e instanceof ApiProblem && e.status > 0 && e.status < 500),
+        refetchOnWindowFocus: false,
+        staleTime: 2000,
+      },
+    },
+  },
 })
-await useSession().load().catch(() => undefined)
+await useSession()
+  .load()
+  .catch(() => undefined)
 app.use(router)
 app.mount('#app')
 if ('serviceWorker' in navigator && import.meta.env.PROD) {

@@ -110,16 +110,22 @@ class AccountChange(BaseModel):
 def me_view(account: Account) -> Me:
     """An account as its owner sees it."""
     return Me(
-        id=str(account.id), name=account.person.name, login=account.login, role=Role(account.role),
-        units=System(account.units), dark=account.dark,
-    )  # fmt: skip
+        id=str(account.id),
+        name=account.person.name,
+        login=account.login,
+        role=Role(account.role),
+        units=System(account.units),
+        dark=account.dark,
+    )
 
 
 def checked_password(password: str) -> str:
     """Its hash, or what is wrong with it."""
     if len(password) < SHORTEST_PASSWORD:
         raise RuleError(
-            "password", f"has {len(password)} characters", f"Use {SHORTEST_PASSWORD} or more; a few words do well."
+            "password",
+            f"has {len(password)} characters",
+            f"Use {SHORTEST_PASSWORD} or more; a few words do well.",
         )
     return hasher.hash(password)
 
@@ -154,7 +160,9 @@ def sign_in(body: SignIn) -> Response:
     if account is None:
         people.count_failed_sign_in(db(), body.login, address)
         db().commit()
-        raise ApiError(401, "Not signed in", "Login and password do not go together. Check both and try again.")
+        raise ApiError(
+            401, "Not signed in", "Login and password do not go together. Check both and try again."
+        )
     login_user(account_user(account))
     return answer(me_view(account))
 

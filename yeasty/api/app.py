@@ -56,10 +56,14 @@ class Anonymous(AnonymousUserMixin):
 def create_app(settings: Settings) -> OpenAPI:
     """The application. It holds nothing between requests but the database pool and the live hub."""
     app = OpenAPI(
-        "yeasty.api", info=Info(title="Yeasty Trial", version=__version__), doc_ui=False, static_folder=None,
-        validation_error_status=422, validation_error_model=problems.Problem,
+        "yeasty.api",
+        info=Info(title="Yeasty Trial", version=__version__),
+        doc_ui=False,
+        static_folder=None,
+        validation_error_status=422,
+        validation_error_model=problems.Problem,
         validation_error_callback=problems.from_validation,
-    )  # fmt: skip
+    )
     log = structlog.get_logger()
     engine = make_engine(settings.database_url)
     sessions = session_factory(engine)
@@ -67,11 +71,21 @@ def create_app(settings: Settings) -> OpenAPI:
         secret = the_kitchen(db).secret
     engine.dispose()
     app.config.update(
-        SECRET_KEY=secret, SESSION_COOKIE_NAME="yeasty", SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Lax",
-        SESSION_COOKIE_SECURE=settings.tls, PERMANENT_SESSION_LIFETIME=30 * 86400, WTF_CSRF_TIME_LIMIT=None,
-        WTF_CSRF_HEADERS=["X-CSRFToken"], MAX_CONTENT_LENGTH=MOST_REQUEST_BYTES, PUBLIC_ADDRESS=settings.public_address,
-        RECKONER=settings.reckoner, TLS=settings.tls, AUTHORITY=settings.authority, TESTING=settings.testing,
-    )  # fmt: skip
+        SECRET_KEY=secret,
+        SESSION_COOKIE_NAME="yeasty",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        SESSION_COOKIE_SECURE=settings.tls,
+        PERMANENT_SESSION_LIFETIME=30 * 86400,
+        WTF_CSRF_TIME_LIMIT=None,
+        WTF_CSRF_HEADERS=["X-CSRFToken"],
+        MAX_CONTENT_LENGTH=MOST_REQUEST_BYTES,
+        PUBLIC_ADDRESS=settings.public_address,
+        RECKONER=settings.reckoner,
+        TLS=settings.tls,
+        AUTHORITY=settings.authority,
+        TESTING=settings.testing,
+    )
     app.extensions["yeasty_engine"] = engine
     app.extensions["yeasty_sessions"] = sessions
     app.extensions["yeasty_jobs"] = Jobs(plain_url(settings.database_url))
@@ -82,11 +96,17 @@ def create_app(settings: Settings) -> OpenAPI:
     app.register_blueprint(trust)
     problems.register(app, log)
     csrf = CSRFProtect(app)
-    for name in ("told_allergens", "give_answer", "finish"):  # a taster's link is its own proof; there is no cookie
+    for name in (
+        "told_allergens",
+        "give_answer",
+        "finish",
+    ):  # a taster's link is its own proof; there is no cookie
         csrf.exempt(app.view_functions[f"taste.{name}"])
     for name in ("public_guess", "reader_asks"):  # open to everyone: there is nothing to borrow
         csrf.exempt(app.view_functions[f"promises.{name}"])
-    csrf.exempt(app.view_functions["devices.take_lines"])  # a device's token is its own proof; there is no cookie
+    csrf.exempt(
+        app.view_functions["devices.take_lines"]
+    )  # a device's token is its own proof; there is no cookie
     login = LoginManager(app)
     login.anonymous_user = Anonymous
     login.user_loader(load_user)
@@ -115,9 +135,12 @@ def _requests(app: Flask, log: Any) -> None:
         response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
         if response.mimetype != "text/event-stream":
             log.info(
-                "request", method=request.method, path=_quiet(request.path), status=response.status_code,
+                "request",
+                method=request.method,
+                path=_quiet(request.path),
+                status=response.status_code,
                 ms=round((time.monotonic() - g.get("began", time.monotonic())) * 1000, 1),
-            )  # fmt: skip
+            )
         return response
 
     @app.teardown_request

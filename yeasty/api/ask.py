@@ -11,7 +11,18 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from yeasty.api.problems import ApiError, not_found
-from yeasty.api.request import Blank, Duration, Length, Mass, Power, Temperature, answer, check_if_match, db, require
+from yeasty.api.request import (
+    Blank,
+    Duration,
+    Length,
+    Mass,
+    Power,
+    Temperature,
+    answer,
+    check_if_match,
+    db,
+    require,
+)
 from yeasty.api.views import MarkView, TrialPath, TrialView, mark_view, trial_view
 from yeasty.core.ask.kinds import KINDS, varied_by
 from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
@@ -219,7 +230,8 @@ def whole(trial: Trial, status: int = 200) -> Response:
 def list_kinds() -> Response:
     """The nine kinds of trial."""
     items = [
-        KindView(kind=k, name=v.name, what=v.what, least=v.least, most=v.most, asks=dict(v.asks)) for k, v in KINDS.items()
+        KindView(kind=k, name=v.name, what=v.what, least=v.least, most=v.most, asks=dict(v.asks))
+        for k, v in KINDS.items()
     ]
     return answer(KindList(items=items))
 
@@ -234,17 +246,24 @@ def list_trials(query: TrialQuery) -> Response:
             moment, last = json.loads(base64.urlsafe_b64decode(query.cursor))
             after = (datetime.fromisoformat(moment), UUID(last))
         except (ValueError, TypeError):
-            raise ApiError(422, "Not understood", "The cursor is not one of this list. Begin again without it.") from None
+            raise ApiError(
+                422, "Not understood", "The cursor is not one of this list. Begin again without it."
+            ) from None
     rows = list(trials.search_trials(db(), query.search, after, PAGE + 1))
     more = rows[PAGE - 1] if len(rows) > PAGE else None
     cursor = json.dumps([more.updated_at.isoformat(), str(more.id)]).encode() if more else b""
     items = [
         TrialCard(
-            id=str(t.id), title=t.title, question=t.question, dish=t.dish, kind=TrialKind(t.kind),
-            updated_at=t.updated_at, marks=[mark_view(m.mark) for m in t.methods],
+            id=str(t.id),
+            title=t.title,
+            question=t.question,
+            dish=t.dish,
+            kind=TrialKind(t.kind),
+            updated_at=t.updated_at,
+            marks=[mark_view(m.mark) for m in t.methods],
         )
         for t in rows[:PAGE]
-    ]  # fmt: skip
+    ]
     return answer(TrialList(items=items, cursor=base64.urlsafe_b64encode(cursor).decode()))
 
 
@@ -333,7 +352,8 @@ def set_steps(path: MethodPath, body: StepsIn) -> Response:
     """Replace a method's steps. Batches already made keep the steps they were made with."""
     trial = open_trial(path.trial_id, edit=True)
     rows = [
-        s.model_dump() | {"attention": s.attention.value, "phase": s.phase.value, "end_rule": s.end_rule.value}
+        s.model_dump()
+        | {"attention": s.attention.value, "phase": s.phase.value, "end_rule": s.end_rule.value}
         for s in body.items
     ]
     designs.set_steps(trial, method_of(trial, path.method_id), rows)

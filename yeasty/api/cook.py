@@ -95,15 +95,30 @@ def new_shift(path: TrialPath, body: NewShift) -> Response:
         raise RuleError("batches", "of one method must be 0 to 20", "Choose fewer, or a second shift.")
     serve_from = body.serve_from if body.serve_from.tzinfo else body.serve_from.replace(tzinfo=UTC)
     if body.speed and serve_from > now() + timedelta(days=2):
-        raise RuleError("serving time", "is more than two days away", "On simulated time the clock starts now: choose a time of today or tomorrow.")
+        raise RuleError(
+            "serving time",
+            "is more than two days away",
+            "On simulated time the clock starts now: choose a time of today or tomorrow.",
+        )
     replicates = body.replicates or dict.fromkeys(known, 1)
-    window_s = body.window_s if body.window_s is not None else usual_window_s(sum(replicates.values()), same_age=body.same_age)
+    window_s = (
+        body.window_s
+        if body.window_s is not None
+        else usual_window_s(sum(replicates.values()), same_age=body.same_age)
+    )
     shift = making.make_shift(
-        db(), trial, name=body.name or f"Shift of {serve_from:%d %b}", serve_from=serve_from,
-        serve_until=serve_from + timedelta(seconds=window_s), people=body.people,
-        replicates=replicates, appliances=trials.appliances_of(db(), trial), walk_s=body.walk_s, same_age=body.same_age,
+        db(),
+        trial,
+        name=body.name or f"Shift of {serve_from:%d %b}",
+        serve_from=serve_from,
+        serve_until=serve_from + timedelta(seconds=window_s),
+        people=body.people,
+        replicates=replicates,
+        appliances=trials.appliances_of(db(), trial),
+        walk_s=body.walk_s,
+        same_age=body.same_age,
         clock=ShiftClock(time.time(), time.time(), body.speed) if body.speed else None,
-    )  # fmt: skip
+    )
     ask_for_plan(shift.id)
     return answer(shift_view(shift, len(shift.batches)), 201)
 
@@ -146,7 +161,9 @@ def get_bench(path: ShiftPath) -> Response:
     trial = db().get_one(trials.Trial, shift.trial_id)
     plan = store.newest_plan(db(), shift.id)
     entries = store.entries_after(db(), shift.id, 0, 100_000)
-    logs = db().scalars(select(ProbeLogRow).join(Batch).where(Batch.shift_id == shift.id).order_by(ProbeLogRow.added_at))
+    logs = db().scalars(
+        select(ProbeLogRow).join(Batch).where(Batch.shift_id == shift.id).order_by(ProbeLogRow.added_at)
+    )
     groups = share_groups([b.chain() for b in shift.batches])
     measured = {
         b.method.tag: m
@@ -155,16 +172,31 @@ def get_bench(path: ShiftPath) -> Response:
     }
     return answer(
         BenchView(
-            shift=shift_view(shift, len(shift.batches)), trial_title=trial.title, question=trial.question,
+            shift=shift_view(shift, len(shift.batches)),
+            trial_title=trial.title,
+            question=trial.question,
             batches=[
                 BenchBatch(
-                    id=str(b.id), method_id=str(b.method_id), tag=b.method.tag, name=b.method.name,
-                    replicate=b.replicate, mark=mark_view(b.method.mark), steps=[BenchStep(**s) for s in b.steps],
+                    id=str(b.id),
+                    method_id=str(b.method_id),
+                    tag=b.method.tag,
+                    name=b.method.name,
+                    replicate=b.replicate,
+                    mark=mark_view(b.method.mark),
+                    steps=[BenchStep(**s) for s in b.steps],
                     checklist=[CheckView(**c) for c in b.facts.get("checklist", [])],
-                    pot=str(b.facts.get("pot") or ""), shared={k: g for (batch, k), g in groups.items() if batch == str(b.id)},
-                    parent=str(b.parent_batch_id) if b.parent_batch_id else None, rescue=str(b.facts.get("rescue") or ""), technique=str(b.facts.get("technique") or ""),
+                    pot=str(b.facts.get("pot") or ""),
+                    shared={k: g for (batch, k), g in groups.items() if batch == str(b.id)},
+                    parent=str(b.parent_batch_id) if b.parent_batch_id else None,
+                    rescue=str(b.facts.get("rescue") or ""),
+                    technique=str(b.facts.get("technique") or ""),
                     hold_limit_s=b.facts.get("hold_limit_s"),
-                    piece=PieceFacts(shape=str(b.facts.get("shape") or ""), thickness_m=b.facts.get("thickness_m"), food=str(b.facts.get("food") or ""), start_c=b.facts.get("start_c")),
+                    piece=PieceFacts(
+                        shape=str(b.facts.get("shape") or ""),
+                        thickness_m=b.facts.get("thickness_m"),
+                        food=str(b.facts.get("food") or ""),
+                        start_c=b.facts.get("start_c"),
+                    ),
                 )
                 for b in shift.batches
             ],
@@ -172,22 +204,36 @@ def get_bench(path: ShiftPath) -> Response:
             entries=[EntryView(**entry_record(e)) for e in entries],
             curves=[c for row in logs for c in _curves(row)],
             number=max([e.number for e in entries] + [plan.number if plan else 0]),
-            server_now=time.time(), incarnation=str(the_kitchen(db()).incarnation), gaps=gaps(measured),
-            circuits=[CircuitLimit(name=c.name, limit_w=Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w(), base_w=c.base_w) for c in circuits(db())],
-            mains={str(a.id): MainsView(circuit=a.circuit, input_w=a.input_w or 0.0, rings=rings_of(a)) for a in trials.appliances_of(db(), trial).values() if a.circuit and a.input_w},
+            server_now=time.time(),
+            incarnation=str(the_kitchen(db()).incarnation),
+            gaps=gaps(measured),
+            circuits=[
+                CircuitLimit(
+                    name=c.name,
+                    limit_w=Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w(),
+                    base_w=c.base_w,
+                )
+                for c in circuits(db())
+            ],
+            mains={
+                str(a.id): MainsView(circuit=a.circuit, input_w=a.input_w or 0.0, rings=rings_of(a))
+                for a in trials.appliances_of(db(), trial).values()
+                if a.circuit and a.input_w
+            },
         )
-    )  # fmt: skip
+    )
 
 
 def _curves(row: ProbeLogRow) -> list[CurveView]:
     start = row.starts_at.timestamp()
     return [
         CurveView(
-            batch=str(row.batch_id), name=name,
+            batch=str(row.batch_id),
+            name=name,
             points=[[start + t, v] for t, v in thin(tuple(row.times_s), tuple(values), CURVE_POINTS)],
         )
         for name, values in row.channels.items()
-    ]  # fmt: skip
+    ]
 
 
 @cook.post("/shifts/<uuid:shift_id>/entries", responses={200: EntriesAnswer})
@@ -208,11 +254,20 @@ def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
             continue
         rows.append(
             EntryRow(
-                id=e.id, shift_id=shift.id, batch_id=e.batch, kind=e.kind.value, device_id=e.device, counter=e.counter,
-                offset_ms=e.offset_ms, device_time=datetime.fromtimestamp(e.device_time, UTC), server_time=moment,
-                author_id=me().person_id, payload=e.payload, supersedes=e.supersedes,
+                id=e.id,
+                shift_id=shift.id,
+                batch_id=e.batch,
+                kind=e.kind.value,
+                device_id=e.device,
+                counter=e.counter,
+                offset_ms=e.offset_ms,
+                device_time=datetime.fromtimestamp(e.device_time, UTC),
+                server_time=moment,
+                author_id=me().person_id,
+                payload=e.payload,
+                supersedes=e.supersedes,
             )
-        )  # fmt: skip
+        )
     written, known = store.append_entries(db(), shift.id, rows) if rows else ([], [])
     _plan_again_where_left(shift, written)
     return answer(
@@ -243,7 +298,9 @@ def _plan_again_where_left(shift: Shift, written: Sequence[EntryRow]) -> None:
             try:
                 jobs.plan(shift_id, "; ".join(why[:2]))
             except Exception as away:  # the tap is stored and acknowledged whatever becomes of the plan
-                structlog.get_logger().warning("plan_not_asked", shift=str(shift_id), error=type(away).__name__)
+                structlog.get_logger().warning(
+                    "plan_not_asked", shift=str(shift_id), error=type(away).__name__
+                )
 
         after_commit(ask)
 
@@ -253,7 +310,10 @@ def _plan_again_where_left(shift: Shift, written: Sequence[EntryRow]) -> None:
 def get_changes(path: ShiftPath, query: StreamQuery) -> Response:
     """What the stream would send, once: for where a stream can't be held."""
     shift = open_shift(path.shift_id)
-    changes = [{"number": n, "event": event, "data": data} for n, event, data in changes_after(db(), shift.id, query.after)]
+    changes = [
+        {"number": n, "event": event, "data": data}
+        for n, event, data in changes_after(db(), shift.id, query.after)
+    ]
     return plain({"items": changes, "shift": shift_state(db(), shift.id), "server_now": time.time()})
 
 
@@ -267,9 +327,13 @@ def get_stream(path: ShiftPath, query: StreamQuery) -> Response:
     after = int(last) if last.isdigit() else query.after
     hub.start()
     if not hub.take_place():
-        raise ApiError(503, "Too many screens", "This server streams to as many screens as it can. Close one.")
+        raise ApiError(
+            503, "Too many screens", "This server streams to as many screens as it can. Close one."
+        )
     db().close()
-    response = current_app.response_class(stream(hub, sessions, shift.id, after), mimetype="text/event-stream")
+    response = current_app.response_class(
+        stream(hub, sessions, shift.id, after), mimetype="text/event-stream"
+    )
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Accel-Buffering"] = "no"
     return response

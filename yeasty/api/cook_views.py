@@ -18,11 +18,19 @@ class NewShift(BaseModel):
     name: str = Field(default="", max_length=100)
     serve_from: datetime
     window_s: float | None = Field(default=None, ge=0, le=86400)
-    same_age: bool = Field(default=False, description="each tasted at the same age, one after another in the window, not all together")
+    same_age: bool = Field(
+        default=False,
+        description="each tasted at the same age, one after another in the window, not all together",
+    )
     people: int = Field(default=1, ge=1, le=4)
     replicates: dict[UUID, int] = {}
     walk_s: float = Field(default=0, ge=0, le=600, description="time to move between two stations [s]")
-    speed: float | None = Field(default=None, ge=1, le=60, description="seconds of the shift to a second, for a shift on simulated time")
+    speed: float | None = Field(
+        default=None,
+        ge=1,
+        le=60,
+        description="seconds of the shift to a second, for a shift on simulated time",
+    )
 
 
 class ClockView(BaseModel):
@@ -122,7 +130,9 @@ class BenchBatch(BaseModel):
     steps: list[BenchStep]
     checklist: list[CheckView]
     pot: str
-    shared: dict[str, str] = Field(description="step to a word in common with the steps done together with it")
+    shared: dict[str, str] = Field(
+        description="step to a word in common with the steps done together with it"
+    )
     parent: str | None
     rescue: str
     technique: str
@@ -279,7 +289,17 @@ def clock_view(s: Shift) -> ClockView:
 def shift_view(s: Shift, batches: int) -> ShiftView:
     """A shift."""
     return ShiftView(
-        id=str(s.id), trial_id=str(s.trial_id), name=s.name, serve_from=s.serve_from.timestamp(),
-        serve_until=s.serve_until.timestamp(), people=s.people, walk_s=s.walk_s, same_age=s.same_age, simulated=s.clock_rate is not None,
-        clock=clock_view(s), planning=s.plan_asked_at is not None and s.ended_at is None, ended=s.ended_at is not None, batches=batches,
-    )  # fmt: skip
+        id=str(s.id),
+        trial_id=str(s.trial_id),
+        name=s.name,
+        serve_from=s.serve_from.timestamp(),
+        serve_until=s.serve_until.timestamp(),
+        people=s.people,
+        walk_s=s.walk_s,
+        same_age=s.same_age,
+        simulated=s.clock_rate is not None,
+        clock=clock_view(s),
+        planning=s.plan_asked_at is not None and s.ended_at is None,
+        ended=s.ended_at is not None,
+        batches=batches,
+    )

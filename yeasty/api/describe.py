@@ -33,8 +33,33 @@ from yeasty.api.what_if import what_if
 from yeasty.api.workbench import workbench
 
 BLUEPRINTS = (
-    accounts, stations, kitchen_views, library, ask, layout, family, promises, setup, fairness, pieces, places, labels, safety, workbench, cook, shift_acts, sheets, what_if, outlook, devices, evidence, taste, decide, publish, inout,
-)  # fmt: skip
+    accounts,
+    stations,
+    kitchen_views,
+    library,
+    ask,
+    layout,
+    family,
+    promises,
+    setup,
+    fairness,
+    pieces,
+    places,
+    labels,
+    safety,
+    workbench,
+    cook,
+    shift_acts,
+    sheets,
+    what_if,
+    outlook,
+    devices,
+    evidence,
+    taste,
+    decide,
+    publish,
+    inout,
+)
 
 
 def description() -> dict[str, Any]:

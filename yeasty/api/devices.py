@@ -40,7 +40,9 @@ class DeviceIn(BaseModel):
     name: str = Field(min_length=1, max_length=80)
     kind: str = Field(pattern="^(hub|scale|meter)$")
     appliance_id: UUID | None = None
-    simulated_for: UUID | None = Field(default=None, description="shift on simulated time that it is a stand-in of")
+    simulated_for: UUID | None = Field(
+        default=None, description="shift on simulated time that it is a stand-in of"
+    )
 
 
 class ChannelView(BaseModel):
@@ -124,7 +126,9 @@ class MeteredView(BaseModel):
     """Energy by the meters before a batch's appliances while it heated [J]; None where no meter stands there."""
 
     joule: float | None
-    shared_with: list[str] = Field(description="tags of batches that heated in the same appliance meanwhile: it is theirs too")
+    shared_with: list[str] = Field(
+        description="tags of batches that heated in the same appliance meanwhile: it is theirs too"
+    )
 
 
 class BatchOfShift(ShiftPath):
@@ -158,11 +162,19 @@ class ChipIn(BaseModel):
 
 def _view(d: Device, appliances: dict[UUID, str]) -> DeviceView:
     return DeviceView(
-        id=str(d.id), name=d.name, kind=d.kind, appliance=appliances.get(d.appliance_id, "") if d.appliance_id else "", simulated=d.simulated_shift_id is not None,
-        battery=d.battery, heard_at=d.heard_at.timestamp() if d.heard_at else None, silent=d.heard_at is None or (now() - d.heard_at).total_seconds() > SILENT_S,
+        id=str(d.id),
+        name=d.name,
+        kind=d.kind,
+        appliance=appliances.get(d.appliance_id, "") if d.appliance_id else "",
+        simulated=d.simulated_shift_id is not None,
+        battery=d.battery,
+        heard_at=d.heard_at.timestamp() if d.heard_at else None,
+        silent=d.heard_at is None or (now() - d.heard_at).total_seconds() > SILENT_S,
         missing=sum(b - a + 1 for a, b in d.missing),
-        channels=[ChannelView(channel=c, at=v[0], value=v[1], measure=v[2]) for c, v in sorted(d.channels.items())],
-    )  # fmt: skip
+        channels=[
+            ChannelView(channel=c, at=v[0], value=v[1], measure=v[2]) for c, v in sorted(d.channels.items())
+        ],
+    )
 
 
 def _appliance_names(rows: list[Device]) -> dict[UUID, str]:
@@ -186,10 +198,23 @@ def add_device(body: DeviceIn) -> Response:
     if body.simulated_for is not None:
         shift = open_shift(body.simulated_for)
         if shift.clock_rate is None:
-            raise RuleError("simulated_for", "is a shift on the kitchen's own clock", "Stand-ins belong to shifts on simulated time.")
+            raise RuleError(
+                "simulated_for",
+                "is a shift on the kitchen's own clock",
+                "Stand-ins belong to shifts on simulated time.",
+            )
     elif me().role != Role.LEAD:
-        raise ApiError(403, "For the lead", "Only the lead may make a device known. Ask them, or sign in as lead.")
-    row, token = store.make_device(db(), body.name, body.kind, me().person_id, appliance_id=body.appliance_id, simulated_for=body.simulated_for)
+        raise ApiError(
+            403, "For the lead", "Only the lead may make a device known. Ask them, or sign in as lead."
+        )
+    row, token = store.make_device(
+        db(),
+        body.name,
+        body.kind,
+        me().person_id,
+        appliance_id=body.appliance_id,
+        simulated_for=body.simulated_for,
+    )
     return answer(DeviceMade(**_view(row, _appliance_names([row])).model_dump(), token=token), 201)
 
 
@@ -213,7 +238,11 @@ def take_lines() -> Response:
     token = request.headers.get("Authorization", "").removeprefix("Bearer ").strip()
     device = store.device_of_token(db(), token) if token else None
     if device is None:
-        raise ApiError(401, "Not a known device", "Send the token that was shown when the device was made known, as a bearer.")
+        raise ApiError(
+            401,
+            "Not a known device",
+            "Send the token that was shown when the device was made known, as a bearer.",
+        )
     text = request.get_data(cache=False)
     if len(text) > MOST_BYTES:
         raise RuleError("lines", f"are {len(text)} bytes", f"Send at most {MOST_BYTES} bytes at once.")
@@ -233,11 +262,21 @@ def take_lines() -> Response:
     try:
         sent_at = float(sent) if sent else None
     except ValueError:
-        raise RuleError("X-Device-Time", f"“{sent[:40]}” is not a number", "Send seconds since 1970, or leave it out.") from None
+        raise RuleError(
+            "X-Device-Time", f"“{sent[:40]}” is not a number", "Send seconds since 1970, or leave it out."
+        ) from None
     real = time.time()
     shift = db().get(Shift, device.simulated_shift_id) if device.simulated_shift_id else None
     taken = store.take(db(), device, read, sent_at, real, shift.clock().at(real) if shift else real)
-    return answer(LinesAnswer(kept=taken.kept, again=taken.again, refused=refused, missing=[list(g) for g in taken.missing], server_now=real))
+    return answer(
+        LinesAnswer(
+            kept=taken.kept,
+            again=taken.again,
+            refused=refused,
+            missing=[list(g) for g in taken.missing],
+            server_now=real,
+        )
+    )
 
 
 @devices.get("/shifts/<uuid:shift_id>/probes", responses={200: ProbesView})
@@ -247,13 +286,21 @@ def get_probes(path: ShiftPath, query: ProbesQuery) -> Response:
     shift = open_shift(path.shift_id)
     if query.curves:
         return told(probes_view(shift, True).model_dump_json())
-    return told(shared("probes", _KEEP_S).get((shift.id, shift.last_number), lambda: probes_view(shift, False).model_dump_json()))
+    return told(
+        shared("probes", _KEEP_S).get(
+            (shift.id, shift.last_number), lambda: probes_view(shift, False).model_dump_json()
+        )
+    )
 
 
 def probes_view(shift: Shift, with_curves: bool) -> ProbesView:
     """Devices of a bench as they are now."""
     until = shift.clock().at(time.time())
-    rows = [d for d in store.devices(db()) if d.simulated_shift_id in (None, shift.id) and (shift.clock_rate is None or d.simulated_shift_id)]
+    rows = [
+        d
+        for d in store.devices(db())
+        if d.simulated_shift_id in (None, shift.id) and (shift.clock_rate is None or d.simulated_shift_id)
+    ]
     curves = []
     if with_curves:
         entries = [e.core() for e in entries_after(db(), shift.id, 0, 1_000_000)]
@@ -261,7 +308,16 @@ def probes_view(shift: Shift, with_curves: bool) -> ProbesView:
             start = log.starts_at.timestamp()
             for where, values in log.channels.items():
                 points = [[start + t, v] for t, v in thin(tuple(log.times_s), tuple(values), CURVE_POINTS)]
-                curves.append(ProbeCurve(device="", channel="", name=log.name, batch=str(log.batch_id), where=where, points=points))
+                curves.append(
+                    ProbeCurve(
+                        device="",
+                        channel="",
+                        name=log.name,
+                        batch=str(log.batch_id),
+                        where=where,
+                        points=points,
+                    )
+                )
     names = _appliance_names(rows)
     return ProbesView(devices=[_view(d, names) for d in rows], curves=curves, shift_now=until)
 
@@ -284,7 +340,12 @@ def list_chips(path: ShiftPath) -> Response:
     trial = db().get_one(Trial, open_shift(path.shift_id).trial_id)
     own = [CueChip(c.technique, c.face, c.text) for c in store.cue_words(db())]
     chips = cue_chips(sorted({m.technique for m in trial.methods}), own)
-    return answer(ChipList(items=[ChipView(technique=c.technique, face=c.face, text=c.text) for c in chips], faces=list(FACES)))
+    return answer(
+        ChipList(
+            items=[ChipView(technique=c.technique, face=c.face, text=c.text) for c in chips],
+            faces=list(FACES),
+        )
+    )
 
 
 @devices.post("/cue-chips", responses={201: ChipView})

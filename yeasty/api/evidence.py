@@ -71,29 +71,42 @@ def add_probe_log(path: BatchPath, query: ProbeQuery) -> Response:
     try:
         text = request.get_data(cache=False).decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise RuleError("file", "is not UTF-8 text", "Save the log as CSV (UTF-8) and choose that file.") from None
+        raise RuleError(
+            "file", "is not UTF-8 text", "Save the log as CSV (UTF-8) and choose that file."
+        ) from None
     log = read_probe_log(text, query.unit)
     starts_at = query.starts_at if query.starts_at is not None else log.starts_at
     saved = query.confirm and starts_at is not None
     if query.confirm and starts_at is None:
-        raise RuleError("starts_at", "is not known", "The file has no date: say when its first reading was taken.")
+        raise RuleError(
+            "starts_at", "is not known", "The file has no date: say when its first reading was taken."
+        )
     if saved and starts_at is not None:
         db().add(
             ProbeLogRow(
-                batch_id=batch.id, name=query.name, starts_at=store.moment(starts_at), times_s=list(log.times_s),
-                channels={n: list(v) for n, v in log.channels}, added_at=now(),
+                batch_id=batch.id,
+                name=query.name,
+                starts_at=store.moment(starts_at),
+                times_s=list(log.times_s),
+                channels={n: list(v) for n, v in log.channels},
+                added_at=now(),
             )
-        )  # fmt: skip
+        )
         shift = db().get_one(Shift, batch.shift_id)
         store.wake(db(), shift.id)
     spans = {n: [x for x in v if x is not None] for n, v in log.channels}
     return answer(
         ProbePreview(
-            saved=saved, unit=log.unit, unit_stated=log.unit_stated, why_unit=log.why_unit, rows=len(log.times_s),
-            seconds=log.times_s[-1], starts_at=starts_at,
+            saved=saved,
+            unit=log.unit,
+            unit_stated=log.unit_stated,
+            why_unit=log.why_unit,
+            rows=len(log.times_s),
+            seconds=log.times_s[-1],
+            starts_at=starts_at,
             channels={n: [min(v), max(v)] for n, v in spans.items() if v},
         )
-    )  # fmt: skip
+    )
 
 
 @evidence.put("/trials/<uuid:trial_id>/photos/<uuid:photo_id>", responses={204: None})
@@ -114,6 +127,8 @@ def get_photo(path: PhotoPath, query: PhotoQuery) -> Response:
     photo = db().get(Photo, path.photo_id)
     if photo is None or photo.trial_id != path.trial_id or photo.full is None:
         raise not_found("photo")
-    response = current_app.response_class(photo.thumb if query.thumb else photo.full, mimetype=photo.media_type)
+    response = current_app.response_class(
+        photo.thumb if query.thumb else photo.full, mimetype=photo.media_type
+    )
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response

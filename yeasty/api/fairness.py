@@ -24,7 +24,7 @@ from yeasty.core.setup.differences import (
     results_by,
     sentence,
     the_change,
-)  # fmt: skip
+)
 from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
 from yeasty.store import designs, library, pieces, trials
 from yeasty.store.as_done import facts_as_done
@@ -119,34 +119,54 @@ class OfferList(BaseModel):
     items: list[OfferView]
 
 
-def _views(trial: Trial, found: list[Difference], lines: list[Sway], accepted: dict[tuple[str, str], str]) -> list[DifferenceView]:
+def _views(
+    trial: Trial, found: list[Difference], lines: list[Sway], accepted: dict[tuple[str, str], str]
+) -> list[DifferenceView]:
     attributes = [a.spec() for a in trial.attributes]
     views = [
         DifferenceView(
-            field=d.field, values=dict(d.values), varied=d.varied, result=d.result, signature=d.signature,
+            field=d.field,
+            values=dict(d.values),
+            varied=d.varied,
+            result=d.result,
+            signature=d.signature,
             accepted=accepted.get((d.field, d.signature)),
             sways=[
-                SwayPullView(attribute=p.attribute, strength=p.strength, words=STRENGTHS[p.strength], reason=p.reason, status=p.status)
+                SwayPullView(
+                    attribute=p.attribute,
+                    strength=p.strength,
+                    words=STRENGTHS[p.strength],
+                    reason=p.reason,
+                    status=p.status,
+                )
                 for p in pulls(d.field, attributes, lines)
             ],
         )
         for d in found
-    ]  # fmt: skip
+    ]
     heavy = {d.field: weight(d.field, attributes, lines) for d in found}
-    return sorted(views, key=lambda v: (v.result, v.varied or v.accepted is not None, -heavy[v.field], v.field))
+    return sorted(
+        views, key=lambda v: (v.result, v.varied or v.accepted is not None, -heavy[v.field], v.field)
+    )
 
 
 def _claim(trial: Trial, views: list[DifferenceView]) -> str:
     return claim(
-        TrialKind(trial.kind), Fairness(trial.fairness), DoneRule(trial.done_rule), [v.field for v in views if v.varied],
+        TrialKind(trial.kind),
+        Fairness(trial.fairness),
+        DoneRule(trial.done_rule),
+        [v.field for v in views if v.varied],
         [v.field for v in views if not v.varied and not v.result and v.accepted is not None],
-        [v.field for v in views if not v.varied and not v.result and v.accepted is None], str(trial.layout.get("credited") or ""),
-    )  # fmt: skip
+        [v.field for v in views if not v.varied and not v.result and v.accepted is None],
+        str(trial.layout.get("credited") or ""),
+    )
 
 
 def _facts(trial: Trial) -> list[MethodFacts]:
     used = trials.appliances_of(db(), trial)
-    return designs.method_facts(trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id))
+    return designs.method_facts(
+        trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id)
+    )
 
 
 def _came_from(trial: Trial) -> dict[str, str]:
@@ -154,7 +174,11 @@ def _came_from(trial: Trial) -> dict[str, str]:
     if not KINDS[TrialKind(trial.kind)].single:
         return {}
     tags = {m.id: m.tag for m in trial.methods}
-    found = {m.tag: tags[m.parent_method_id] for m in trial.methods if m.parent_method_id in tags and m.parent_method_id}
+    found = {
+        m.tag: tags[m.parent_method_id]
+        for m in trial.methods
+        if m.parent_method_id in tags and m.parent_method_id
+    }
     if not found and trial.kind == TrialKind.ONE_CHANGE and len(trial.methods) == 2:
         found = {trial.methods[1].tag: trial.methods[0].tag}
     return found
@@ -175,16 +199,28 @@ def fairness_view(trial: Trial) -> FairnessView:
     still = [v.field for v in views if not v.varied and not v.result and v.accepted is None]
     settled = sum(1 for v in views if v.accepted is not None and not v.varied)
     words = sentence(still, settled, sum(1 for v in views if v.varied))
-    told = claim_links(steps) if steps and TrialKind(trial.kind) is not TrialKind.ONE_CHANGE else _claim(trial, views)
+    told = (
+        claim_links(steps)
+        if steps and TrialKind(trial.kind) is not TrialKind.ONE_CHANGE
+        else _claim(trial, views)
+    )
     return FairnessView(
-        sentence=words, claim=told, open_count=len(still), credited=str(trial.layout.get("credited") or ""), differences=views
-    )  # fmt: skip
+        sentence=words,
+        claim=told,
+        open_count=len(still),
+        credited=str(trial.layout.get("credited") or ""),
+        differences=views,
+    )
 
 
 def open_doubts(trial: Trial) -> int:
     """How many differences are neither meant nor accepted nor a result."""
     accepted = {(a.field, a.signature) for a in trial.accepted}
-    return sum(1 for d in design_differences(trial)[0] if not d.varied and not d.result and (d.field, d.signature) not in accepted)
+    return sum(
+        1
+        for d in design_differences(trial)[0]
+        if not d.varied and not d.result and (d.field, d.signature) not in accepted
+    )
 
 
 @fairness.get("/trials/<uuid:trial_id>/fairness", responses={200: FairnessView})
@@ -201,7 +237,11 @@ def get_as_done(path: TrialPath) -> Response:
     trial = open_trial(path.trial_id)
     columns, departures = facts_as_done(db(), trial, system())
     compared, partly = in_all(columns)
-    found = compare(compared, trial.varied, results=results_by(DoneRule(trial.done_rule))) if len(columns) > 1 else []
+    found = (
+        compare(compared, trial.varied, results=results_by(DoneRule(trial.done_rule)))
+        if len(columns) > 1
+        else []
+    )
     # What was accepted in the design is accepted here by its field: as cooked its values are never quite those written.
     reasons = {a.field: a.reason for a in trial.accepted}
     accepted = {(d.field, d.signature): reasons[d.field] for d in found if d.field in reasons}
@@ -215,10 +255,17 @@ def get_as_done(path: TrialPath) -> Response:
         words = "As cooked, only what was meant to differ differed, as far as the log tells."
     return answer(
         AsDoneView(
-            sentence=words, claim=_claim(trial, views) if len(columns) > 1 else "", batches=list(columns), differences=views, not_in_all=partly if len(columns) > 1 else [],
-            departures=[DepartureView(tag=t, replicate=r, what=d.what, planned=d.planned, done=d.done) for t, r, d in departures],
+            sentence=words,
+            claim=_claim(trial, views) if len(columns) > 1 else "",
+            batches=list(columns),
+            differences=views,
+            not_in_all=partly if len(columns) > 1 else [],
+            departures=[
+                DepartureView(tag=t, replicate=r, what=d.what, planned=d.planned, done=d.done)
+                for t, r, d in departures
+            ],
         )
-    )  # fmt: skip
+    )
 
 
 @fairness.get("/trials/<uuid:trial_id>/offers", responses={200: OfferList})
@@ -230,12 +277,21 @@ def get_offers(path: TrialPath) -> Response:
     found = reckon("step_offers", **designs.offer_question(db(), trial))
     items = [
         OfferView(
-            method_id=what[o["step_key"]][0], step_id=o["step_key"], what=what[o["step_key"]][1], field=o["field"],
-            written=o["written"], offered=o["offered"]["value"], low=o["offered"]["low"], high=o["offered"]["high"],
-            also=o["also"], rule=o["rule"], source=o["source"], records=o["records"],
+            method_id=what[o["step_key"]][0],
+            step_id=o["step_key"],
+            what=what[o["step_key"]][1],
+            field=o["field"],
+            written=o["written"],
+            offered=o["offered"]["value"],
+            low=o["offered"]["low"],
+            high=o["offered"]["high"],
+            also=o["also"],
+            rule=o["rule"],
+            source=o["source"],
+            records=o["records"],
         )
         for o in found
-    ]  # fmt: skip
+    ]
     return answer(OfferList(items=items))
 
 
@@ -263,7 +319,9 @@ def accept_difference(path: TrialPath, body: Acceptance) -> Response:
     trial.accepted[:] = [a for a in trial.accepted if a.field != body.field]
     db().flush()
     trial.accepted.append(
-        AcceptedDifference(field=body.field, signature=body.signature, reason=body.reason.strip(), accepted_at=now())
+        AcceptedDifference(
+            field=body.field, signature=body.signature, reason=body.reason.strip(), accepted_at=now()
+        )
     )
     designs.touch(trial)
     return whole(trial)

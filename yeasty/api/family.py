@@ -128,8 +128,13 @@ def copy_trial(path: TrialPath, body: CopyIn) -> Response:
     """A new trial with everything copied; results stay where they are."""
     of = open_trial(path.trial_id)
     made = families.copy_trial(
-        db(), of, kind=body.kind or TrialKind(of.kind), title=body.title or f"{of.title}, again", question=body.question, methods=body.method_ids
-    )  # fmt: skip
+        db(),
+        of,
+        kind=body.kind or TrialKind(of.kind),
+        title=body.title or f"{of.title}, again",
+        question=body.question,
+        methods=body.method_ids,
+    )
     return whole(open_trial(made.id), 201)
 
 
@@ -139,13 +144,22 @@ def challenge(path: TrialPath, body: ChallengeIn) -> Response:
     """A champion-and-challenger trial from this one: everything copied, only the change and the defect are asked."""
     of = open_trial(path.trial_id)
     kept = kept_analysis(db(), of.id)
-    champion = method_of(of, body.champion_id) if body.champion_id else families.challenged_from(kept.result if kept else None, of)
+    champion = (
+        method_of(of, body.champion_id)
+        if body.champion_id
+        else families.challenged_from(kept.result if kept else None, of)
+    )
     if champion is None:
         raise families.no_champion()
     made = families.challenge(
-        db(), of, champion, change=body.change, aimed_defect=body.aimed_defect,
-        question=body.question or f"Does {body.change.strip()} cure “{body.aimed_defect.strip()}” without spoiling the rest?",
-    )  # fmt: skip
+        db(),
+        of,
+        champion,
+        change=body.change,
+        aimed_defect=body.aimed_defect,
+        question=body.question
+        or f"Does {body.change.strip()} cure “{body.aimed_defect.strip()}” without spoiling the rest?",
+    )
     return whole(open_trial(made.id), 201)
 
 
@@ -158,18 +172,38 @@ def get_family(path: TrialPath) -> Response:
     words = families.outcomes(db(), list({r.trial.id for r in found}))
     items = [
         RelativeView(
-            method_id=str(r.method.id), trial_id=str(r.trial.id), trial=r.trial.title, kind=TrialKind(r.trial.kind), name=r.method.name, tag=r.method.tag,
-            mark=mark_view(r.method.mark), generation=r.place.generation, row=r.place.row, parents=list(r.parents),
-            parent_words=r.method.parent_words, changed=list(r.changed), change=r.method.change, aimed_defect=r.method.aimed_defect,
-            outcome=r.method.outcome or r.method.verdict_word or words.get(r.trial.id, {}).get(str(r.method.id), ""),
-            failed_tries=r.method.failed_tries, by_products=list(r.by_products),
+            method_id=str(r.method.id),
+            trial_id=str(r.trial.id),
+            trial=r.trial.title,
+            kind=TrialKind(r.trial.kind),
+            name=r.method.name,
+            tag=r.method.tag,
+            mark=mark_view(r.method.mark),
+            generation=r.place.generation,
+            row=r.place.row,
+            parents=list(r.parents),
+            parent_words=r.method.parent_words,
+            changed=list(r.changed),
+            change=r.method.change,
+            aimed_defect=r.method.aimed_defect,
+            outcome=r.method.outcome
+            or r.method.verdict_word
+            or words.get(r.trial.id, {}).get(str(r.method.id), ""),
+            failed_tries=r.method.failed_tries,
+            by_products=list(r.by_products),
         )
         for r in found
-    ]  # fmt: skip
+    ]
     trials = len({i.trial_id for i in items})
     tries = sum(i.failed_tries for i in items)
     sentence = f"{len(items)} methods in {trials} trial{'' if trials == 1 else 's'}, {1 + max((i.generation for i in items), default=0)} generations"
-    return answer(FamilyView(sentence=sentence + (f"; {tries} failed {'try' if tries == 1 else 'tries'} counted." if tries else "."), items=items))
+    return answer(
+        FamilyView(
+            sentence=sentence
+            + (f"; {tries} failed {'try' if tries == 1 else 'tries'} counted." if tries else "."),
+            items=items,
+        )
+    )
 
 
 @family.post("/trials/<uuid:trial_id>/by-products", responses={201: TrialView})
@@ -183,15 +217,28 @@ def add_by_product(path: TrialPath, body: ByProductIn) -> Response:
 
 def _reading(r: Reading) -> ReadingView:
     return ReadingView(
-        title=r.title, written_as=r.written_as, yield_text=r.yield_text,
-        amounts=[ReadAmountView(text=a.text, name=a.name, kg=a.kg, understood=a.understood, note=a.note) for a in r.amounts],
+        title=r.title,
+        written_as=r.written_as,
+        yield_text=r.yield_text,
+        amounts=[
+            ReadAmountView(text=a.text, name=a.name, kg=a.kg, understood=a.understood, note=a.note)
+            for a in r.amounts
+        ],
         steps=[
-            ReadStepView(text=s.text, phase=s.phase, attention=s.attention, duration_s=s.duration_s, set_point_c=s.set_point_c,
-                         end_cue=s.end_cue, days_before=s.days_before, assumed=list(s.assumed))
+            ReadStepView(
+                text=s.text,
+                phase=s.phase,
+                attention=s.attention,
+                duration_s=s.duration_s,
+                set_point_c=s.set_point_c,
+                end_cue=s.end_cue,
+                days_before=s.days_before,
+                assumed=list(s.assumed),
+            )
             for s in r.steps
         ],
         not_understood=list(r.not_understood),
-    )  # fmt: skip
+    )
 
 
 @family.post("/recipe-readings", responses={200: ReadingView})
@@ -211,8 +258,12 @@ def take_recipe(body: RecipeIn) -> Response:
     else:
         dish = body.dish.strip() or reading.title or "imported recipe"
         trial = designs.new_trial(
-            db(), title=reading.title or dish, question=body.question or f"Which way cooks {dish} best?", dish=dish, kind=TrialKind.SIDE_BY_SIDE
-        )  # fmt: skip
+            db(),
+            title=reading.title or dish,
+            question=body.question or f"Which way cooks {dish} best?",
+            dish=dish,
+            kind=TrialKind.SIDE_BY_SIDE,
+        )
         trial = open_trial(trial.id)
     recipes.method_from(db(), trial, reading)
     return whole(open_trial(trial.id), 201)

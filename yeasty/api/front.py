@@ -25,7 +25,9 @@ def front_end(path: str = "") -> Response:
     if path.startswith("assets/"):
         raise not_found("file")
     if not (WEB / "index.html").exists():
-        return Response("The front end is not built. Start with ./run, which builds it.\n", 503, mimetype="text/plain")
+        return Response(
+            "The front end is not built. Start with ./run, which builds it.\n", 503, mimetype="text/plain"
+        )
     response = _sent("index.html")
     response.headers["Cache-Control"] = "no-cache"
     return response

@@ -48,11 +48,16 @@ def get_archive(path: TrialPath, query: ArchiveQuery) -> Response:
             if tasting.opened_at is None:
                 db().add(
                     KeyView(
-                        tasting_id=tasting.id, person_id=me().person_id, viewed_at=now(), why="archive with closed codes"
+                        tasting_id=tasting.id,
+                        person_id=me().person_id,
+                        viewed_at=now(),
+                        why="archive with closed codes",
                     )
                 )
         db().flush()
-    data = pack(archives.export_rows(db(), trial.id, with_closed_codes=query.with_closed_codes), archives.CSV_TABLES)
+    data = pack(
+        archives.export_rows(db(), trial.id, with_closed_codes=query.with_closed_codes), archives.CSV_TABLES
+    )
     response = file_answer(data, "application/zip", "trial.yeasty.zip")
     response.headers["Content-Disposition"] = 'attachment; filename="trial.yeasty.zip"'
     response.headers["Cache-Control"] = "no-store"

@@ -79,10 +79,21 @@ class AppliancePath(BaseModel):
 
 def _appliance(a: Appliance) -> ApplianceView:
     return ApplianceView(
-        id=str(a.id), version=a.version, name=a.name, kind=a.kind, input_w=a.input_w, rated_w=a.rated_w,
-        measured_w=a.measured_w, offset_k=a.offset_k, capacity_pieces=a.capacity_pieces, circuit=a.circuit,
-        spot=a.spot, notes=a.notes, dial=[DialWordIn(**d) for d in a.dial], capacities=[CapacityIn(**c) for c in a.capacities],
-    )  # fmt: skip
+        id=str(a.id),
+        version=a.version,
+        name=a.name,
+        kind=a.kind,
+        input_w=a.input_w,
+        rated_w=a.rated_w,
+        measured_w=a.measured_w,
+        offset_k=a.offset_k,
+        capacity_pieces=a.capacity_pieces,
+        circuit=a.circuit,
+        spot=a.spot,
+        notes=a.notes,
+        dial=[DialWordIn(**d) for d in a.dial],
+        capacities=[CapacityIn(**c) for c in a.capacities],
+    )
 
 
 def _fill(row: Appliance, body: ApplianceIn) -> None:
@@ -148,7 +159,9 @@ def get_kitchen() -> Response:
 def change_kitchen(body: KitchenIn) -> Response:
     """Change name, time zone, currency, price of energy and public address."""
     if body.time_zone not in available_timezones():
-        raise RuleError("time zone", f"{body.time_zone} is not known", "Write it as Europe/London or America/New_York.")
+        raise RuleError(
+            "time zone", f"{body.time_zone} is not known", "Write it as Europe/London or America/New_York."
+        )
     k = kitchen.the_kitchen(db())
     for name, value in body.model_dump().items():
         setattr(k, name, value)

@@ -60,7 +60,12 @@ def _paper(html: str, name: str) -> Response:
 @require(Role.COOK)
 def list_stocks() -> Response:
     """Sheets of labels that are known."""
-    return answer(StockList(items=[StockView(key=k, name=s.name, paper=s.paper) for k, s in STOCKS.items()], papers=list(PAPERS)))
+    return answer(
+        StockList(
+            items=[StockView(key=k, name=s.name, paper=s.paper) for k, s in STOCKS.items()],
+            papers=list(PAPERS),
+        )
+    )
 
 
 @labels.get("/trials/<uuid:trial_id>/labels.pdf")
@@ -87,7 +92,15 @@ def maps_pdf(path: TrialPath, query: PaperQuery) -> Response:
         m = row.core()
         sheets.append(MapSheet(row.name, f"As laid{': ' + row.dealt_how if row.dealt_how else ''}.", m))
         if row.kind in ("tray", "basket", "rack", "grill"):
-            sheets.append(MapSheet(f"{row.name}, turned", "After the half-way turn: pieces have moved, hot spots stay.", core.turned(m)))
+            sheets.append(
+                MapSheet(
+                    f"{row.name}, turned",
+                    "After the half-way turn: pieces have moved, hot spots stay.",
+                    core.turned(m),
+                )
+            )
     if not sheets:
         raise ApiError(409, "No maps yet", "Draw a map at Set up first.")
-    return _paper(maps_html(sheets, {m.tag: m.mark for m in trial.methods}, trial.title, query.paper), "maps.pdf")
+    return _paper(
+        maps_html(sheets, {m.tag: m.mark for m in trial.methods}, trial.title, query.paper), "maps.pdf"
+    )

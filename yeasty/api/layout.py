@@ -249,7 +249,11 @@ def set_layout(path: TrialPath, body: LayoutIn) -> Response:
         case TrialKind.CHAMPION if body.champion:
             record |= {"champion": str(method_of(trial, body.champion).id)}
         case _:
-            raise ApiError(422, "Not of this kind", f"A trial of the kind “{trial.kind}” is not laid out so. Change its kind first.")
+            raise ApiError(
+                422,
+                "Not of this kind",
+                f"A trial of the kind “{trial.kind}” is not laid out so. Change its kind first.",
+            )
     layouts.lay_out(db(), trial, record, library.known_techniques(db()), kitchen.all_appliances(db()), cells)
     db().expire(trial)
     return whole(open_trial(path.trial_id))
@@ -270,12 +274,20 @@ def plan_grid(body: GridQuestion) -> Response:
     blocks = told["blocks"]
     return answer(
         GridPlan(
-            sentence=grids.sentence(grid), whole=NeedView(**vars(grids.need(grid, len(every)))), part=NeedView(**vars(grids.need(grid, len(chosen)))),
-            affordable=grids.affordable(grid), least=1 + sum(len(f.levels) - 1 for f in grid.factors), chosen=chosen, tells=told["sentence"],
-            cells=[CellView(cell=list(c), name=grids.cell_name(grid, c), barred=grid.barred.get(c)) for c in grids.all_cells(grid)],
+            sentence=grids.sentence(grid),
+            whole=NeedView(**vars(grids.need(grid, len(every)))),
+            part=NeedView(**vars(grids.need(grid, len(chosen)))),
+            affordable=grids.affordable(grid),
+            least=1 + sum(len(f.levels) - 1 for f in grid.factors),
+            chosen=chosen,
+            tells=told["sentence"],
+            cells=[
+                CellView(cell=list(c), name=grids.cell_name(grid, c), barred=grid.barred.get(c))
+                for c in grids.all_cells(grid)
+            ],
             blocks=BlockView(blocks=blocks["blocks"], sentence=blocks["sentence"]) if blocks else None,
         )
-    )  # fmt: skip
+    )
 
 
 @layout.post("/ladder-plans", responses={200: LadderPlan})
@@ -284,17 +296,29 @@ def plan_ladder(body: LadderLayout) -> Response:
     """Staged pulls of a ladder, and what keeps it from answering."""
     ladder = ladders.ladder_from_record(body.model_dump())
     problems = ladders.check_ladder(ladder)
-    pulls = ladders.pulls(ladder) if ladder.rises == "time" and 1 <= ladder.pots <= max(1, len(ladder.rungs)) else []
+    pulls = (
+        ladders.pulls(ladder)
+        if ladder.rises == "time" and 1 <= ladder.pots <= max(1, len(ladder.rungs))
+        else []
+    )
     return answer(
         LadderPlan(
             pulls=[
-                PullView(rung=ladders.say_rung(ladder, ladder.rungs[p.rung]), pot=p.pot + 1, at_s=p.at_s, start_s=p.start_s,
-                         since_last_s=p.since_last_s, pieces_out=p.pieces_out, left=p.left, waits_s=p.waits_s)
+                PullView(
+                    rung=ladders.say_rung(ladder, ladder.rungs[p.rung]),
+                    pot=p.pot + 1,
+                    at_s=p.at_s,
+                    start_s=p.start_s,
+                    since_last_s=p.since_last_s,
+                    pieces_out=p.pieces_out,
+                    left=p.left,
+                    waits_s=p.waits_s,
+                )
                 for p in pulls
             ],
             problems=[f"{p.field}: {p.message}. {p.todo}" for p in problems],
         )
-    )  # fmt: skip
+    )
 
 
 @layout.post("/trials/<uuid:trial_id>/methods/<uuid:method_id>/versions", responses={201: TrialView})
@@ -303,7 +327,12 @@ def next_version(path: MethodPath, body: VersionIn) -> Response:
     """A next version of a method, everything copied, with its change."""
     trial = open_trial(path.trial_id, edit=True)
     layouts.add_version(
-        db(), trial, method_of(trial, path.method_id), name=body.name, change=body.change, aimed_defect=body.aimed_defect
+        db(),
+        trial,
+        method_of(trial, path.method_id),
+        name=body.name,
+        change=body.change,
+        aimed_defect=body.aimed_defect,
     )
     return whole(trial, 201)
 
@@ -338,7 +367,9 @@ def set_verdicts(path: TrialPath, body: VerdictsIn) -> Response:
     for row in body.items:
         method = method_of(trial, row.method_id)
         if row.word and row.word not in words:
-            raise ApiError(422, "Not a word of this ladder", f"{method.name}: choose one of {', '.join(words)}.")
+            raise ApiError(
+                422, "Not a word of this ladder", f"{method.name}: choose one of {', '.join(words)}."
+            )
         method.verdict_word, method.verdict_note = row.word, row.note.strip()
     designs.touch(trial)
     return whole(trial)
@@ -349,6 +380,8 @@ def set_verdicts(path: TrialPath, body: VerdictsIn) -> Response:
 def get_best_few(path: TrialPath, query: FewQuery) -> Response:
     """The best of a screening, to go on to a closer trial."""
     trial = open_trial(path.trial_id)
-    chosen, sentence = best_few({str(m.id): m.verdict_word for m in trial.methods}, trial.layout.get("words", []), query.few)
+    chosen, sentence = best_few(
+        {str(m.id): m.verdict_word for m in trial.methods}, trial.layout.get("words", []), query.few
+    )
     order = {str(m.id): m.position for m in trial.methods}
     return answer(FewView(method_ids=sorted(chosen, key=lambda k: order[k]), sentence=sentence))

@@ -10,7 +10,13 @@ from yeasty.api.ask import StepIn
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import answer, db, done, require
 from yeasty.api.views import StepView
-from yeasty.core.ask.techniques import APPLIANCE_KINDS, Technique, check_technique, technique_from_record, techniques
+from yeasty.core.ask.techniques import (
+    APPLIANCE_KINDS,
+    Technique,
+    check_technique,
+    technique_from_record,
+    techniques,
+)
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.setup.sways import STRENGTHS, check_sway, merged
 from yeasty.store import library as store
@@ -96,17 +102,37 @@ class SwayPath(BaseModel):
 
 def _view(t: Technique, own: set[str], hidden: set[str]) -> TechniqueView:
     return TechniqueView(
-        key=t.key, name=t.name, appliance_kind=t.appliance_kind, gear=list(t.gear), hazards=list(t.hazards),
-        ranges={k: list(v) for k, v in t.ranges.items()}, own=t.key in own, hidden=t.key in hidden,
+        key=t.key,
+        name=t.name,
+        appliance_kind=t.appliance_kind,
+        gear=list(t.gear),
+        hazards=list(t.hazards),
+        ranges={k: list(v) for k, v in t.ranges.items()},
+        own=t.key in own,
+        hidden=t.key in hidden,
         steps=[
             StepView(
-                id="", what=s.what, attention=s.attention, phase=s.phase, duration_s=s.duration_s, end_rule=s.end_rule,
-                during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue, appliance_id=None, set_point_c=s.set_point_c,
-                power_w=s.power_w, dial_for_c=None, for_altitude_m=None, end_kg=s.end_kg, days_before=s.days_before, longest_s=s.longest_s,
+                id="",
+                what=s.what,
+                attention=s.attention,
+                phase=s.phase,
+                duration_s=s.duration_s,
+                end_rule=s.end_rule,
+                during_offset_s=s.during_offset_s,
+                end_core_c=s.end_core_c,
+                end_cue=s.end_cue,
+                appliance_id=None,
+                set_point_c=s.set_point_c,
+                power_w=s.power_w,
+                dial_for_c=None,
+                for_altitude_m=None,
+                end_kg=s.end_kg,
+                days_before=s.days_before,
+                longest_s=s.longest_s,
             )
             for s in t.steps
         ],
-    )  # fmt: skip
+    )
 
 
 @library.get("/techniques", responses={200: TechniqueList})
@@ -170,11 +196,16 @@ def _sways(status: int = 200) -> Response:
     own = {(r.field, tuple(r.attributes)): str(r.id) for r in store.sway_rows(db())}
     items = [
         SwayView(
-            id=own.get((s.field, s.attributes)) if s.status == "this kitchen" else None, field=s.field, attributes=list(s.attributes), strength=s.strength,
-            strength_words=STRENGTHS[s.strength], reason=s.reason, status=s.status,
+            id=own.get((s.field, s.attributes)) if s.status == "this kitchen" else None,
+            field=s.field,
+            attributes=list(s.attributes),
+            strength=s.strength,
+            strength_words=STRENGTHS[s.strength],
+            reason=s.reason,
+            status=s.status,
         )
         for s in merged(store.own_sways(db()))
-    ]  # fmt: skip
+    ]
     return answer(SwayList(items=items), status)
 
 
@@ -183,7 +214,15 @@ def _sways(status: int = 200) -> Response:
 def add_sway(body: SwayIn) -> Response:
     """A line of the kitchen's own; it stands in for the shipped one on the same field and attributes."""
     check_sway(body.field, body.attributes, body.strength, body.reason)
-    db().add(SwayRow(field=body.field.strip(), attributes=[a.strip() for a in body.attributes], strength=body.strength, reason=body.reason.strip(), set_at=now()))
+    db().add(
+        SwayRow(
+            field=body.field.strip(),
+            attributes=[a.strip() for a in body.attributes],
+            strength=body.strength,
+            reason=body.reason.strip(),
+            set_at=now(),
+        )
+    )
     db().flush()
     return _sways(201)
 

@@ -127,16 +127,35 @@ def plan_record(row: PlanRow) -> dict[str, Any]:
 def shift_state(db: Session, shift_id: UUID) -> dict[str, Any]:
     """What of a shift itself may change while it goes on: window, hands, clock, whether a plan is on its way."""
     row = db.execute(
-        select(Shift.serve_from, Shift.serve_until, Shift.people, Shift.clock_origin, Shift.clock_anchor, Shift.clock_rate, Shift.plan_asked_at, Shift.ended_at, func.count(Batch.id).label("batches"))
-        .join(Batch, Batch.shift_id == Shift.id).where(Shift.id == shift_id).group_by(Shift.id)
-    ).one()  # fmt: skip
+        select(
+            Shift.serve_from,
+            Shift.serve_until,
+            Shift.people,
+            Shift.clock_origin,
+            Shift.clock_anchor,
+            Shift.clock_rate,
+            Shift.plan_asked_at,
+            Shift.ended_at,
+            func.count(Batch.id).label("batches"),
+        )
+        .join(Batch, Batch.shift_id == Shift.id)
+        .where(Shift.id == shift_id)
+        .group_by(Shift.id)
+    ).one()
     clock = {
-        "origin": row.clock_origin.timestamp() if row.clock_origin else 0.0, "anchor": row.clock_anchor.timestamp() if row.clock_anchor else 0.0, "rate": row.clock_rate,
-    }  # fmt: skip
+        "origin": row.clock_origin.timestamp() if row.clock_origin else 0.0,
+        "anchor": row.clock_anchor.timestamp() if row.clock_anchor else 0.0,
+        "rate": row.clock_rate,
+    }
     return {
-        "serve_from": row.serve_from.timestamp(), "serve_until": row.serve_until.timestamp(), "people": row.people, "clock": clock,
-        "planning": row.plan_asked_at is not None and row.ended_at is None, "ended": row.ended_at is not None, "batches": row.batches,
-    }  # fmt: skip
+        "serve_from": row.serve_from.timestamp(),
+        "serve_until": row.serve_until.timestamp(),
+        "people": row.people,
+        "clock": clock,
+        "planning": row.plan_asked_at is not None and row.ended_at is None,
+        "ended": row.ended_at is not None,
+        "batches": row.batches,
+    }
 
 
 def changes_after(db: Session, shift_id: UUID, number: int) -> list[tuple[int, str, dict[str, Any]]]:
@@ -163,7 +182,9 @@ class Feed:
         self._recent: deque[tuple[int, str]] = deque(maxlen=KEPT_CHANGES)
         self._state = ""
 
-    def read(self, sessions: sessionmaker[Session], seen: tuple[int, int], after: int) -> tuple[list[tuple[int, str]], str]:
+    def read(
+        self, sessions: sessionmaker[Session], seen: tuple[int, int], after: int
+    ) -> tuple[list[tuple[int, str]], str]:
         """Changes with a higher number as they are sent, and the state of the shift; asks the database once for a wake."""
         with self._lock:
             if seen != self._seen:
@@ -173,7 +194,9 @@ class Feed:
                     for number, event, record in changes_after(db, self._shift, self._latest):
                         if len(self._recent) == KEPT_CHANGES:
                             self._floor = self._recent[0][0]
-                        self._recent.append((number, f"id: {number}\nevent: {event}\ndata: {json.dumps(record)}\n\n"))
+                        self._recent.append(
+                            (number, f"id: {number}\nevent: {event}\ndata: {json.dumps(record)}\n\n")
+                        )
                         self._latest = number
                     self._state = json.dumps(shift_state(db, self._shift))
                 self._seen = seen
@@ -182,8 +205,10 @@ class Feed:
             # One that comes back after long is told from the database what the others know.
             with sessions() as db:
                 older = [
-                    (n, f"id: {n}\nevent: {event}\ndata: {json.dumps(record)}\n\n") for n, event, record in changes_after(db, self._shift, after) if n <= floor
-                ]  # fmt: skip
+                    (n, f"id: {n}\nevent: {event}\ndata: {json.dumps(record)}\n\n")
+                    for n, event, record in changes_after(db, self._shift, after)
+                    if n <= floor
+                ]
             recent = older + [c for c in recent if c[0] > floor]
         return recent, state
 

@@ -105,7 +105,11 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
     said = ""
     if told["ready_at"] is not None and target is not None:
         spread = say_duration(60 * max(1, round((told["ready_high"] - told["ready_low"]) / 120)))
-        core = f" core {say_temperature(round(told['core_c'], 0), system())}," if told["core_c"] is not None else ""
+        core = (
+            f" core {say_temperature(round(told['core_c'], 0), system())},"
+            if told["core_c"] is not None
+            else ""
+        )
         by = "by its probe" if told["basis"] == "probe" else "from its size, no probe yet"
         goal = say_temperature(target, system())
         if told["ready_at"] < now - 30:
@@ -113,7 +117,11 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
         else:
             said = f"{tag}{core} reaches {goal} at {clock(told['ready_at'])} ± {spread}, {by}."
     elif told["why_not"]:
-        core = f" core {say_temperature(round(told['core_c'], 0), system())}" if told["core_c"] is not None else ""
+        core = (
+            f" core {say_temperature(round(told['core_c'], 0), system())}"
+            if told["core_c"] is not None
+            else ""
+        )
         said = f"{tag}{core}: {told['why_not']}"
     pull = ""
     # Once the target's own time is past, the next thing is a reading, not advice on one that is old.
@@ -128,14 +136,25 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
     return ForecastView(**told, target_c=target, sentence=said, pull=pull)
 
 
-def _standing(batch_id: str, safety: BatchSafety, forecast: ForecastView | None, said: Doubt | None) -> BatchOutlook:
+def _standing(
+    batch_id: str, safety: BatchSafety, forecast: ForecastView | None, said: Doubt | None
+) -> BatchOutlook:
     core, zone, gate = safety.core, safety.zone, safety.gate
     return BatchOutlook(
-        batch=batch_id, forecast=forecast, core=core.sentence if core else "", core_standing=core.standing.value if core else "",
-        zone=zone.sentence if zone and zone.spent_s else "", zone_spent_s=zone.spent_s if zone else 0.0, zone_use_by=zone.use_by if zone else None,
-        zone_late=zone.late if zone else "", may_taste=gate.open, barred_by=list(gate.barred_by), owned=gate.owned,
-        doubt=said.sentence if said else "", doubt_since=said.since if said else None,
-    )  # fmt: skip
+        batch=batch_id,
+        forecast=forecast,
+        core=core.sentence if core else "",
+        core_standing=core.standing.value if core else "",
+        zone=zone.sentence if zone and zone.spent_s else "",
+        zone_spent_s=zone.spent_s if zone else 0.0,
+        zone_use_by=zone.use_by if zone else None,
+        zone_late=zone.late if zone else "",
+        may_taste=gate.open,
+        barred_by=list(gate.barred_by),
+        owned=gate.owned,
+        doubt=said.sentence if said else "",
+        doubt_since=said.since if said else None,
+    )
 
 
 @outlook.get("/shifts/<uuid:shift_id>/outlook", responses={200: OutlookView})
@@ -168,11 +187,27 @@ def outlook_view(shift: Shift) -> OutlookView:
         f = forecasts.get(b.id)
         target = found.questions[b.id]["target_c"] if b.id in found.questions else None
         tag = b.method.tag + (f" {b.replicate}" if b.replicate > 1 else "")
-        views.append(_standing(str(b.id), found.safety[b.id], _forecast(f, tag, target, now, zone) if f else None, found.doubts.get(b.id)))
+        views.append(
+            _standing(
+                str(b.id),
+                found.safety[b.id],
+                _forecast(f, tag, target, now, zone) if f else None,
+                found.doubts.get(b.id),
+            )
+        )
     return OutlookView(
         batches=views,
-        planned=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.planned],
-        running=[CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown)) for c in found.running],
-        carrying=list(found.carrying), twice=[TwiceView(first=t.first, second=t.second, batch=t.batch, what=t.what) for t in found.twice],
-        codes_first=CODES_FIRST, reckoning=reckoning, made_at=now,
-    )  # fmt: skip
+        planned=[
+            CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown))
+            for c in found.planned
+        ],
+        running=[
+            CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown))
+            for c in found.running
+        ],
+        carrying=list(found.carrying),
+        twice=[TwiceView(first=t.first, second=t.second, batch=t.batch, what=t.what) for t in found.twice],
+        codes_first=CODES_FIRST,
+        reckoning=reckoning,
+        made_at=now,
+    )

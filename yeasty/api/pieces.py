@@ -103,17 +103,28 @@ def _view(trial: Trial) -> PiecesView:
     elif short:
         sentence = f"{len(rows)} pieces weighed and {needed} needed: {short} too few before the first cut."
     else:
-        sentence = f"{len(rows)} pieces weighed, {needed} needed" + (f", {len(rows) - needed} to spare." if len(rows) > needed else ".")
+        sentence = f"{len(rows)} pieces weighed, {needed} needed" + (
+            f", {len(rows) - needed} to spare." if len(rows) > needed else "."
+        )
     return PiecesView(
         items=[
             PieceView(
-                id=str(p.id), number=n, mass_kg=p.mass_kg, part=p.part, ingredient_id=str(p.ingredient_id) if p.ingredient_id else None,
-                method_id=str(p.method_id) if p.method_id else None, replicate=p.replicate, spare=p.spare,
+                id=str(p.id),
+                number=n,
+                mass_kg=p.mass_kg,
+                part=p.part,
+                ingredient_id=str(p.ingredient_id) if p.ingredient_id else None,
+                method_id=str(p.method_id) if p.method_id else None,
+                replicate=p.replicate,
+                spare=p.spare,
             )
             for n, p in enumerate(rows, 1)
         ],
-        needed=needed, short_of=short, sentence=sentence, dealing=_dealing(trial, rows),
-    )  # fmt: skip
+        needed=needed,
+        short_of=short,
+        sentence=sentence,
+        dealing=_dealing(trial, rows),
+    )
 
 
 def _dealing(trial: Trial, rows: list[store.Piece]) -> DealingView | None:
@@ -129,16 +140,25 @@ def _dealing(trial: Trial, rows: list[store.Piece]) -> DealingView | None:
     order = {(m.id, r): i for i, (m, r) in enumerate(store.arms(trial))}
     r = kept.result
     return DealingView(
-        sentence=r["sentence"], seed=kept.seed, tolerance=kept.tolerance, deviation=r["deviation"], within=r["within"],
-        best_deviation=r["best_deviation"], few=r["few"], spare=[n for n, p in enumerate(rows, 1) if p.spare],
+        sentence=r["sentence"],
+        seed=kept.seed,
+        tolerance=kept.tolerance,
+        deviation=r["deviation"],
+        within=r["within"],
+        best_deviation=r["best_deviation"],
+        few=r["few"],
+        spare=[n for n, p in enumerate(rows, 1) if p.spare],
         groups=[
             GroupView(
-                method_id=str(m), replicate=k, numbers=numbers, total_kg=sum(rows[n - 1].mass_kg for n in numbers),
+                method_id=str(m),
+                replicate=k,
+                numbers=numbers,
+                total_kg=sum(rows[n - 1].mass_kg for n in numbers),
                 mean_kg=sum(rows[n - 1].mass_kg for n in numbers) / len(numbers),
             )
             for (m, k), numbers in sorted(groups.items(), key=lambda g: order.get(g[0], 999))
         ],
-    )  # fmt: skip
+    )
 
 
 @pieces.get("/trials/<uuid:trial_id>/pieces", responses={200: PiecesView})
@@ -190,6 +210,8 @@ def deal(path: TrialPath, body: DealIn) -> Response:
     if not trial.methods:
         raise RuleError("methods", "none yet", "Add methods at Ask first.")
     seed = body.seed if body.seed is not None else drawn_seed()
-    result = reckon("allocation", **store.allocation_question(db(), trial, seed, body.tolerance, body.balance))
+    result = reckon(
+        "allocation", **store.allocation_question(db(), trial, seed, body.tolerance, body.balance)
+    )
     store.keep_dealing(db(), trial, result)
     return answer(_view(trial), 201)

@@ -106,7 +106,12 @@ def _map(row: PlaceMap) -> MapView:
     turned = core.turned(m)
 
     def placed(v: core.VesselMap) -> list[PlaceView]:
-        return [PlaceView(x_m=p.x_m, y_m=p.y_m, tag=p.tag, piece=p.piece, k=round(core.heat_at(m, p.x_m, p.y_m), 1)) for p in v.places]
+        return [
+            PlaceView(
+                x_m=p.x_m, y_m=p.y_m, tag=p.tag, piece=p.piece, k=round(core.heat_at(m, p.x_m, p.y_m), 1)
+            )
+            for p in v.places
+        ]
 
     before, after = placed(m), placed(turned)
     mean: dict[str, list[float]] = {}
@@ -114,12 +119,23 @@ def _map(row: PlaceMap) -> MapView:
         if a.tag:
             mean.setdefault(a.tag, []).append((a.k + b.k) / 2 if "turned" in row.dealt_how else a.k)
     return MapView(
-        id=str(row.id), name=row.name, kind=row.kind, round=row.round, width_m=row.width_m, depth_m=row.depth_m, piece_m=row.piece_m,
-        spacing_m=row.spacing_m, capacity=len(core.fitting_places(m)), places=before, turned=after,
-        spots=[SpotIn(x_m=s.x_m, y_m=s.y_m, k=s.k) for s in m.spots], problems=[f"{p.field} {p.message}. {p.todo}" for p in core.problems(m)],
-        dealt_how=row.dealt_how, mean_k={t: round(sum(v) / len(v), 1) for t, v in mean.items()},
+        id=str(row.id),
+        name=row.name,
+        kind=row.kind,
+        round=row.round,
+        width_m=row.width_m,
+        depth_m=row.depth_m,
+        piece_m=row.piece_m,
+        spacing_m=row.spacing_m,
+        capacity=len(core.fitting_places(m)),
+        places=before,
+        turned=after,
+        spots=[SpotIn(x_m=s.x_m, y_m=s.y_m, k=s.k) for s in m.spots],
+        problems=[f"{p.field} {p.message}. {p.todo}" for p in core.problems(m)],
+        dealt_how=row.dealt_how,
+        mean_k={t: round(sum(v) / len(v), 1) for t, v in mean.items()},
         handed_from=str(row.handed_from) if row.handed_from else None,
-    )  # fmt: skip
+    )
 
 
 def _maps(trial_id: UUID, status: int = 200) -> Response:
@@ -194,11 +210,19 @@ def deal_places(path: MapPath, body: PlaceDealIn) -> Response:
     chosen = core.nearest_the_middle(row.core(), len(body.method_ids) * body.pieces_each)
     heats = [core.heat_at(chosen, p.x_m, p.y_m) for p in chosen.places]
     seed = body.seed if body.seed is not None else drawn_seed()
-    drawn = reckon("place_draw", heats=heats, groups=len(body.method_ids), seed=seed, balanced=body.how == "balanced")
+    drawn = reckon(
+        "place_draw", heats=heats, groups=len(body.method_ids), seed=seed, balanced=body.how == "balanced"
+    )
     laid = core.dealt(chosen, drawn["groups"], [tags[m_id] for m_id in body.method_ids])
     row.take(core.VesselMap(**{**vars(chosen), "places": laid.places}))
-    how = "at random" if body.how == "random" else f"balanced over hot spots, mean places within {laid.spread_k:.1f} K"
-    row.dealt_how = f"drawn {how}, seed {seed}" + ("; few such dealings, hardly chance" if drawn["few"] else "")
+    how = (
+        "at random"
+        if body.how == "random"
+        else f"balanced over hot spots, mean places within {laid.spread_k:.1f} K"
+    )
+    row.dealt_how = f"drawn {how}, seed {seed}" + (
+        "; few such dealings, hardly chance" if drawn["few"] else ""
+    )
     db().flush()
     return _maps(trial.id)
 
@@ -208,7 +232,12 @@ def deal_places(path: MapPath, body: PlaceDealIn) -> Response:
 def hand_over(path: MapPath, body: MapIn) -> Response:
     """A map of the vessel the pieces are handed over to, each piece known still."""
     row = _row(path)
-    made = PlaceMap(trial_id=path.trial_id, position=len(store.maps_of(db(), path.trial_id)), handed_from=row.id, dealt_how=f"handed over from {row.name}")
+    made = PlaceMap(
+        trial_id=path.trial_id,
+        position=len(store.maps_of(db(), path.trial_id)),
+        handed_from=row.id,
+        dealt_how=f"handed over from {row.name}",
+    )
     _fill(made, body)
     made.take(core.hand_over(row.core(), made.core()))
     db().add(made)

@@ -34,7 +34,9 @@ class Problem(BaseModel):
 class ApiError(Exception):
     """Raised by a view to answer with a problem document."""
 
-    def __init__(self, status: int, title: str, detail: str = "", errors: list[FieldProblem] | None = None) -> None:
+    def __init__(
+        self, status: int, title: str, detail: str = "", errors: list[FieldProblem] | None = None
+    ) -> None:
         super().__init__(title)
         self.problem = Problem(title=title, status=status, detail=detail, errors=errors or [])
 
@@ -64,7 +66,9 @@ def from_validation(error: ValidationError) -> Response:
         else:
             found.append(FieldProblem(field=path, message=e["msg"], todo="Mend this field and send again."))
     names = ", ".join(f.field for f in found[:3])
-    return as_response(Problem(title="Not understood", status=422, detail=f"Please look at: {names}.", errors=found))
+    return as_response(
+        Problem(title="Not understood", status=422, detail=f"Please look at: {names}.", errors=found)
+    )
 
 
 def _rule(error: RuleError) -> Response:
@@ -114,19 +118,27 @@ def register(app: Flask, log: Any) -> None:
     def integrity(error: IntegrityError) -> Response:
         log.warning("integrity", reason=str(error.orig)[:300])
         return as_response(
-            Problem(title="Does not fit", status=409, detail="This does not fit what is stored. Reload and try again.")
+            Problem(
+                title="Does not fit",
+                status=409,
+                detail="This does not fit what is stored. Reload and try again.",
+            )
         )
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:
-        return as_response(Problem(title=error.name, status=error.code or 500, detail=error.description or ""))
+        return as_response(
+            Problem(title=error.name, status=error.code or 500, detail=error.description or "")
+        )
 
     @app.errorhandler(Exception)
     def unexpected(error: Exception) -> Response:
         log.exception("unexpected", error=type(error).__name__)
         return as_response(
             Problem(
-                title="Something went wrong", status=500, detail="The fault is ours and is in the log. Nothing was saved."
+                title="Something went wrong",
+                status=500,
+                detail="The fault is ours and is in the log. Nothing was saved.",
             )
         )
 
@@ -134,5 +146,7 @@ def register(app: Flask, log: Any) -> None:
 def lost_update() -> ApiError:
     """412 when someone else changed the same thing first."""
     return ApiError(
-        412, "Changed meanwhile", "Someone changed this after you opened it. Reload, then make your change again."
+        412,
+        "Changed meanwhile",
+        "Someone changed this after you opened it. Reload, then make your change again.",
     )

@@ -169,18 +169,34 @@ def _list(status: int = 200, *, closed: bool = False) -> Response:
     titles = store.titles(db(), {r.trial_id for r in rows if r.trial_id})
     items = [
         PromiseView(
-            id=str(r.id), text=r.text, dish=r.dish, source=Source(r.source), trial_id=str(r.trial_id) if r.trial_id else None,
-            trial=titles.get(r.trial_id, "") if r.trial_id else "", became_trial_id=str(r.became_trial_id) if r.became_trial_id else None,
-            closed_at=r.closed_at, closed_why=r.closed_why, added_at=r.added_at,
+            id=str(r.id),
+            text=r.text,
+            dish=r.dish,
+            source=Source(r.source),
+            trial_id=str(r.trial_id) if r.trial_id else None,
+            trial=titles.get(r.trial_id, "") if r.trial_id else "",
+            became_trial_id=str(r.became_trial_id) if r.became_trial_id else None,
+            closed_at=r.closed_at,
+            closed_why=r.closed_why,
+            added_at=r.added_at,
         )
         for r in rows
-    ]  # fmt: skip
+    ]
     notes = [
-        SuggestionView(text=str(e.payload["text"]), source=Source.NOTE, trial_id=str(t.id), trial=t.title, dish=t.dish, entry_id=str(e.id))
+        SuggestionView(
+            text=str(e.payload["text"]),
+            source=Source.NOTE,
+            trial_id=str(t.id),
+            trial=t.title,
+            dish=t.dish,
+            entry_id=str(e.id),
+        )
         for e, t in store.notes_that_promise(db())
     ]
     verdicts = [
-        SuggestionView(text=text, source=Source.WHAT_NEXT, trial_id=str(t.id), trial=t.title, dish=t.dish, entry_id=None)
+        SuggestionView(
+            text=text, source=Source.WHAT_NEXT, trial_id=str(t.id), trial=t.title, dish=t.dish, entry_id=None
+        )
         for text, t in store.what_next(db())
     ]
     return answer(PromiseList(items=items, suggestions=[*notes, *verdicts]), status)
@@ -192,9 +208,14 @@ def add_promise(body: PromiseIn) -> Response:
     """Put a thing to try on the list."""
     trial = open_trial(body.trial_id) if body.trial_id else None
     store.add_promise(
-        db(), body.text, Source(body.source), dish=body.dish or (trial.dish if trial else ""), trial_id=body.trial_id, entry_id=body.entry_id,
+        db(),
+        body.text,
+        Source(body.source),
+        dish=body.dish or (trial.dish if trial else ""),
+        trial_id=body.trial_id,
+        entry_id=body.entry_id,
         by=me().person_id,
-    )  # fmt: skip
+    )
     return _list(201)
 
 
@@ -203,7 +224,9 @@ def _promise(promise_id: UUID) -> Promise:
     if row is None:
         raise not_found("entry of the list")
     if row.closed_at is not None:
-        raise Refused("entry", "is done or closed already", "Put it on the list again if it is to be tried once more.")
+        raise Refused(
+            "entry", "is done or closed already", "Put it on the list again if it is to be tried once more."
+        )
     return row
 
 
@@ -227,9 +250,13 @@ def trial_of_promise(path: PromisePath, body: FromPromise) -> Response:
         kept = kept_analysis(db(), of.id)
         leader = families.challenged_from(kept.result if kept else None, of)
         chosen = [leader.id] if leader else [m.id for m in of.methods[:1]]
-        made = families.copy_trial(db(), of, kind=body.kind, title=row.text[:200], question=row.text, methods=chosen)
+        made = families.copy_trial(
+            db(), of, kind=body.kind, title=row.text[:200], question=row.text, methods=chosen
+        )
     else:
-        made = designs.new_trial(db(), title=row.text[:200], question=row.text, dish=row.dish or "not said yet", kind=body.kind)
+        made = designs.new_trial(
+            db(), title=row.text[:200], question=row.text, dish=row.dish or "not said yet", kind=body.kind
+        )
     row.became_trial_id, row.closed_at, row.closed_why = made.id, now(), "made a trial"
     return whole(open_trial(made.id), 201)
 
@@ -237,7 +264,16 @@ def trial_of_promise(path: PromisePath, body: FromPromise) -> Response:
 def _guesses(trial: Trial) -> GuessList:
     rows = store.guesses_of(db(), trial.id)
     shown = store.guesses_shown(db(), trial)
-    items = [GuessView(who=g.who, method_id=str(g.method_id) if g.method_id else None, why=g.why, by_link=g.by_link) for g in rows] if shown else []
+    items = (
+        [
+            GuessView(
+                who=g.who, method_id=str(g.method_id) if g.method_id else None, why=g.why, by_link=g.by_link
+            )
+            for g in rows
+        ]
+        if shown
+        else []
+    )
     return GuessList(count=len(rows), shown=shown, items=items, link=f"/g/{store.guess_token(db(), trial)}")
 
 
@@ -280,8 +316,10 @@ def guess_page(path: GuessPath) -> Response:
     trial = _public(path.token)
     choices = [Choice(method_id=str(m.id), name=m.name, mark=mark_view(m.mark)) for m in trial.methods]
     return answer(
-        GuessPage(question=trial.question, dish=trial.dish, choices=choices, closed=store.guesses_shown(db(), trial))
-    )  # fmt: skip
+        GuessPage(
+            question=trial.question, dish=trial.dish, choices=choices, closed=store.guesses_shown(db(), trial)
+        )
+    )
 
 
 @promises.post("/guess-pages/<token>/guesses")
@@ -300,6 +338,8 @@ def reader_asks(path: QuestionPath) -> Response:
     asked = ReaderQuestion(text=request.form.get("text", ""), website=request.form.get("website", ""))
     if not asked.website:
         trial = db().get(Trial, row.trial_id)
-        store.add_promise(db(), asked.text, Source.READER, dish=trial.dish if trial else "", trial_id=row.trial_id)
+        store.add_promise(
+            db(), asked.text, Source.READER, dish=trial.dish if trial else "", trial_id=row.trial_id
+        )
     html = notice_html("Thank you", "Your question is on the kitchen’s list of things to try.", style=STYLE)
     return current_app.response_class(html, mimetype="text/html")

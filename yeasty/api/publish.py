@@ -82,10 +82,16 @@ class WithdrawIn(BaseModel):
 
 def _version(p: Publication) -> VersionView:
     return VersionView(
-        id=str(p.id), slug=p.slug, version=p.version, published_at=p.published_at, correction=p.correction,
-        withdrawn_at=p.withdrawn_at, withdrawn_why=p.withdrawn_why, path=f"/p/{p.slug}/{p.version}",
+        id=str(p.id),
+        slug=p.slug,
+        version=p.version,
+        published_at=p.published_at,
+        correction=p.correction,
+        withdrawn_at=p.withdrawn_at,
+        withdrawn_why=p.withdrawn_why,
+        path=f"/p/{p.slug}/{p.version}",
         pdf_ready=db().get(Rendering, (p.id, PDF)) is not None,
-    )  # fmt: skip
+    )
 
 
 def _view(trial_id: UUID, status: int = 200) -> Response:
@@ -100,12 +106,15 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
     return answer(
         PublishView(
             method_id=str(draft.method_id) if draft.method_id else None,
-            chosen_method_id=str(chosen.id) if chosen else None, texts=draft.texts, version=draft.version,
+            chosen_method_id=str(chosen.id) if chosen else None,
+            texts=draft.texts,
+            version=draft.version,
             preview=as_record(page) if page else None,
             versions=versions,
         ),
-        status, draft.version,
-    )  # fmt: skip
+        status,
+        draft.version,
+    )
 
 
 @publish.get("/trials/<uuid:trial_id>/publication", responses={200: PublishView})
@@ -176,9 +185,11 @@ def public_page(slug: str, version: int | None = None) -> Response | tuple[str, 
         return _withdrawn(row), 410
     newest = _published(slug, None)
     html = page_html(
-        pages.edition(row, newest, the_kitchen(db()).time_zone), base=request.host_url.rstrip("/"), style=STYLE,
+        pages.edition(row, newest, the_kitchen(db()).time_zone),
+        base=request.host_url.rstrip("/"),
+        style=STYLE,
         for_print="print" in request.args,
-    )  # fmt: skip
+    )
     response = current_app.response_class(html, mimetype="text/html")
     response.headers["Cache-Control"] = "no-cache"
     return response
@@ -192,14 +203,20 @@ def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int
         return _withdrawn(row), 410
     moment = row.published_at.astimezone(ZoneInfo(the_kitchen(db()).time_zone))
     if name == "method.md":
-        text = markdown(row.document, published=f"{moment:%d %B %Y}", version=row.version, correction=row.correction)
+        text = markdown(
+            row.document, published=f"{moment:%d %B %Y}", version=row.version, correction=row.correction
+        )
         return file_answer(text.encode(), "text/markdown; charset=utf-8", f"{slug}-{version}.md")
     if name == "recipe.json":
         ld = recipe_json_ld(
-            row.document, published_iso=moment.date().isoformat(), url=f"{request.host_url.rstrip('/')}/p/{slug}/{version}"
+            row.document,
+            published_iso=moment.date().isoformat(),
+            url=f"{request.host_url.rstrip('/')}/p/{slug}/{version}",
         )
         return file_answer(
-            json.dumps(ld, ensure_ascii=False, indent=1).encode(), "application/ld+json", f"{slug}-{version}.json"
+            json.dumps(ld, ensure_ascii=False, indent=1).encode(),
+            "application/ld+json",
+            f"{slug}-{version}.json",
         )
     if name == "method.pdf":
         made = db().get(Rendering, (row.id, PDF))

@@ -19,6 +19,10 @@ def reckon(ask: str, **given: Any) -> Any:
     try:
         return reckoning.reckon(current_app.config["RECKONER"], ask, given)
     except reckoning.ReckonerAwayError:
-        raise ApiError(503, "Not reckoning", "The calculators are starting or busy. Try again in a few seconds.") from None
+        raise ApiError(
+            503, "Not reckoning", "The calculators are starting or busy. Try again in a few seconds."
+        ) from None
     except reckoning.ReckonerFaultError:
-        raise ApiError(500, "Something went wrong", "The fault is ours and is in the log. Nothing was saved.") from None
+        raise ApiError(
+            500, "Something went wrong", "The fault is ours and is in the log. Nothing was saved."
+        ) from None

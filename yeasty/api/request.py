@@ -49,7 +49,9 @@ def require(role: Role) -> Callable[[Callable[P, Any]], Callable[P, Any]]:
             if not current_user.is_authenticated:
                 raise ApiError(401, "Sign in first", "Sign in to go on.")
             if role is Role.LEAD and current_user.role != Role.LEAD:
-                raise ApiError(403, "For the lead", "Only the lead may do this. Ask them, or sign in as lead.")
+                raise ApiError(
+                    403, "For the lead", "Only the lead may do this. Ask them, or sign in as lead."
+                )
             return view(*args, **kwargs)
 
         return guarded

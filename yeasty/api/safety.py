@@ -13,7 +13,13 @@ from yeasty.core.errors import RuleError
 from yeasty.core.safety import circuits as core_circuits
 from yeasty.core.safety.cautions import DEFER, cautions, limits
 from yeasty.core.safety.clock import strictest_zone
-from yeasty.core.safety.core_minimum import Changed, authorities, check_change, food_classes, names_of_profiles
+from yeasty.core.safety.core_minimum import (
+    Changed,
+    authorities,
+    check_change,
+    food_classes,
+    names_of_profiles,
+)
 from yeasty.store import kitchen
 from yeasty.store import safety as store
 from yeasty.store.base import now
@@ -160,23 +166,33 @@ def _view() -> SafetyView:
     return SafetyView(
         figures=[
             FigureView(
-                id=r.id, applies_to=r.applies_to, kind=r.kind, figure=_figure(r.id), authority=r.authority,
-                status=store.status_of(r, checked), core_minimum=r.kind == "core_minimum",
+                id=r.id,
+                applies_to=r.applies_to,
+                kind=r.kind,
+                figure=_figure(r.id),
+                authority=r.authority,
+                status=store.status_of(r, checked),
+                core_minimum=r.kind == "core_minimum",
                 own=f"{own[r.id].temperature_c:g} °C, {own[r.id].hold_s:g} s" if r.id in own else "",
-                own_reason=own[r.id].reason if r.id in own else "", laxer=r.id in own and own[r.id].laxer(),
+                own_reason=own[r.id].reason if r.id in own else "",
+                laxer=r.id in own and own[r.id].laxer(),
             )
             for r in limits().values()
         ],
-        foods=[FoodClassView(key=f.key, name=f.name, note=f.note, perishable=f.perishable) for f in food_classes().values()],
+        foods=[
+            FoodClassView(key=f.key, name=f.name, note=f.note, perishable=f.perishable)
+            for f in food_classes().values()
+        ],
         hazards=[
             HazardView(key=c.key, severity=c.severity, text=c.text, source=c.source, publishing=c.publishing)
             for c in cautions().values()
         ],
-        profiles=[ProfileView(key=a, name=n) for a, n in names_of_profiles().items()], profile=k.safety_profile,
+        profiles=[ProfileView(key=a, name=n) for a, n in names_of_profiles().items()],
+        profile=k.safety_profile,
         zone_use_s=k.zone_use_s,
         zone=f"between {zone.cold_c:g} and {zone.hot_c:g} °C no longer than {(zone.use_s or 0) / 60:g} min in all",
         defer=DEFER,
-    )  # fmt: skip
+    )
 
 
 @safety.get("/safety", responses={200: SafetyView})
@@ -191,7 +207,11 @@ def get_safety() -> Response:
 def choose_profile(body: ProfileIn) -> Response:
     """Choose whose figures count. One authority alone may ask for less than the strictest of all."""
     if body.profile not in authorities():
-        raise RuleError("safety profile", f"{body.profile} is not known", "Choose one of: " + ", ".join(authorities()) + ".")
+        raise RuleError(
+            "safety profile",
+            f"{body.profile} is not known",
+            "Choose one of: " + ", ".join(authorities()) + ".",
+        )
     strictest_zone(body.zone_use_s)
     k = kitchen.the_kitchen(db())
     k.safety_profile, k.zone_use_s = body.profile, body.zone_use_s
@@ -207,16 +227,22 @@ def set_own_figure(path: LimitPath, body: OwnFigure) -> Response:
     _withdraw(path.limit_id)
     db().add(
         LimitChange(
-            limit_id=change.limit_id, temperature_c=change.temperature_c, hold_s=change.hold_s, reason=change.reason.strip(),
-            set_at=now(), set_by=me().person_id,
+            limit_id=change.limit_id,
+            temperature_c=change.temperature_c,
+            hold_s=change.hold_s,
+            reason=change.reason.strip(),
+            set_at=now(),
+            set_by=me().person_id,
         )
-    )  # fmt: skip
+    )
     db().flush()
     return answer(_view())
 
 
 def _withdraw(limit_id: str) -> None:
-    rows = db().scalars(select(LimitChange).where(LimitChange.limit_id == limit_id, LimitChange.withdrawn_at.is_(None)))
+    rows = db().scalars(
+        select(LimitChange).where(LimitChange.limit_id == limit_id, LimitChange.withdrawn_at.is_(None))
+    )
     for row in rows:
         row.withdrawn_at = now()
 
@@ -238,10 +264,13 @@ def check_figure(path: LimitPath, body: CheckIn) -> Response:
         raise not_found("figure")
     db().add(
         LimitCheck(
-            limit_id=path.limit_id, edition=body.edition.strip(), page=body.page.strip(), checked_at=now(),
+            limit_id=path.limit_id,
+            edition=body.edition.strip(),
+            page=body.page.strip(),
+            checked_at=now(),
             checked_by=me().person_id,
         )
-    )  # fmt: skip
+    )
     db().flush()
     return answer(_view())
 
@@ -251,7 +280,8 @@ def check_figure(path: LimitPath, body: CheckIn) -> Response:
 def list_circuits() -> Response:
     """The kitchen's circuits."""
     items = [
-        CircuitIn(name=c.name, breaker_a=c.breaker_a, voltage_v=c.voltage_v, base_w=c.base_w) for c in kitchen.circuits(db())
+        CircuitIn(name=c.name, breaker_a=c.breaker_a, voltage_v=c.voltage_v, base_w=c.base_w)
+        for c in kitchen.circuits(db())
     ]
     return answer(CircuitList(items=items, codes_first=core_circuits.CODES_FIRST))
 

@@ -204,17 +204,37 @@ def get_jobs(path: TrialPath) -> Response:
         laid[str(m.id)] = (job(steps, rounds), rounds, m.tag)
     items = [
         JobView(
-            method_id=key, rounds=rounds, ahead_s=j.ahead_s, ahead_hands_s=j.ahead_hands_s, hands_s=j.hands_s, watched_s=j.watched_s, heat_s=j.heat_s,
-            waiting_s=j.waiting_s, wash_up_s=j.wash_up_s, total_s=j.total_s, called=j.called,
+            method_id=key,
+            rounds=rounds,
+            ahead_s=j.ahead_s,
+            ahead_hands_s=j.ahead_hands_s,
+            hands_s=j.hands_s,
+            watched_s=j.watched_s,
+            heat_s=j.heat_s,
+            waiting_s=j.waiting_s,
+            wash_up_s=j.wash_up_s,
+            total_s=j.total_s,
+            called=j.called,
             stretches=[
-                StretchView(what=s.what, kind=s.kind, start_s=s.start_s, length_s=s.length_s, days_before=s.days_before, appliance=names.get(s.appliance or "", ""))
+                StretchView(
+                    what=s.what,
+                    kind=s.kind,
+                    start_s=s.start_s,
+                    length_s=s.length_s,
+                    days_before=s.days_before,
+                    appliance=names.get(s.appliance or "", ""),
+                )
                 for s in j.stretches
             ],
         )
         for key, (j, rounds, _) in laid.items()
-    ]  # fmt: skip
+    ]
     words = sentence({tag: j for j, _, tag in laid.values()})
-    return answer(JobList(sentence=words, longest_s=max((j.total_s for j, _, _ in laid.values()), default=0.0), items=items))
+    return answer(
+        JobList(
+            sentence=words, longest_s=max((j.total_s for j, _, _ in laid.values()), default=0.0), items=items
+        )
+    )
 
 
 @setup.get("/trials/<uuid:trial_id>/readiness", responses={200: ReadinessView})
@@ -226,10 +246,14 @@ def get_readiness(path: TrialPath) -> Response:
     return answer(
         ReadinessView(
             items=[
-                ChecklistView(method_id=str(m.id), items=[ItemView(key=i.key, text=i.text, why=i.why) for i in found[m.id]]) for m in trial.methods
+                ChecklistView(
+                    method_id=str(m.id),
+                    items=[ItemView(key=i.key, text=i.text, why=i.why) for i in found[m.id]],
+                )
+                for m in trial.methods
             ]
         )
-    )  # fmt: skip
+    )
 
 
 @setup.get("/trials/<uuid:trial_id>/worth", responses={200: WorthView})
@@ -239,18 +263,36 @@ def get_worth(path: TrialPath) -> Response:
     trial = open_trial(path.trial_id)
     names = {i.id: i for i in trial.ingredients}
     found = worth(
-        {m.tag: {names[a.ingredient_id].name: a.mass_kg for a in m.amounts} for m in trial.methods}, {i.name: i.price_per_kg for i in trial.ingredients},
-        {i.name: i.pack_kg for i in trial.ingredients}, {m.tag: trial.batches_each for m in trial.methods}, {m.tag: m.batch_kg for m in trial.methods},
-        trial.serving_kg, trial.eaters,
-    )  # fmt: skip
+        {m.tag: {names[a.ingredient_id].name: a.mass_kg for a in m.amounts} for m in trial.methods},
+        {i.name: i.price_per_kg for i in trial.ingredients},
+        {i.name: i.pack_kg for i in trial.ingredients},
+        {m.tag: trial.batches_each for m in trial.methods},
+        {m.tag: m.batch_kg for m in trial.methods},
+        trial.serving_kg,
+        trial.eaters,
+    )
     packs = {i.name: i.pack_kg for i in trial.ingredients}
     return answer(
         WorthView(
-            sentence=found.sentence(trial.leftover_use), cost=found.cost, priced=found.priced, food_kg=found.food_kg, servings=found.servings,
+            sentence=found.sentence(trial.leftover_use),
+            cost=found.cost,
+            priced=found.priced,
+            food_kg=found.food_kg,
+            servings=found.servings,
             left_servings=found.left_servings,
-            buy=[BuyView(name=b.name, kg=b.kg, packs=b.packs, pack_kg=packs.get(b.name), cost=b.cost, used_by=list(b.used_by)) for b in found.buy],
+            buy=[
+                BuyView(
+                    name=b.name,
+                    kg=b.kg,
+                    packs=b.packs,
+                    pack_kg=packs.get(b.name),
+                    cost=b.cost,
+                    used_by=list(b.used_by),
+                )
+                for b in found.buy
+            ],
         )
-    )  # fmt: skip
+    )
 
 
 def _facts(i: Ingredient) -> LotFacts:
@@ -258,7 +300,10 @@ def _facts(i: Ingredient) -> LotFacts:
     return LotFacts(i.name, i.grade, i.source, i.age_days, i.composition, i.allergens, price)
 
 
-@setup.post("/trials/<uuid:trial_id>/ingredients/<uuid:ingredient_id>/substitutions", responses={200: SubstitutionView})
+@setup.post(
+    "/trials/<uuid:trial_id>/ingredients/<uuid:ingredient_id>/substitutions",
+    responses={200: SubstitutionView},
+)
 @require(Role.COOK)
 def substitute(path: IngredientPath, body: SubstitutionIn) -> Response:
     """Work out what another lot does to the design; put it in where `take` says so. The planned lot stays on record."""
@@ -267,13 +312,23 @@ def substitute(path: IngredientPath, body: SubstitutionIn) -> Response:
     if row is None:
         raise not_found("ingredient")
     price = float(body.price_per_kg) if body.price_per_kg is not None else None
-    bought = LotFacts(body.name, body.grade, body.source, body.age_days, body.composition, body.allergens, price)
+    bought = LotFacts(
+        body.name, body.grade, body.source, body.age_days, body.composition, body.allergens, price
+    )
     takes = {m.id for m in trial.methods} if body.method_ids is None else set(body.method_ids)
     amounts = {m: a.mass_kg for m in trial.methods for a in m.amounts if a.ingredient_id == row.id}
     batch = next((m.batch_kg for m in trial.methods if m.batch_kg), None)
     found = effects(
-        _facts(row), bought, {m.tag: kg for m, kg in amounts.items() if m.id in takes}, [m.tag for m in amounts if m.id not in takes], batch
+        _facts(row),
+        bought,
+        {m.tag: kg for m, kg in amounts.items() if m.id in takes},
+        [m.tag for m in amounts if m.id not in takes],
+        batch,
     )
     if body.take:
         designs.substitute(db(), trial, row, body.model_dump(exclude={"take", "method_ids"}), takes)
-    return answer(SubstitutionView(effects=[EffectView(text=e.text, weight=e.weight) for e in found], taken=body.take), 200, trial.version)
+    return answer(
+        SubstitutionView(effects=[EffectView(text=e.text, weight=e.weight) for e in found], taken=body.take),
+        200,
+        trial.version,
+    )

@@ -53,17 +53,31 @@ def run_sheet(path: ShiftPath, query: PaperQuery) -> Response:
     for p in sorted(plan.planned(), key=lambda p: (p.start, p.batch)):
         batch = batches[p.batch]
         record = next(s for s in batch.steps if s["key"] == p.step)
-        facts = [record["appliance_name"], say_temperature(record["set_point_c"], system()) if record["set_point_c"] is not None else "",
-                 f"{record['power_w']:g} W" if record["power_w"] else "", *(c["text"] for c in record["cautions"][:1])]  # fmt: skip
+        facts = [
+            record["appliance_name"],
+            say_temperature(record["set_point_c"], system()) if record["set_point_c"] is not None else "",
+            f"{record['power_w']:g} W" if record["power_w"] else "",
+            *(c["text"] for c in record["cautions"][:1]),
+        ]
         if record["phase"] != Phase.WASH_UP.value:
             lines.append(
                 Line(
-                    f"{datetime.fromtimestamp(p.start, UTC).astimezone(zone):%H:%M}", batch.method.mark, batch.method.tag, record["what"],
-                    " · ".join(f for f in facts if f), say_duration(p.end - p.start), record["attention"] == Attention.HANDS.value,
+                    f"{datetime.fromtimestamp(p.start, UTC).astimezone(zone):%H:%M}",
+                    batch.method.mark,
+                    batch.method.tag,
+                    record["what"],
+                    " · ".join(f for f in facts if f),
+                    say_duration(p.end - p.start),
+                    record["attention"] == Attention.HANDS.value,
                 )
-            )  # fmt: skip
+            )
     serve = shift.serve_from.astimezone(zone)
-    html = run_sheet_html(f"{trial.title}: {shift.name}", f"{'Plates one after another from' if shift.same_age else 'Plates meet'} {serve:%A %d %B, %H:%M}. Plan {plan.number}, {plan.proof}.", lines, query.paper)
+    html = run_sheet_html(
+        f"{trial.title}: {shift.name}",
+        f"{'Plates one after another from' if shift.same_age else 'Plates meet'} {serve:%A %d %B, %H:%M}. Plan {plan.number}, {plan.proof}.",
+        lines,
+        query.paper,
+    )
     return file_answer(b64decode(reckon("pdf", html=html)), "application/pdf", "run-sheet.pdf")
 
 
@@ -88,13 +102,25 @@ def calendar(path: ShiftPath) -> Response:
         e.add("dtend", end)
         return e
 
-    book.add_component(event(f"serve-{shift.id}", f"{trial.title}: {'plates one after another' if shift.same_age else 'plates meet'}", shift.serve_from.astimezone(UTC), shift.serve_until.astimezone(UTC)))
+    book.add_component(
+        event(
+            f"serve-{shift.id}",
+            f"{trial.title}: {'plates one after another' if shift.same_age else 'plates meet'}",
+            shift.serve_from.astimezone(UTC),
+            shift.serve_until.astimezone(UTC),
+        )
+    )
     for p in plan.planned():
         record = next(s for s in batches[p.batch].steps if s["key"] == p.step)
         if p.end - p.start < LONG_S or record["phase"] == Phase.WASH_UP.value:
             continue
         tag = batches[p.batch].method.tag
-        e = event(f"{p.batch}-{p.step}", f"{tag}: {record['what']}", datetime.fromtimestamp(p.start, UTC), datetime.fromtimestamp(p.end, UTC))
+        e = event(
+            f"{p.batch}-{p.step}",
+            f"{tag}: {record['what']}",
+            datetime.fromtimestamp(p.start, UTC),
+            datetime.fromtimestamp(p.end, UTC),
+        )
         bell = Alarm()
         bell.add("action", "DISPLAY")
         bell.add("description", f"{tag}: {record['what']} ends")

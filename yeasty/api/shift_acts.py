@@ -116,7 +116,11 @@ def set_speed(path: ShiftPath, body: SpeedIn) -> Response:
     """Let a shift on simulated time go faster or slower; its clock goes on without a jump."""
     shift = open_shift(path.shift_id)
     clock = shift.clock().at_rate(body.speed, time.time())
-    shift.clock_origin, shift.clock_anchor, shift.clock_rate = moment(clock.origin), moment(clock.anchor), clock.rate
+    shift.clock_origin, shift.clock_anchor, shift.clock_rate = (
+        moment(clock.origin),
+        moment(clock.anchor),
+        clock.rate,
+    )
     db().flush()
     store.wake(db(), shift.id)
     return answer(shift_view(shift, len(shift.batches)))
@@ -138,14 +142,31 @@ def make_rescue(path: ShiftPath, body: RescueIn) -> Response:
     if body.appliance_id and appliance is None:
         raise not_found("appliance")
     child = making.rescue(
-        db(), shift, parent, finish=body.finish, seconds=body.duration_s, technique=body.technique, appliance=appliance, set_point_c=body.set_point_c, cue=body.cue
+        db(),
+        shift,
+        parent,
+        finish=body.finish,
+        seconds=body.duration_s,
+        technique=body.technique,
+        appliance=appliance,
+        set_point_c=body.set_point_c,
+        cue=body.cue,
     )
     real = time.time()
     row = EntryRow(
-        id=uuid.uuid4(), shift_id=shift.id, batch_id=parent.id, kind=EntryKind.RESCUED.value, device_id=body.device, counter=body.counter,
-        offset_ms=1000 * (shift.clock().at(real) - real), device_time=moment(real), server_time=now(), author_id=me().person_id,
-        payload={"finish": body.finish.strip(), "why": body.why.strip(), "child": str(child.id)}, supersedes=None,
-    )  # fmt: skip
+        id=uuid.uuid4(),
+        shift_id=shift.id,
+        batch_id=parent.id,
+        kind=EntryKind.RESCUED.value,
+        device_id=body.device,
+        counter=body.counter,
+        offset_ms=1000 * (shift.clock().at(real) - real),
+        device_time=moment(real),
+        server_time=now(),
+        author_id=me().person_id,
+        payload={"finish": body.finish.strip(), "why": body.why.strip(), "child": str(child.id)},
+        supersedes=None,
+    )
     store.append_entries(db(), shift.id, [row])
     ask_for_plan(shift.id)
     return answer(RescueMade(batch=str(child.id), replicate=child.replicate), 201)
@@ -183,15 +204,31 @@ def gone(path: ShiftPath, body: GoneIn) -> Response:
         real = time.time()
         rows = [
             EntryRow(
-                id=uuid.uuid4(), shift_id=shift.id, batch_id=b.id, kind=EntryKind.VOID.value, device_id=uuid.uuid4(), counter=0, offset_ms=1000 * (shift.clock().at(real) - real),
-                device_time=moment(real), server_time=now(), author_id=me().person_id, payload={"why": f"{failed.name} failed before it began"}, supersedes=None,
+                id=uuid.uuid4(),
+                shift_id=shift.id,
+                batch_id=b.id,
+                kind=EntryKind.VOID.value,
+                device_id=uuid.uuid4(),
+                counter=0,
+                offset_ms=1000 * (shift.clock().at(real) - real),
+                device_time=moment(real),
+                server_time=now(),
+                author_id=me().person_id,
+                payload={"why": f"{failed.name} failed before it began"},
+                supersedes=None,
             )
             for b in free
-        ]  # fmt: skip
+        ]
         store.append_entries(db(), shift.id, rows)
     ask_for_plan(shift.id)
     tags = [b.method.tag for b in free]
-    return answer(GoneView(moved=tags if instead else [], given_up=[] if instead else tags, begun=[b.method.tag for b in begun]))
+    return answer(
+        GoneView(
+            moved=tags if instead else [],
+            given_up=[] if instead else tags,
+            begun=[b.method.tag for b in begun],
+        )
+    )
 
 
 @shift_acts.get("/shifts/<uuid:shift_id>/last-times", responses={200: LastTimes})
@@ -203,12 +240,22 @@ def get_last_times(path: ShiftPath) -> Response:
         LastTimes(
             items=[
                 LastTimeView(
-                    method=str(method_id), same_method=t.same_method, when=t.shift.serve_from.timestamp(), trial_id=str(t.shift.trial_id),
-                    sets=[SetView(what=w, set_point_c=c, power_w=p) for w, c, p in t.sets], cooked_s=t.cooked_s, planned_s=t.planned_s,
-                    highest_core_c=t.measures.highest_core_c, cooked_yield=t.measures.cooked_yield, standing=t.measures.standing.value,
-                    why=t.measures.why, cues=list(t.measures.cues), notes=list(t.measures.notes), outcome=t.method.outcome or t.method.verdict_note,
+                    method=str(method_id),
+                    same_method=t.same_method,
+                    when=t.shift.serve_from.timestamp(),
+                    trial_id=str(t.shift.trial_id),
+                    sets=[SetView(what=w, set_point_c=c, power_w=p) for w, c, p in t.sets],
+                    cooked_s=t.cooked_s,
+                    planned_s=t.planned_s,
+                    highest_core_c=t.measures.highest_core_c,
+                    cooked_yield=t.measures.cooked_yield,
+                    standing=t.measures.standing.value,
+                    why=t.measures.why,
+                    cues=list(t.measures.cues),
+                    notes=list(t.measures.notes),
+                    outcome=t.method.outcome or t.method.verdict_note,
                 )
                 for method_id, t in found.items()
             ]
         )
-    )  # fmt: skip
+    )

@@ -40,7 +40,9 @@ def get_stations(path: TrialPath) -> Response:
     doubts = open_doubts(trial) if len(trial.methods) > 1 else 0
     shifts = bench.shifts_of(db(), trial.id)
     open_ones = [s for s in shifts if s.ended_at is None]
-    current = next(iter(sorted(open_ones, key=lambda s: abs((s.serve_from - datetime.now(UTC)).total_seconds()))), None)
+    current = next(
+        iter(sorted(open_ones, key=lambda s: abs((s.serve_from - datetime.now(UTC)).total_seconds()))), None
+    )
     sittings = tastings.tastings_of(db(), trial.id)
     opened = [t for t in sittings if t.opened_at]
     kept = decisions.kept_analysis(db(), trial.id)
@@ -51,11 +53,18 @@ def get_stations(path: TrialPath) -> Response:
         out = "withdrawn" if versions[0].withdrawn_at else f"version {versions[0].version}"
     return answer(
         StationsView(
-            title=trial.title, question=trial.question, ask=f"{missing} missing" if missing else f"{len(trial.methods)} methods",
-            setup="not yet" if len(trial.methods) < 2 else "fair" if not doubts else f"{doubts} doubt{'' if doubts == 1 else 's'}",
+            title=trial.title,
+            question=trial.question,
+            ask=f"{missing} missing" if missing else f"{len(trial.methods)} methods",
+            setup="not yet"
+            if len(trial.methods) < 2
+            else "fair"
+            if not doubts
+            else f"{doubts} doubt{'' if doubts == 1 else 's'}",
             cook="running" if open_ones else "done" if shifts else "not yet",
             taste="not yet" if not sittings else "opened" if len(opened) == len(sittings) else "codes closed",
-            decide=sure if len(sure) < 14 else "level" if "apart" in sure else "open", publish=out,
+            decide=sure if len(sure) < 14 else "level" if "apart" in sure else "open",
+            publish=out,
             shift_id=str(current.id) if current else str(shifts[0].id) if shifts else None,
         )
-    )  # fmt: skip
+    )

@@ -159,7 +159,11 @@ class TasterAnswer(BaseModel):
 
 def _address() -> tuple[str, str]:
     """Where taster links point, and a warning where other devices can't reach it."""
-    set_one = the_kitchen(db()).public_address or current_app.config["PUBLIC_ADDRESS"] or request.host_url.rstrip("/")
+    set_one = (
+        the_kitchen(db()).public_address
+        or current_app.config["PUBLIC_ADDRESS"]
+        or request.host_url.rstrip("/")
+    )
     host = set_one.split("://")[-1].split("/")[0].rsplit(":", 1)[0].strip("[]")
     loopback = host in ("localhost", "::1") or host.startswith("127.")
     warning = (
@@ -171,7 +175,10 @@ def _address() -> tuple[str, str]:
 
 
 def _batch_words(tasting: Tasting) -> dict[str, str]:
-    return {s.code: f"{s.batch.method.tag} {s.batch.method.name}, batch {s.batch.replicate}" for s in tasting.samples}
+    return {
+        s.code: f"{s.batch.method.tag} {s.batch.method.name}, batch {s.batch.replicate}"
+        for s in tasting.samples
+    }
 
 
 def tasting_view(t: Tasting) -> TastingView:
@@ -181,13 +188,22 @@ def tasting_view(t: Tasting) -> TastingView:
     secret = the_kitchen(db()).secret
     views = db().scalars(select(KeyView).where(KeyView.tasting_id == t.id).order_by(KeyView.viewed_at))
     return TastingView(
-        id=str(t.id), name=t.name, part=t.part, age=t.age_words, created_at=t.created_at, opened_at=t.opened_at,
+        id=str(t.id),
+        name=t.name,
+        part=t.part,
+        age=t.age_words,
+        created_at=t.created_at,
+        opened_at=t.opened_at,
         codes=sorted(s.code for s in t.samples),
         seats=[
             SeatView(
-                id=str(s.id), name=s.person.name, link=f"{base}/t/{panels.link_token(secret, s)}",
-                revoked=s.revoked_at is not None, answered_samples=given.get(s.id, 0),
-                finished=s.finished_at is not None, order=s.order,
+                id=str(s.id),
+                name=s.person.name,
+                link=f"{base}/t/{panels.link_token(secret, s)}",
+                revoked=s.revoked_at is not None,
+                answered_samples=given.get(s.id, 0),
+                finished=s.finished_at is not None,
+                order=s.order,
             )
             for s in t.seats
         ],
@@ -195,7 +211,7 @@ def tasting_view(t: Tasting) -> TastingView:
         key=_batch_words(t) if t.opened_at else {},
         key_views=[f"{v.viewed_at:%d %b %H:%M} UTC: {v.why}" for v in views],
         link_warning=warning,
-    )  # fmt: skip
+    )
 
 
 def _ranks(order: list[str]) -> list[int]:
@@ -216,13 +232,17 @@ def list_tastings(path: TrialPath) -> Response:
     """Tastings of a trial; and its batches, unsafe and void ones barred with the reason."""
     candidates = [
         Candidate(
-            batch_id=str(batch.id), words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}" + (f", rescued: {m.why}" if m.standing is Standing.RESCUE else ""),
+            batch_id=str(batch.id),
+            words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}"
+            + (f", rescued: {m.why}" if m.standing is Standing.RESCUE else ""),
             may=g.open and m.complete and m.standing not in NEVER,
-            why_not=" ".join(g.barred_by) or ("Not finished." if not m.complete else ""), tells=list(g.tells), owned=g.owned,
+            why_not=" ".join(g.barred_by) or ("Not finished." if not m.complete else ""),
+            tells=list(g.tells),
+            owned=g.owned,
             may_be_owned=m.standing not in NEVER and not g.open,
         )
         for batch, m, g in gates_of_trial(db(), path.trial_id, time.time())
-    ]  # fmt: skip
+    ]
     rows = tastings.tastings_of(db(), path.trial_id)
     return answer(TastingList(items=[tasting_view(t) for t in rows], candidates=candidates))
 
@@ -238,13 +258,22 @@ def new_tasting(path: TrialPath, body: NewTasting) -> Response:
             raise RuleError("samples", "name a batch of another trial", "Reload and choose again.")
         batch, m, g = state[batch_id]
         if m.standing in NEVER or not g.open:
-            raise RuleError("samples", f"hold {batch.method.tag}, which may not be tasted: {' '.join(g.barred_by)}", "Leave it out.")
+            raise RuleError(
+                "samples",
+                f"hold {batch.method.tag}, which may not be tasted: {' '.join(g.barred_by)}",
+                "Leave it out.",
+            )
     if not trial.attributes:
         raise RuleError("attributes", "none", "Name what tasters judge at Ask first.")
     tasting = panels.make_tasting(
-        db(), trial, name=body.name or "Tasting", batch_ids=body.batches, tasters=body.tasters, part=body.part,
+        db(),
+        trial,
+        name=body.name or "Tasting",
+        batch_ids=body.batches,
+        tasters=body.tasters,
+        part=body.part,
         age_words=body.age,
-    )  # fmt: skip
+    )
     db().refresh(tasting)
     return answer(tasting_view(tasting), 201)
 
@@ -332,11 +361,18 @@ def taster_view(seat: Seat) -> TasterView:
         sample.refused.sort()
         sample.answers = dict(sorted(sample.answers.items()))
     return TasterView(
-        dish=trial.dish, name=seat.person.name, part=tasting.part, age=tasting.age_words,
-        allergens=list(panels.allergens_of(trial)), told_allergens=seat.told_allergens_at is not None,
-        attributes=[attribute_view(a) for a in trial.attributes], samples=[by_code[c] for c in seat.order],
-        liking_words=list(LIKING_WORDS), closed=tasting.opened_at is not None, finished=seat.finished_at is not None,
-    )  # fmt: skip
+        dish=trial.dish,
+        name=seat.person.name,
+        part=tasting.part,
+        age=tasting.age_words,
+        allergens=list(panels.allergens_of(trial)),
+        told_allergens=seat.told_allergens_at is not None,
+        attributes=[attribute_view(a) for a in trial.attributes],
+        samples=[by_code[c] for c in seat.order],
+        liking_words=list(LIKING_WORDS),
+        closed=tasting.opened_at is not None,
+        finished=seat.finished_at is not None,
+    )
 
 
 @taste.get("/taste/<string:token>", responses={200: TasterView})
@@ -368,12 +404,19 @@ def give_answer(path: TokenPath, body: TasterAnswer) -> Response:
             raise not_found("question")
         if not body.refused:
             if body.value is None:
-                raise RuleError(attribute.name, "has no answer", "Give a value, or say that you would rather not.")
+                raise RuleError(
+                    attribute.name, "has no answer", "Give a value, or say that you would rather not."
+                )
             check_answer(attribute.spec(), body.value, len(seat.order))
     panels.give_answer(
-        db(), seat, sample, body.attribute_id, None if body.refused else body.value, body.refused,
+        db(),
+        seat,
+        sample,
+        body.attribute_id,
+        None if body.refused else body.value,
+        body.refused,
         body.comment if body.attribute_id is None else "",
-    )  # fmt: skip
+    )
     return answer(taster_view(seat))
 
 

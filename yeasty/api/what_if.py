@@ -28,7 +28,9 @@ class WhatIfIn(BaseModel):
 
     more_people: int = Field(default=0, ge=0, le=3)
     later_min: int = Field(default=0, ge=-240, le=480)
-    another: str = Field(default="", max_length=40, description="id of an appliance of which there would be one more")
+    another: str = Field(
+        default="", max_length=40, description="id of an appliance of which there would be one more"
+    )
 
 
 class WhatIfList(BaseModel):
@@ -66,8 +68,11 @@ class WindowIn(BaseModel):
 
 def _changed(problem: Problem, w: WhatIfIn) -> Problem:
     moved = replace(
-        problem, people=min(4, problem.people + w.more_people), serve_from=problem.serve_from + 60 * w.later_min, serve_until=problem.serve_until + 60 * w.later_min
-    )  # fmt: skip
+        problem,
+        people=min(4, problem.people + w.more_people),
+        serve_from=problem.serve_from + 60 * w.later_min,
+        serve_until=problem.serve_until + 60 * w.later_min,
+    )
     if not w.another:
         return moved
     place = next((p for p in moved.places if p.key == w.another), None)
@@ -78,7 +83,11 @@ def _changed(problem: Problem, w: WhatIfIn) -> Problem:
     away = set(users[1::2])
     twin = replace(place, key=f"{place.key}-twin", circuit="")
     chains = tuple(
-        replace(c, steps=tuple(replace(s, appliance=twin.key) if s.appliance == place.key else s for s in c.steps)) if c.batch in away else c
+        replace(
+            c, steps=tuple(replace(s, appliance=twin.key) if s.appliance == place.key else s for s in c.steps)
+        )
+        if c.batch in away
+        else c
         for c in moved.chains
     )
     return replace(moved, chains=chains, places=(*moved.places, twin))
@@ -110,7 +119,9 @@ def compare(path: ShiftPath, body: WhatIfList) -> Response:
     names = {p.key: p.name for p in problem.places}
     found: list[WhatIfOutcome] = []
     for w in [WhatIfIn(), *body.items]:
-        told: dict[str, Any] = reckon("plan_summary", problem=asdict(_changed(problem, w)), time_limit_s=EACH_S)
+        told: dict[str, Any] = reckon(
+            "plan_summary", problem=asdict(_changed(problem, w)), time_limit_s=EACH_S
+        )
         found.append(WhatIfOutcome(words=_words(w, names), **told))
     return answer(WhatIfAnswer(items=found, appliances=names))
 

@@ -185,7 +185,9 @@ def _run(key: str, given: dict[str, Any]) -> ResultView:
     if not records:
         return ResultView(**first)
     pairs = [[r.predicted, r.observed, r.simulated] for r in records]
-    return ResultView(**reckon("run", key=key, given=given, system=system().value, records=pairs), records=len(pairs))
+    return ResultView(
+        **reckon("run", key=key, given=given, system=system().value, records=pairs), records=len(pairs)
+    )
 
 
 @workbench.get("/workbench", responses={200: CalculatorList})
@@ -209,16 +211,22 @@ def add_record(body: NewRecord) -> Response:
     observed = read_quantity(body.kind, body.observed, "what it really was", system())
     check_range("what it really was, against the rule", observed / body.predicted, 0.1, 10, "times")
     row = RuleRecord(
-        rule=body.rule, predicted=body.predicted, observed=observed, note=body.note.strip(), added_at=now(),
+        rule=body.rule,
+        predicted=body.predicted,
+        observed=observed,
+        note=body.note.strip(),
+        added_at=now(),
         added_by=me().person_id,
-    )  # fmt: skip
+    )
     db().add(row)
     db().flush()
     return answer(_record(row), 201)
 
 
 def _record(r: RuleRecord) -> RecordView:
-    return RecordView(rule=r.rule, predicted=r.predicted, observed=r.observed, note=r.note, added_at=r.added_at)
+    return RecordView(
+        rule=r.rule, predicted=r.predicted, observed=r.observed, note=r.note, added_at=r.added_at
+    )
 
 
 @workbench.get("/rule-records", responses={200: RecordList})
@@ -237,7 +245,12 @@ def _appliance(appliance_id: UUID) -> Appliance:
 
 def _measurement(m: Measurement) -> MeasurementView:
     return MeasurementView(
-        id=str(m.id), kind=m.kind, given=m.given, result=ResultView(**m.result), taken_at=m.taken_at, struck_why=m.struck_why
+        id=str(m.id),
+        kind=m.kind,
+        given=m.given,
+        result=ResultView(**m.result),
+        taken_at=m.taken_at,
+        struck_why=m.struck_why,
     )
 
 
@@ -256,13 +269,20 @@ def add_measurement(path: AppliancePath, body: NewMeasurement) -> Response:
     """Keep a measurement; the water test and the offset go into the profile, where conversions take them from."""
     appliance = _appliance(path.appliance_id)
     if body.kind not in kitchen.MEASUREMENTS:
-        raise RuleError("kind", f"{body.kind} is no measurement", "Use one of: " + ", ".join(kitchen.MEASUREMENTS) + ".")
+        raise RuleError(
+            "kind", f"{body.kind} is no measurement", "Use one of: " + ", ".join(kitchen.MEASUREMENTS) + "."
+        )
     result = _run(body.kind, body.given)
     measured = reckon("measured", kind=body.kind, given=body.given, system=system().value)
     row = Measurement(
-        appliance_id=appliance.id, kind=body.kind, given=body.given, result=result.model_dump() | {"measured": measured, "before": kitchen.profile_part(appliance, body.kind)},
-        taken_at=now(), taken_by=me().person_id,
-    )  # fmt: skip
+        appliance_id=appliance.id,
+        kind=body.kind,
+        given=body.given,
+        result=result.model_dump()
+        | {"measured": measured, "before": kitchen.profile_part(appliance, body.kind)},
+        taken_at=now(),
+        taken_by=me().person_id,
+    )
     db().add(row)
     kitchen.take_over(appliance, body.kind, measured)
     db().flush()
@@ -270,7 +290,8 @@ def add_measurement(path: AppliancePath, body: NewMeasurement) -> Response:
 
 
 @workbench.post(
-    "/appliances/<uuid:appliance_id>/measurements/<uuid:measurement_id>/strike", responses={200: MeasurementView}
+    "/appliances/<uuid:appliance_id>/measurements/<uuid:measurement_id>/strike",
+    responses={200: MeasurementView},
 )
 @require(Role.COOK)
 def strike_measurement(path: MeasurementPath, body: Strike) -> Response:

@@ -45,5 +45,7 @@ def check_range(field: str, values: float | Iterable[float], low: float, high: f
     for value in (values,) if isinstance(values, int | float) else values:
         if not isfinite(value) or not low <= value <= high:
             raise OutOfRange(
-                field, f"{value:g} {unit} is outside {low:g} to {high:g} {unit}", "Check the number and its unit."
+                field,
+                f"{value:g} {unit} is outside {low:g} to {high:g} {unit}",
+                "Check the number and its unit.",
             )

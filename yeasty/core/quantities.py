@@ -23,39 +23,107 @@ class System(StrEnum):
     US = "us"
 
 
-_FRACTION = re.compile(r"(?P<whole>\d+)\s+(?P<over>\d+)\s*/\s*(?P<under>\d+)|(?P<over2>\d+)\s*/\s*(?P<under2>\d+)")
-_NUMBER_UNIT = re.compile(r"\s*(?P<number>[+-]?\d+(?:[.,]\d+)?|[.,]\d+)\s*(?P<unit>[^\d\s.,+-][^\d,+-]*?)?\s*(?=$|[\d.,+-])")
+_FRACTION = re.compile(
+    r"(?P<whole>\d+)\s+(?P<over>\d+)\s*/\s*(?P<under>\d+)|(?P<over2>\d+)\s*/\s*(?P<under2>\d+)"
+)
+_NUMBER_UNIT = re.compile(
+    r"\s*(?P<number>[+-]?\d+(?:[.,]\d+)?|[.,]\d+)\s*(?P<unit>[^\d\s.,+-][^\d,+-]*?)?\s*(?=$|[\d.,+-])"
+)
 _CLOCK = re.compile(r"^(?:(?P<h>\d{1,3}):)?(?P<m>\d{1,3}):(?P<s>\d{2}(?:\.\d+)?)$")
 
 _UNITS: dict[str, dict[str, str]] = {
     "mass": {
-        "g": "gram", "gr": "gram", "gram": "gram", "grams": "gram", "kg": "kilogram", "kilo": "kilogram",
-        "kilos": "kilogram", "mg": "milligram", "lb": "pound", "lbs": "pound", "pound": "pound",
-        "pounds": "pound", "oz": "ounce", "ounce": "ounce", "ounces": "ounce", "t": "metric_ton",
+        "g": "gram",
+        "gr": "gram",
+        "gram": "gram",
+        "grams": "gram",
+        "kg": "kilogram",
+        "kilo": "kilogram",
+        "kilos": "kilogram",
+        "mg": "milligram",
+        "lb": "pound",
+        "lbs": "pound",
+        "pound": "pound",
+        "pounds": "pound",
+        "oz": "ounce",
+        "ounce": "ounce",
+        "ounces": "ounce",
+        "t": "metric_ton",
     },
     "volume": {
-        "l": "liter", "litre": "liter", "litres": "liter", "liter": "liter", "liters": "liter", "dl": "deciliter",
-        "cl": "centiliter", "ml": "milliliter", "tsp": "teaspoon", "teaspoon": "teaspoon",
-        "teaspoons": "teaspoon", "tbsp": "tablespoon", "tablespoon": "tablespoon",
-        "tablespoons": "tablespoon", "cup": "cup", "cups": "cup", "floz": "fluid_ounce",
-        "fl oz": "fluid_ounce", "pt": "pint", "pint": "pint", "qt": "quart", "gal": "gallon",
+        "l": "liter",
+        "litre": "liter",
+        "litres": "liter",
+        "liter": "liter",
+        "liters": "liter",
+        "dl": "deciliter",
+        "cl": "centiliter",
+        "ml": "milliliter",
+        "tsp": "teaspoon",
+        "teaspoon": "teaspoon",
+        "teaspoons": "teaspoon",
+        "tbsp": "tablespoon",
+        "tablespoon": "tablespoon",
+        "tablespoons": "tablespoon",
+        "cup": "cup",
+        "cups": "cup",
+        "floz": "fluid_ounce",
+        "fl oz": "fluid_ounce",
+        "pt": "pint",
+        "pint": "pint",
+        "qt": "quart",
+        "gal": "gallon",
     },
     "duration": {
-        "s": "second", "sec": "second", "secs": "second", "second": "second", "seconds": "second",
-        "min": "minute", "mins": "minute", "minute": "minute", "minutes": "minute", "m": "minute",
-        "h": "hour", "hr": "hour", "hrs": "hour", "hour": "hour", "hours": "hour", "d": "day",
-        "day": "day", "days": "day",
+        "s": "second",
+        "sec": "second",
+        "secs": "second",
+        "second": "second",
+        "seconds": "second",
+        "min": "minute",
+        "mins": "minute",
+        "minute": "minute",
+        "minutes": "minute",
+        "m": "minute",
+        "h": "hour",
+        "hr": "hour",
+        "hrs": "hour",
+        "hour": "hour",
+        "hours": "hour",
+        "d": "day",
+        "day": "day",
+        "days": "day",
     },
     "power": {"w": "watt", "watt": "watt", "watts": "watt", "kw": "kilowatt"},
     "energy": {"j": "joule", "kj": "kilojoule", "mj": "megajoule", "wh": "watt_hour", "kwh": "kilowatt_hour"},
-    "pressure": {"pa": "pascal", "kpa": "kilopascal", "mbar": "millibar", "bar": "bar", "psi": "psi", "psig": "psi"},
-    "length": {
-        "m": "meter", "cm": "centimeter", "mm": "millimeter", "in": "inch", "inch": "inch",
-        "inches": "inch", '"': "inch", "ft": "foot",
+    "pressure": {
+        "pa": "pascal",
+        "kpa": "kilopascal",
+        "mbar": "millibar",
+        "bar": "bar",
+        "psi": "psi",
+        "psig": "psi",
     },
-}  # fmt: skip
-_SI = {"mass": "kilogram", "volume": "meter**3", "duration": "second", "power": "watt", "energy": "joule",
-       "length": "meter", "pressure": "pascal"}  # fmt: skip
+    "length": {
+        "m": "meter",
+        "cm": "centimeter",
+        "mm": "millimeter",
+        "in": "inch",
+        "inch": "inch",
+        "inches": "inch",
+        '"': "inch",
+        "ft": "foot",
+    },
+}
+_SI = {
+    "mass": "kilogram",
+    "volume": "meter**3",
+    "duration": "second",
+    "power": "watt",
+    "energy": "joule",
+    "length": "meter",
+    "pressure": "pascal",
+}
 _BARE = {
     "mass": {System.METRIC: "gram", System.US: "ounce"},
     "volume": {System.METRIC: "milliliter", System.US: "cup"},
@@ -66,10 +134,14 @@ _BARE = {
     "pressure": {System.METRIC: "kilopascal", System.US: "psi"},
 }
 _EXAMPLES = {
-    "mass": '"450 g" or "1 lb 4 oz"', "volume": '"250 ml" or "½ tsp"', "duration": '"12 min", "2:30" or "1 h 10 min"',
-    "power": '"700 W"', "energy": '"0.4 kWh"', "length": '"2.5 cm" or "1 in"',
+    "mass": '"450 g" or "1 lb 4 oz"',
+    "volume": '"250 ml" or "½ tsp"',
+    "duration": '"12 min", "2:30" or "1 h 10 min"',
+    "power": '"700 W"',
+    "energy": '"0.4 kWh"',
+    "length": '"2.5 cm" or "1 in"',
     "pressure": '"70 kPa", "10 psi", "0.7 bar", or low, medium or high',
-}  # fmt: skip
+}
 
 
 @cache
@@ -170,7 +242,9 @@ def parse_duration(text: str, field: str = "duration", system: System = System.M
     m = _CLOCK.match(text.strip())
     if m:
         if float(m["s"]) >= 60 or (m["h"] and int(m["m"]) >= 60):
-            raise BadQuantity(field, f'"{text}" has 60 or more in a place that ends at 59', "Write it as 2:30 or 1:02:30.")
+            raise BadQuantity(
+                field, f'"{text}" has 60 or more in a place that ends at 59', "Write it as 2:30 or 1:02:30."
+            )
         return int(m["h"] or 0) * 3600.0 + int(m["m"]) * 60.0 + float(m["s"])
     return _parse("duration", text, field, system)
 
@@ -324,9 +398,15 @@ def say_mass_both(kg: float) -> str:
 
 
 PARSERS: Mapping[str, Callable[[str, str, System], float]] = {
-    "mass": parse_mass, "volume": parse_volume, "duration": parse_duration, "temperature": parse_temperature,
-    "power": parse_power, "energy": parse_energy, "length": parse_length, "pressure": parse_pressure,
-}  # fmt: skip
+    "mass": parse_mass,
+    "volume": parse_volume,
+    "duration": parse_duration,
+    "temperature": parse_temperature,
+    "power": parse_power,
+    "energy": parse_energy,
+    "length": parse_length,
+    "pressure": parse_pressure,
+}
 
 
 def read_quantity(kind: str, text: str, field: str, system: System = System.METRIC) -> float:

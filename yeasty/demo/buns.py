@@ -52,39 +52,69 @@ SCORES: dict[str, dict[str, tuple[float, ...]]] = {
     },
 }  # fmt: skip
 COMMENTS = {
-    ("AF", 0): "Snaps, then soft. I would take a second.", ("OV", 1): "Good, a little dry at the rim.",
-    ("DF", 3): "Lovely outside, heavy after two bites.", ("PS", 3): "Like a cloud, but the skin sticks to the teeth.",
+    ("AF", 0): "Snaps, then soft. I would take a second.",
+    ("OV", 1): "Good, a little dry at the rim.",
+    ("DF", 3): "Lovely outside, heavy after two bites.",
+    ("PS", 3): "Like a cloud, but the skin sticks to the teeth.",
     ("MW", 2): "Tough where it had cooled.",
-}  # fmt: skip
+}
 TASTERS = ("Taster one", "Taster two", "Taster three", "Taster four", "Taster five", "Taster six")
 
 
 def _trial(db: Session, appliances: dict[str, Appliance]) -> Trial:
     trial = designs.new_trial(
-        db, title="Filled yeast buns", dish="filled yeast buns",
-        question="Which appliance gives a thin crust and a moist crumb within the hour?", kind=TrialKind.SIDE_BY_SIDE,
-    )  # fmt: skip
+        db,
+        title="Filled yeast buns",
+        dish="filled yeast buns",
+        question="Which appliance gives a thin crust and a moist crumb within the hour?",
+        kind=TrialKind.SIDE_BY_SIDE,
+    )
     trial.aliases = "stuffed buns, mushroom and leek buns, steamed buns, baked buns"
-    trial.answer_rule = "Best weighted score for crust, crumb and liking, among those on the table within 60 min for 12."
+    trial.answer_rule = (
+        "Best weighted score for crust, crumb and liking, among those on the table within 60 min for 12."
+    )
     trial.hunch = "The oven, by a little; the fryer for the crust."
     trial.matters, trial.pieces, trial.food_class = 0.3, 12, "plant"
     designs.set_attributes(
-        db, trial,
+        db,
+        trial,
         [
-            {"id": None, "name": "Crust", "scale": "intensity", "weight": 3.0, "low_words": "thick or leathery",
-             "high_words": "thin and crisp", "high_is_better": True},
-            {"id": None, "name": "Crumb", "scale": "intensity", "weight": 2.0, "low_words": "dry", "high_words": "moist",
-             "high_is_better": True},
-            {"id": None, "name": "Liking", "scale": "liking", "weight": 2.0, "low_words": "", "high_words": "",
-             "high_is_better": True},
+            {
+                "id": None,
+                "name": "Crust",
+                "scale": "intensity",
+                "weight": 3.0,
+                "low_words": "thick or leathery",
+                "high_words": "thin and crisp",
+                "high_is_better": True,
+            },
+            {
+                "id": None,
+                "name": "Crumb",
+                "scale": "intensity",
+                "weight": 2.0,
+                "low_words": "dry",
+                "high_words": "moist",
+                "high_is_better": True,
+            },
+            {
+                "id": None,
+                "name": "Liking",
+                "scale": "liking",
+                "weight": 2.0,
+                "low_words": "",
+                "high_words": "",
+                "high_is_better": True,
+            },
         ],
-    )  # fmt: skip
+    )
     for name, tag, technique, appliance in (
-        ("Oven", "OV", "oven", "Oven"), ("Air fryer", "AF", "air_fryer", "Air fryer"),
+        ("Oven", "OV", "oven", "Oven"),
+        ("Air fryer", "AF", "air_fryer", "Air fryer"),
         ("Deep fryer", "DF", "deep_fryer", "Deep fryer"),
         ("Pressure steam", "PS", "pressure_cooker", "Pressure cooker, 6 l"),
         ("Microwave steam", "MW", "microwave", "Microwave"),
-    ):  # fmt: skip
+    ):
         method = designs.add_method(db, trial, techniques()[technique], name, [appliances[appliance]])
         method.tag, method.piece_kg, method.batch_kg, method.start_c = tag, 0.060, 0.360, 24.0
         method.piece_shape, method.piece_thickness_m, method.piece_food = "sphere", 0.05, "enriched_dough"
@@ -92,24 +122,51 @@ def _trial(db: Session, appliances: dict[str, Appliance]) -> Trial:
         _tune(method)
     db.flush()
     rows = [
-        {"id": None, "name": n, "lot": lot, "source": "", "price_per_kg": Decimal(price), "allergens": list(allergens),
-         "amounts": {m.id: kg for m in trial.methods}}
+        {
+            "id": None,
+            "name": n,
+            "lot": lot,
+            "source": "",
+            "price_per_kg": Decimal(price),
+            "allergens": list(allergens),
+            "amounts": {m.id: kg for m in trial.methods},
+        }
         for n, kg, price, allergens, lot in INGREDIENTS
-    ]  # fmt: skip
+    ]
     designs.set_ingredients(db, trial, rows)
-    designs.set_controls(trial, [("dough", "one batch, scaled 6 × 60 g a method"), ("filling", "15 g a bun"),
-                                 ("proof", "45 min at 26 °C, all together"), ("core at the end", "93 °C, read in the filling")])  # fmt: skip
+    designs.set_controls(
+        trial,
+        [
+            ("dough", "one batch, scaled 6 × 60 g a method"),
+            ("filling", "15 g a bun"),
+            ("proof", "45 min at 26 °C, all together"),
+            ("core at the end", "93 °C, read in the filling"),
+        ],
+    )
     return trial
 
 
 def _tune(method: Method) -> None:
     changes: dict[str, dict[str, tuple[str | None, float, float | None]]] = {
-        "OV": {"come_up": (None, 840, 200), "cook": ("Bake", 960, 200), "turn": (None, 45, None), "wait": (None, 600, None)},
+        "OV": {
+            "come_up": (None, 840, 200),
+            "cook": ("Bake", 960, 200),
+            "turn": (None, 45, None),
+            "wait": (None, 600, None),
+        },
         "AF": {"come_up": (None, 240, 175), "cook": ("Air-fry", 930, 175), "wait": (None, 420, None)},
-        "DF": {"come_up": ("Heat the oil to 170 °C", 900, 170), "cook": ("Fry", 840, 170), "wait": (None, 360, None)},
-        "PS": {"come_up": (None, 540, None), "cook": ("Steam at dial 2, 70 kPa gauge", 780, 115), "wait": (None, 600, None)},
+        "DF": {
+            "come_up": ("Heat the oil to 170 °C", 900, 170),
+            "cook": ("Fry", 840, 170),
+            "wait": (None, 360, None),
+        },
+        "PS": {
+            "come_up": (None, 540, None),
+            "cook": ("Steam at dial 2, 70 kPa gauge", 780, 115),
+            "wait": (None, 600, None),
+        },
         "MW": {"cook": ("Steam in the microwave", 210, None), "wait": (None, 180, None)},
-    }  # fmt: skip
+    }
     for step in method.steps:
         change = changes[method.tag].get(step.phase)
         if change:
@@ -143,21 +200,74 @@ def _stories(photos: dict[str, uuid.UUID]) -> dict[str, Story]:
         return (at + 200, K.PHOTO, {"photo_id": str(photos[tag]), "face": "cut"})
 
     return {
-        "OV": Story(_weights(0.328, 1.10, 960, [(900, K.CUE, {"text": "pale underneath, brown on top"}), photo("OV", 960)]),
-                    chamber_c=188, radius_m=0.0188, effort={"wash_items": 2, "wash_s": 300}),
-        "AF": Story(_weights(0.324, 0.45, 930, [(905, K.CUE, {"text": "even colour, crackles"}),
-                                                (1000, K.NOTE, {"text": "holds 6: two rounds for 12"}), photo("AF", 930)]),
-                    chamber_c=181, radius_m=0.0185, h=450, effort={"wash_items": 2, "wash_s": 240}),
-        "DF": Story(_weights(0.338, 0.75, 840, [(860, K.WEIGHT, {"kg": 0.036, "of": "fat taken up"}),
-                                                (800, K.CUE, {"text": "deep brown, seams hold"}),
-                                                (900, K.NOTE, {"text": "oil taken up 6 g a bun"}), photo("DF", 840)]),
-                    h=700, radius_m=0.0172, effort={"wash_items": 4, "wash_s": 840, "nuisance": ["smell", "spatter", "watching"]}),
-        "PS": Story(_weights(0.364, 0.20, 780, [(860, K.CUE, {"text": "wet skin"}),
-                                                (880, K.NOTE, {"text": "wet skin; finish in a hot pan?"}), photo("PS", 780)]),
-                    around_c=114.0, h=900, radius_m=0.0215, effort={"wash_items": 3, "wash_s": 360}),
-        "MW": Story(_weights(0.349, 0.06, 210, [(640, K.NOTE, {"text": "tough within 10 min of plating"}), photo("MW", 210)]),
-                    volumetric_k_s=1.35, read_every_s=70, effort={"wash_items": 1, "wash_s": 180}),
-    }  # fmt: skip
+        "OV": Story(
+            _weights(
+                0.328, 1.10, 960, [(900, K.CUE, {"text": "pale underneath, brown on top"}), photo("OV", 960)]
+            ),
+            chamber_c=188,
+            radius_m=0.0188,
+            effort={"wash_items": 2, "wash_s": 300},
+        ),
+        "AF": Story(
+            _weights(
+                0.324,
+                0.45,
+                930,
+                [
+                    (905, K.CUE, {"text": "even colour, crackles"}),
+                    (1000, K.NOTE, {"text": "holds 6: two rounds for 12"}),
+                    photo("AF", 930),
+                ],
+            ),
+            chamber_c=181,
+            radius_m=0.0185,
+            h=450,
+            effort={"wash_items": 2, "wash_s": 240},
+        ),
+        "DF": Story(
+            _weights(
+                0.338,
+                0.75,
+                840,
+                [
+                    (860, K.WEIGHT, {"kg": 0.036, "of": "fat taken up"}),
+                    (800, K.CUE, {"text": "deep brown, seams hold"}),
+                    (900, K.NOTE, {"text": "oil taken up 6 g a bun"}),
+                    photo("DF", 840),
+                ],
+            ),
+            h=700,
+            radius_m=0.0172,
+            effort={"wash_items": 4, "wash_s": 840, "nuisance": ["smell", "spatter", "watching"]},
+        ),
+        "PS": Story(
+            _weights(
+                0.364,
+                0.20,
+                780,
+                [
+                    (860, K.CUE, {"text": "wet skin"}),
+                    (880, K.NOTE, {"text": "wet skin; finish in a hot pan?"}),
+                    photo("PS", 780),
+                ],
+            ),
+            around_c=114.0,
+            h=900,
+            radius_m=0.0215,
+            effort={"wash_items": 3, "wash_s": 360},
+        ),
+        "MW": Story(
+            _weights(
+                0.349,
+                0.06,
+                210,
+                [(640, K.NOTE, {"text": "tough within 10 min of plating"}), photo("MW", 210)],
+            ),
+            volumetric_k_s=1.35,
+            read_every_s=70,
+            effort={"wash_items": 1, "wash_s": 180},
+        ),
+    }
 
 
 def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment: datetime) -> None:
@@ -166,29 +276,54 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     used = appliances_of(db, trial)
     serve = (moment - timedelta(days=3)).replace(hour=17, minute=46, second=0, microsecond=0)
     shift = Shift(
-        trial_id=trial.id, name="First cooking", serve_from=serve, serve_until=serve + timedelta(minutes=5), people=1,
+        trial_id=trial.id,
+        name="First cooking",
+        serve_from=serve,
+        serve_until=serve + timedelta(minutes=5),
+        people=1,
         created_at=serve - timedelta(hours=3),
-    )  # fmt: skip
+    )
     db.add(shift)
     db.flush()
     by_tag = {m.tag: m for m in trial.methods}
-    for position, (tag, replicate) in enumerate([("OV", 1), ("AF", 1), ("DF", 1), ("PS", 1), ("MW", 1), ("MW", 2)]):
+    for position, (tag, replicate) in enumerate(
+        [("OV", 1), ("AF", 1), ("DF", 1), ("PS", 1), ("MW", 1), ("MW", 2)]
+    ):
         method = by_tag[tag]
         shift.batches.append(batch_of(trial, method, shift, position, replicate, used))
     db.flush()
     plan = replan(db, shift.id, (serve - timedelta(hours=3)).timestamp()).planned()
-    tints = {"OV": ("#b9742f", "#f0dfb4"), "AF": ("#c07f33", "#f2e3bb"), "DF": ("#8a4a1c", "#ecd6a4"),
-             "PS": ("#efe3c6", "#f7eed4"), "MW": ("#e6d3a6", "#efdfb8")}  # fmt: skip
-    photos = {tag: draw_bun(db, trial.id, *tint, seed=SEED + n) for n, (tag, tint) in enumerate(tints.items())}
+    tints = {
+        "OV": ("#b9742f", "#f0dfb4"),
+        "AF": ("#c07f33", "#f2e3bb"),
+        "DF": ("#8a4a1c", "#ecd6a4"),
+        "PS": ("#efe3c6", "#f7eed4"),
+        "MW": ("#e6d3a6", "#efdfb8"),
+    }
+    photos = {
+        tag: draw_bun(db, trial.id, *tint, seed=SEED + n) for n, (tag, tint) in enumerate(tints.items())
+    }
     stories = _stories(photos)
     log = Log(shift, lead, SEED)
     spoiled = Story(
-        [(150, K.HANDLING_ERROR, {"why": "cover slipped off and dried the skin"}), (-60, K.WEIGHT, {"kg": 0.360, "of": "raw"})],
-        volumetric_k_s=1.3, read_every_s=70,
-    )  # fmt: skip
+        [
+            (150, K.HANDLING_ERROR, {"why": "cover slipped off and dried the skin"}),
+            (-60, K.WEIGHT, {"kg": 0.360, "of": "raw"}),
+        ],
+        volumetric_k_s=1.3,
+        read_every_s=70,
+    )
     until = moment.timestamp()
     for n, batch in enumerate(shift.batches):
-        cook_batch(db, log, batch, plan, stories[batch.method.tag] if batch.replicate == 1 else spoiled, until, SEED + n)
+        cook_batch(
+            db,
+            log,
+            batch,
+            plan,
+            stories[batch.method.tag] if batch.replicate == 1 else spoiled,
+            until,
+            SEED + n,
+        )
     log.write(db, until)
     shift.ended_at = serve + timedelta(hours=1)
     for d in differences(designs.method_facts(trial, used), trial.varied):
@@ -196,7 +331,10 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
             reason = "what is steamed or baked needs its own rest"
             trial.accepted.append(
                 AcceptedDifference(
-                    field=d.field, signature=d.signature, reason=reason, accepted_at=serve - timedelta(hours=2)
+                    field=d.field,
+                    signature=d.signature,
+                    reason=reason,
+                    accepted_at=serve - timedelta(hours=2),
                 )
             )
     _taste(db, trial, shift, lead, serve + timedelta(minutes=8))
@@ -217,9 +355,15 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
 def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime) -> None:
     judged = [b for b in shift.batches if b.replicate == 1]
     tasting = panels.make_tasting(
-        db, trial, name="Plain, at the table", batch_ids=[b.id for b in judged], tasters=TASTERS, part="whole bun, halved",
-        age_words="8 to 12 min after plating", seed=SEED,
-    )  # fmt: skip
+        db,
+        trial,
+        name="Plain, at the table",
+        batch_ids=[b.id for b in judged],
+        tasters=TASTERS,
+        part="whole bun, halved",
+        age_words="8 to 12 min after plating",
+        seed=SEED,
+    )
     tasting.created_at = at - timedelta(minutes=20)
     db.refresh(tasting)
     attributes = {a.name: a.id for a in trial.attributes}

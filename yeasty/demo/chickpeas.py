@@ -20,28 +20,56 @@ SERVE_IN_MIN = 24
 def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment: datetime) -> None:
     """The trial and its running shift, laid around `moment`."""
     trial = designs.new_trial(
-        db, title="Chickpeas, soaked or not", dish="chickpeas",
+        db,
+        title="Chickpeas, soaked or not",
+        dish="chickpeas",
         question="Does soaking overnight give creamier chickpeas at the same bite, or only a shorter cook?",
         kind=TrialKind.ONE_CHANGE,
-    )  # fmt: skip
+    )
     trial.aliases = "garbanzos, hummus base"
-    trial.answer_rule = "Creaminess at the same tenderness; the soaked ones must win by a point to be worth a night."
+    trial.answer_rule = (
+        "Creaminess at the same tenderness; the soaked ones must win by a point to be worth a night."
+    )
     trial.hunch = "Soaked ones are creamier and split less."
     trial.matters, trial.pieces, trial.food_class = 1.0, 8, "plant"
     trial.varied = ["preparation", "cooking time", "start temperature", "appliance"]
     designs.set_attributes(
-        db, trial,
+        db,
+        trial,
         [
-            {"id": None, "name": "Creaminess", "scale": "intensity", "weight": 2.0, "low_words": "grainy", "high_words": "creamy",
-             "high_is_better": True},
-            {"id": None, "name": "Skins", "scale": "intensity", "weight": 1.0, "low_words": "not noticed", "high_words": "tough, loose",
-             "high_is_better": False},
-            {"id": None, "name": "Order", "scale": "rank", "weight": 0.0, "low_words": "", "high_words": "", "high_is_better": True},
+            {
+                "id": None,
+                "name": "Creaminess",
+                "scale": "intensity",
+                "weight": 2.0,
+                "low_words": "grainy",
+                "high_words": "creamy",
+                "high_is_better": True,
+            },
+            {
+                "id": None,
+                "name": "Skins",
+                "scale": "intensity",
+                "weight": 1.0,
+                "low_words": "not noticed",
+                "high_words": "tough, loose",
+                "high_is_better": False,
+            },
+            {
+                "id": None,
+                "name": "Order",
+                "scale": "rank",
+                "weight": 0.0,
+                "low_words": "",
+                "high_words": "",
+                "high_is_better": True,
+            },
         ],
-    )  # fmt: skip
+    )
     for name, tag, appliance, minutes, start in (
-        ("Soaked overnight", "SO", "Pressure cooker, 6 l", 13, 12.0), ("Straight from dry", "DR", "Pressure cooker, 5 l", 42, 20.0),
-    ):  # fmt: skip
+        ("Soaked overnight", "SO", "Pressure cooker, 6 l", 13, 12.0),
+        ("Straight from dry", "DR", "Pressure cooker, 5 l", 42, 20.0),
+    ):
         method = designs.add_method(db, trial, techniques()["pressure_cooker"], name, [appliances[appliance]])
         method.tag, method.batch_kg, method.pieces_per_batch, method.start_c = tag, 0.250, 4, start
         method.piece_shape, method.piece_thickness_m, method.piece_food = "sphere", 0.012, "chickpeas_cooked"
@@ -58,24 +86,52 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
                 step.what, step.duration_s = "Drain and rest", 240
     db.flush()
     designs.set_ingredients(
-        db, trial,
+        db,
+        trial,
         [
-            {"id": None, "name": name, "lot": lot, "source": "", "price_per_kg": Decimal(price), "allergens": [],
-             "amounts": {m.id: kg for m in trial.methods}}
-            for name, kg, price, lot in (("dried chickpeas", 0.250, "2.90", "one sack, this year"), ("water", 1.2, "0.00", ""),
-                                         ("salt", 0.006, "0.60", ""))
+            {
+                "id": None,
+                "name": name,
+                "lot": lot,
+                "source": "",
+                "price_per_kg": Decimal(price),
+                "allergens": [],
+                "amounts": {m.id: kg for m in trial.methods},
+            }
+            for name, kg, price, lot in (
+                ("dried chickpeas", 0.250, "2.90", "one sack, this year"),
+                ("water", 1.2, "0.00", ""),
+                ("salt", 0.006, "0.60", ""),
+            )
         ],
-    )  # fmt: skip
-    designs.set_controls(trial, [("pressure", "dial 2 on both, read 68 and 70 kPa gauge"), ("salt", "0.5 % of the water"),
-                                 ("end", "crushes between two fingers, same tester")])  # fmt: skip
+    )
+    designs.set_controls(
+        trial,
+        [
+            ("pressure", "dial 2 on both, read 68 and 70 kPa gauge"),
+            ("salt", "0.5 % of the water"),
+            ("end", "crushes between two fingers, same tester"),
+        ],
+    )
     shift, plan = running_shift(db, trial, "Tonight", moment, SERVE_IN_MIN)
     log = Log(shift, lead, SEED)
     weigh = (-200.0, K.WEIGHT, {"kg": 0.250, "of": "raw"})
     stories = {
-        "SO": Story([weigh, (-190, K.WEIGHT, {"kg": 0.538, "of": "prepared"})], start_c=88, around_c=115, radius_m=0.006, h=900),
-        "DR": Story([weigh, (400, K.NOTE, {"text": "a little foam at the valve, turned down"})], start_c=84, around_c=114.5,
-                    radius_m=0.005, h=900),
-    }  # fmt: skip
+        "SO": Story(
+            [weigh, (-190, K.WEIGHT, {"kg": 0.538, "of": "prepared"})],
+            start_c=88,
+            around_c=115,
+            radius_m=0.006,
+            h=900,
+        ),
+        "DR": Story(
+            [weigh, (400, K.NOTE, {"text": "a little foam at the valve, turned down"})],
+            start_c=84,
+            around_c=114.5,
+            radius_m=0.005,
+            h=900,
+        ),
+    }
     until = moment.timestamp()
     for n, batch in enumerate(shift.batches):
         cook_batch(db, log, batch, plan, stories[batch.method.tag], until, SEED + n)

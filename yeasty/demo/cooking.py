@@ -61,24 +61,39 @@ class Log:
         """Append what happened up to a moment."""
         rows = [
             EntryRow(
-                id=uuid.UUID(int=self._random.getrandbits(128), version=4), shift_id=self._shift.id, batch_id=batch,
-                kind=kind.value, device_id=self._device, counter=n, offset_ms=0.0,
-                device_time=datetime.fromtimestamp(at, UTC), server_time=datetime.fromtimestamp(at, UTC),
-                author_id=self._author.person_id, payload=payload, supersedes=None,
+                id=uuid.UUID(int=self._random.getrandbits(128), version=4),
+                shift_id=self._shift.id,
+                batch_id=batch,
+                kind=kind.value,
+                device_id=self._device,
+                counter=n,
+                offset_ms=0.0,
+                device_time=datetime.fromtimestamp(at, UTC),
+                server_time=datetime.fromtimestamp(at, UTC),
+                author_id=self._author.person_id,
+                payload=payload,
+                supersedes=None,
             )
             for n, (at, batch, kind, payload) in enumerate(sorted(self._facts, key=lambda f: f[0]), 1)
             if at <= until
-        ]  # fmt: skip
+        ]
         append_entries(db, self._shift.id, rows)
 
 
-def running_shift(db: Session, trial: Trial, name: str, at: datetime, serve_in_min: int) -> tuple[Shift, list[PlannedStep]]:
+def running_shift(
+    db: Session, trial: Trial, name: str, at: datetime, serve_in_min: int
+) -> tuple[Shift, list[PlannedStep]]:
     """A shift laid around a moment, one batch a method, planned from two hours before."""
     used = appliances_of(db, trial)
     serve = (at + timedelta(minutes=serve_in_min)).replace(second=0, microsecond=0)
     before = at - timedelta(hours=2)
     shift = Shift(
-        trial_id=trial.id, name=name, serve_from=serve, serve_until=serve + timedelta(minutes=4), people=1, created_at=before
+        trial_id=trial.id,
+        name=name,
+        serve_from=serve,
+        serve_until=serve + timedelta(minutes=4),
+        people=1,
+        created_at=before,
     )
     db.add(shift)
     db.flush()
@@ -92,8 +107,12 @@ def core_curve(story: Story, seconds: np.ndarray) -> np.ndarray:
     """Core temperature [°C] while cooking: conduction into a wet piece whose surface stays near `around_c`, or
     volumetric heating up to just below boiling."""
     if story.volumetric_k_s is not None:
-        return np.asarray(98.0 - (98.0 - story.start_c) * np.exp(-story.volumetric_k_s * seconds / (98.0 - story.start_c)))
-    return centre_temperature("sphere", story.radius_m, seconds, story.start_c, story.around_c, story.h, 0.45, 1.5e-7)
+        return np.asarray(
+            98.0 - (98.0 - story.start_c) * np.exp(-story.volumetric_k_s * seconds / (98.0 - story.start_c))
+        )
+    return centre_temperature(
+        "sphere", story.radius_m, seconds, story.start_c, story.around_c, story.h, 0.45, 1.5e-7
+    )
 
 
 def cook_batch(
@@ -139,10 +158,14 @@ def cook_batch(
             channels["chamber"] = [round(float(v), 2) for v in swing]
         db.add(
             ProbeLogRow(
-                batch_id=batch.id, name="bench probe", starts_at=moment(went_in), times_s=[float(t) for t in shown],
-                channels=channels, added_at=moment(min(until, went_in + length)),
+                batch_id=batch.id,
+                name="bench probe",
+                starts_at=moment(went_in),
+                times_s=[float(t) for t in shown],
+                channels=channels,
+                added_at=moment(min(until, went_in + length)),
             )
-        )  # fmt: skip
+        )
 
 
 def draw_bun(db: Session, trial_id: uuid.UUID, top: str, crumb: str, seed: int) -> uuid.UUID:

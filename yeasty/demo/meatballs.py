@@ -26,9 +26,10 @@ CORE_C = 74.0
 PIECE = Piece("sphere", 0.02)
 # name, tag, technique, appliance, heat [s], set point [°C], rest [s]
 WAYS = (
-    ("Oven", "OV", "oven", "Oven", 1380, 200, 240), ("Deep fryer", "DF", "deep_fryer", "Deep fryer", 540, 165, 180),
+    ("Oven", "OV", "oven", "Oven", 1380, 200, 240),
+    ("Deep fryer", "DF", "deep_fryer", "Deep fryer", 540, 165, 180),
     ("Air fryer", "AF", "air_fryer", "Air fryer", 840, 180, 180),
-)  # fmt: skip
+)
 # What the food feels: surroundings [°C] and coefficient [W/m²K] that stand for evaporation at its surface.
 FELT = {"OV": Stage(3600, 118, 30), "DF": Stage(3600, 103, 450), "AF": Stage(3600, 112, 55)}
 
@@ -49,30 +50,73 @@ def _tune(method: Method, heat_s: int, set_c: int, rest_s: int) -> None:
 def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment: datetime) -> None:
     """The trial and its running shift, laid around `moment`."""
     trial = designs.new_trial(
-        db, title="Turkey meatballs", dish="turkey meatballs", kind=TrialKind.SIDE_BY_SIDE,
+        db,
+        title="Turkey meatballs",
+        dish="turkey meatballs",
+        kind=TrialKind.SIDE_BY_SIDE,
         question="Which way browns turkey meatballs and keeps them juicy at the same core?",
-    )  # fmt: skip
+    )
     trial.aliases, trial.food_class = "polpette, köfte", "poultry"
     trial.answer_rule = "Juiciness first, crust second, all read at 74 °C in the middle."
     trial.hunch, trial.matters, trial.pieces = "The air fryer browns, the fryer keeps them juicy.", 0.5, 12
     rows = [("Juiciness", 2.0, "dry", "juicy"), ("Crust", 1.0, "pale, soft", "brown, crisp")]
     designs.set_attributes(
-        db, trial,
-        [{"id": None, "name": n, "scale": "intensity", "weight": w, "low_words": a, "high_words": b, "high_is_better": True} for n, w, a, b in rows],
-    )  # fmt: skip
+        db,
+        trial,
+        [
+            {
+                "id": None,
+                "name": n,
+                "scale": "intensity",
+                "weight": w,
+                "low_words": a,
+                "high_words": b,
+                "high_is_better": True,
+            }
+            for n, w, a, b in rows
+        ],
+    )
     for name, tag, technique, appliance, heat, set_c, rest in WAYS:
         method = designs.add_method(db, trial, techniques()[technique], name, [appliances[appliance]])
-        method.tag, method.pieces_per_batch, method.piece_kg, method.batch_kg, method.start_c = tag, 6, 0.034, 0.204, 5.0
+        method.tag, method.pieces_per_batch, method.piece_kg, method.batch_kg, method.start_c = (
+            tag,
+            6,
+            0.034,
+            0.204,
+            5.0,
+        )
         method.piece_shape, method.piece_thickness_m, method.piece_food = "sphere", 0.04, "meatball_mix"
         _tune(method, heat, set_c, rest)
     db.flush()
     designs.set_ingredients(
-        db, trial,
-        [{"id": None, "name": n, "lot": lot, "source": "", "price_per_kg": Decimal(p), "allergens": list(a), "amounts": {m.id: kg for m in trial.methods}}
-         for n, kg, p, a, lot in (("turkey, minced", 0.150, "9.80", (), "one tray, cut today"), ("breadcrumbs", 0.022, "3.10", ("gluten",), ""),
-                                  ("whole milk", 0.022, "1.15", ("milk",), ""), ("onion, grated", 0.008, "1.40", (), ""), ("salt", 0.002, "0.60", (), ""))],
-    )  # fmt: skip
-    designs.set_controls(trial, [("mixture", "one bowl, rolled in one go"), ("core at the end", "74 °C, read in the middle of one piece")])
+        db,
+        trial,
+        [
+            {
+                "id": None,
+                "name": n,
+                "lot": lot,
+                "source": "",
+                "price_per_kg": Decimal(p),
+                "allergens": list(a),
+                "amounts": {m.id: kg for m in trial.methods},
+            }
+            for n, kg, p, a, lot in (
+                ("turkey, minced", 0.150, "9.80", (), "one tray, cut today"),
+                ("breadcrumbs", 0.022, "3.10", ("gluten",), ""),
+                ("whole milk", 0.022, "1.15", ("milk",), ""),
+                ("onion, grated", 0.008, "1.40", (), ""),
+                ("salt", 0.002, "0.60", (), ""),
+            )
+        ],
+    )
+    designs.set_controls(
+        trial,
+        [
+            ("mixture", "one bowl, rolled in one go"),
+            ("core at the end", "74 °C, read in the middle of one piece"),
+        ],
+    )
     shift, plan = running_shift(db, trial, "This evening", moment, SERVE_IN_MIN)
     log, until = Log(shift, lead, SEED), moment.timestamp()
     rng = np.random.default_rng(SEED)
@@ -91,11 +135,17 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         times = np.arange(5.0, max(6.0, until - went_in), 5.0)
         if batch.method.tag == "AF" or len(times) < 3:
             continue
-        core = heat_through(PIECE, [FELT[batch.method.tag]], times, 5.0, 0.46, 1.36e-7).centre_c + rng.normal(0, 0.2, len(times))
+        core = heat_through(PIECE, [FELT[batch.method.tag]], times, 5.0, 0.46, 1.36e-7).centre_c + rng.normal(
+            0, 0.2, len(times)
+        )
         db.add(
             ProbeLogRow(
-                batch_id=batch.id, name="bench probe", starts_at=at_moment(went_in), times_s=[float(t) for t in times],
-                channels={"core": [round(float(c), 2) for c in core]}, added_at=moment,
+                batch_id=batch.id,
+                name="bench probe",
+                starts_at=at_moment(went_in),
+                times_s=[float(t) for t in times],
+                channels={"core": [round(float(c), 2) for c in core]},
+                added_at=moment,
             )
-        )  # fmt: skip
+        )
     log.write(db, until)

@@ -24,10 +24,27 @@ SWING_K, SWING_S = {"oven": 6.0, "fan_oven": 4.0, "air_fryer": 5.0, "deep_fryer"
 WET_LIMIT_C = 100.0
 # Food under microwaves warms all through at about this [K/s], less as it nears boiling.
 MICROWAVE_K_S = 0.45
-COEFFICIENT = {"oven": "oven", "fan_oven": "fan_oven", "air_fryer": "air_fryer", "deep_fryer": "deep_fryer", "pressure_cooker": "pressure_cooker",
-               "steamer": "steamer", "hob_boil": "hob_boil", "slow_cooker": "slow_cooker", "water_bath": "water_bath", "pan": "pan",
-               "griddle": "griddle"}  # fmt: skip
-AROUND_C = {"pressure_cooker": 117.0, "steamer": 100.0, "hob_boil": 99.5, "slow_cooker": 92.0, "pan": 150.0, "griddle": 160.0}
+COEFFICIENT = {
+    "oven": "oven",
+    "fan_oven": "fan_oven",
+    "air_fryer": "air_fryer",
+    "deep_fryer": "deep_fryer",
+    "pressure_cooker": "pressure_cooker",
+    "steamer": "steamer",
+    "hob_boil": "hob_boil",
+    "slow_cooker": "slow_cooker",
+    "water_bath": "water_bath",
+    "pan": "pan",
+    "griddle": "griddle",
+}
+AROUND_C = {
+    "pressure_cooker": 117.0,
+    "steamer": 100.0,
+    "hob_boil": 99.5,
+    "slow_cooker": 92.0,
+    "pan": 150.0,
+    "griddle": 160.0,
+}
 
 
 class Piece:
@@ -41,10 +58,18 @@ class Piece:
             k, alpha = p.conductivity, p.diffusivity
         # No two pieces are alike: a tenth more or less of both size and property.
         half = max(0.002, thickness_m / 2) * random.uniform(0.94, 1.06)
-        self._body = Body(cast(Shape, known), np.array([half]), np.array([k]), np.array([alpha * random.uniform(0.92, 1.08)]), CELLS)
+        self._body = Body(
+            cast(Shape, known),
+            np.array([half]),
+            np.array([k]),
+            np.array([alpha * random.uniform(0.92, 1.08)]),
+            CELLS,
+        )
         self.cells = np.full(CELLS, float(start_c))
 
-    def pass_time(self, seconds: float, around_c: float, h: float, wet: bool, all_through_k_s: float = 0.0) -> None:
+    def pass_time(
+        self, seconds: float, around_c: float, h: float, wet: bool, all_through_k_s: float = 0.0
+    ) -> None:
         """Let it stand in surroundings for so long; `all_through_k_s` is what microwaves add [K/s]."""
         left = seconds
         while left > 1e-9:
@@ -53,7 +78,11 @@ class Piece:
             to_air = float(b.to_air(np.array([h]))[0])
             # Whatever evaporates at a wet surface is not conducted inwards: it feels the wet limit rather than the air.
             felt = min(around_c, WET_LIMIT_C) if wet and around_c > WET_LIMIT_C else around_c
-            matrix = np.diag(1 + dt * (b.lower[:, 0] + b.upper[:, 0])) - dt * np.diag(b.lower[1:, 0], -1) - dt * np.diag(b.upper[:-1, 0], 1)
+            matrix = (
+                np.diag(1 + dt * (b.lower[:, 0] + b.upper[:, 0]))
+                - dt * np.diag(b.lower[1:, 0], -1)
+                - dt * np.diag(b.upper[:-1, 0], 1)
+            )
             flux = dt * float(b.per_flux[0]) / float(b.axis.volume[-1]) * to_air
             matrix[-1, -1] += flux
             right = self.cells + dt * all_through_k_s * np.maximum(0.0, (99.0 - self.cells) / 80.0)
@@ -115,8 +144,13 @@ class SimulatedBatch:
     def __post_init__(self) -> None:
         random = Random(self.seed)
         start = self.facts.get("start_c")
-        self.piece = Piece(str(self.facts.get("shape") or "sphere"), float(self.facts.get("thickness_m") or 0.04), str(self.facts.get("food") or ""),
-                           float(start if start is not None else 8.0), random)  # fmt: skip
+        self.piece = Piece(
+            str(self.facts.get("shape") or "sphere"),
+            float(self.facts.get("thickness_m") or 0.04),
+            str(self.facts.get("food") or ""),
+            float(start if start is not None else 8.0),
+            random,
+        )
         self.chamber = Chamber(self.technique, self.offset_k + random.uniform(-3, 3), self.tau_s)
         self.weight_kg = float(self.facts.get("batch_kg") or 0.36) * random.uniform(0.98, 1.02)
 

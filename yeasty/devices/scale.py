@@ -41,5 +41,9 @@ def readings(true_kg: float, seed: int, every_s: float = 0.2, until_s: float = 2
         t = i * every_s
         swing = 0.25 * true_kg * exp(-3 * t / SETTLES_S) * sin(2 * pi * 2.2 * t + phase)
         shown = round((true_kg + swing) / RESOLUTION_KG) * RESOLUTION_KG
-        found.append(ScaleReading(max(0.0, round(shown, 5)), (t >= 1.2 * SETTLES_S and abs(swing) < RESOLUTION_KG) or i == steps))
+        found.append(
+            ScaleReading(
+                max(0.0, round(shown, 5)), (t >= 1.2 * SETTLES_S and abs(swing) < RESOLUTION_KG) or i == steps
+            )
+        )
     return found

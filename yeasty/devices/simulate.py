@@ -37,7 +37,11 @@ class Kitchen:
 
     def __init__(self, address: str) -> None:
         if urlsplit(address).scheme not in ("http", "https"):
-            raise RuleError("address", f"“{address}” is not one", "Give it as the kitchen prints it, as http://127.0.0.1:8765.")
+            raise RuleError(
+                "address",
+                f"“{address}” is not one",
+                "Give it as the kitchen prints it, as http://127.0.0.1:8765.",
+            )
         self.address = address.rstrip("/")
         self._http = build_opener(HTTPCookieProcessor(CookieJar()))
         self._csrf = ""
@@ -47,7 +51,9 @@ class Kitchen:
         headers = {"Content-Type": "application/json", "X-CSRFToken": self._csrf}
         data = json.dumps(body).encode() if body is not None else None
         try:
-            with self._http.open(Request(f"{self.address}/api/v1{path}", data, headers, method=method), timeout=30) as got:
+            with self._http.open(
+                Request(f"{self.address}/api/v1{path}", data, headers, method=method), timeout=30
+            ) as got:
                 return json.loads(got.read() or b"null")
         except HTTPError as refused:
             try:
@@ -55,7 +61,11 @@ class Kitchen:
             except ValueError:
                 raise refused from None
             wrong = (told.get("errors") or [{}])[0]
-            raise RuleError(wrong.get("field") or path, wrong.get("message") or str(told.get("title")), wrong.get("todo") or str(told.get("detail") or "")) from None
+            raise RuleError(
+                wrong.get("field") or path,
+                wrong.get("message") or str(told.get("title")),
+                wrong.get("todo") or str(told.get("detail") or ""),
+            ) from None
 
     def sign_in(self, login: str, password: str) -> None:
         """Sign in as a cook or the lead."""
@@ -66,7 +76,9 @@ class Kitchen:
     def send_lines(self, token: str, body: str) -> dict[str, Any]:
         """What a device sends, with its token."""
         headers = {"Content-Type": "application/x-ndjson", "Authorization": f"Bearer {token}"}
-        with build_opener().open(Request(f"{self.address}/api/v1/device-lines", body.encode(), headers, method="POST"), timeout=30) as got:
+        with build_opener().open(
+            Request(f"{self.address}/api/v1/device-lines", body.encode(), headers, method="POST"), timeout=30
+        ) as got:
             return dict(json.loads(got.read()))
 
 
@@ -94,11 +106,22 @@ class Watched:
         """The cooking that taking out ends; None where nothing was cooked before."""
         steps = next(c.steps for c in self.chains if c.batch == batch)
         before = steps[: [s.key for s in steps].index(key)]
-        return next((s for s in reversed(before) if s.phase is Phase.COOK and s.during_offset_s is None), None)
+        return next(
+            (s for s in reversed(before) if s.phase is Phase.COOK and s.during_offset_s is None), None
+        )
 
 
 def _entry(r: Mapping[str, Any]) -> Entry:
-    return Entry(r["id"], r["batch"], EntryKind(r["kind"]), r["at"], r["device"], r["counter"], r["payload"], r["supersedes"])
+    return Entry(
+        r["id"],
+        r["batch"],
+        EntryKind(r["kind"]),
+        r["at"],
+        r["device"],
+        r["counter"],
+        r["payload"],
+        r["supersedes"],
+    )
 
 
 def _plan(p: Mapping[str, Any] | None) -> list[PlannedStep]:
@@ -108,13 +131,29 @@ def _plan(p: Mapping[str, Any] | None) -> list[PlannedStep]:
 class Simulation:
     """A shift on simulated time with its stand-ins."""
 
-    def __init__(self, kitchen: Kitchen, shift: str, *, seed: int = 1, faults: bool = True, hands: bool = False, say: Callable[[str], None] = print) -> None:
+    def __init__(
+        self,
+        kitchen: Kitchen,
+        shift: str,
+        *,
+        seed: int = 1,
+        faults: bool = True,
+        hands: bool = False,
+        say: Callable[[str], None] = print,
+    ) -> None:
         self.kitchen, self.shift, self.seed, self.hands, self.say = kitchen, shift, seed, hands, say
         self._random = Random(seed)
-        self.device, self.counter = str(uuid.UUID(int=Random(f"{shift}{seed}{time.time_ns()}").getrandbits(128), version=4)), 0
+        self.device, self.counter = (
+            str(uuid.UUID(int=Random(f"{shift}{seed}{time.time_ns()}").getrandbits(128), version=4)),
+            0,
+        )
         self.bench = self._load()
         if not self.bench.clock.simulated:
-            raise RuleError("shift", "is on the kitchen's own clock", "Make a shift on simulated time: real food needs real devices.")
+            raise RuleError(
+                "shift",
+                "is on the kitchen's own clock",
+                "Make a shift on simulated time: real food needs real devices.",
+            )
         self.batches = {c.batch: self._batch(c, n) for n, c in enumerate(self.bench.chains)}
         self._make_devices(faults)
         self._before = self.bench.clock.at(time.time())
@@ -124,17 +163,32 @@ class Simulation:
         b = self.kitchen.ask("GET", f"/shifts/{self.shift}/bench")
         c = b["shift"]["clock"]
         chains = [
-            Chain(x["id"], x["tag"], tuple(step_from_record(s) for s in x["steps"]), None, None, x["pot"]) for x in b["batches"]
-        ]  # fmt: skip
-        seen = Watched(ShiftClock(c["origin"], c["anchor"], c["rate"]), chains, {x["id"]: x for x in b["batches"]}, _plan(b["plan"]), number=b["number"], ended=b["shift"]["ended"])
+            Chain(x["id"], x["tag"], tuple(step_from_record(s) for s in x["steps"]), None, None, x["pot"])
+            for x in b["batches"]
+        ]
+        seen = Watched(
+            ShiftClock(c["origin"], c["anchor"], c["rate"]),
+            chains,
+            {x["id"]: x for x in b["batches"]},
+            _plan(b["plan"]),
+            number=b["number"],
+            ended=b["shift"]["ended"],
+        )
         seen.entries = {e["id"]: _entry(e) for e in b["entries"]}
         return seen
 
     def _batch(self, chain: Chain, n: int) -> SimulatedBatch:
         x = self.bench.records[chain.batch]
-        facts = {"shape": "sphere", "thickness_m": 0.042, "start_c": 8.0, **{k: v for k, v in x["piece"].items() if v not in (None, "")}}
+        facts = {
+            "shape": "sphere",
+            "thickness_m": 0.042,
+            "start_c": 8.0,
+            **{k: v for k, v in x["piece"].items() if v not in (None, "")},
+        }
         come_up = next((s.duration_s for s in chain.steps if s.phase is Phase.COME_UP), 300.0)
-        return SimulatedBatch(str(x["technique"]), facts, self.seed * 1000 + n, tau_s=max(60.0, come_up / 1.6))
+        return SimulatedBatch(
+            str(x["technique"]), facts, self.seed * 1000 + n, tau_s=max(60.0, come_up / 1.6)
+        )
 
     def _make_devices(self, faults: bool) -> None:
         ids = [c.batch for c in self.bench.chains]
@@ -149,31 +203,69 @@ class Simulation:
             channels = [str(i + 1) for i in range(len(some))]
             cores = [c for c, (_, w) in zip(channels, some, strict=True) if w == "core"]
             bad = a_bad_day(self.seed + h, cores, first, last) if faults and h == 0 and cores else []
-            made = self.kitchen.ask("POST", "/devices", {"name": f"stand-in hub {h // PROBES_A_HUB + 1}", "kind": "hub", "simulated_for": self.shift})
+            made = self.kitchen.ask(
+                "POST",
+                "/devices",
+                {"name": f"stand-in hub {h // PROBES_A_HUB + 1}", "kind": "hub", "simulated_for": self.shift},
+            )
             self.hubs.append((Hub(channels, self.seed + h, bad), made["token"], made["id"]))
             for channel, place in zip(channels, some, strict=True):
                 self.where[len(self.hubs) - 1, channel] = place
-        scale = self.kitchen.ask("POST", "/devices", {"name": "stand-in scale", "kind": "scale", "simulated_for": self.shift})
+        scale = self.kitchen.ask(
+            "POST", "/devices", {"name": "stand-in scale", "kind": "scale", "simulated_for": self.shift}
+        )
         self.scale, self.scale_token = Scale(self.seed), scale["token"]
         self.meters: list[tuple[Meter, str, str, float]] = []
         inputs = {a["id"]: a for a in self.kitchen.ask("GET", "/appliances")["items"]}
         used = {s.appliance for c in self.bench.chains for s in c.steps if s.appliance in inputs}
         for n, key in enumerate(sorted(k for k in used if k)):
-            made = self.kitchen.ask("POST", "/devices", {"name": f"stand-in meter, {inputs[key]['name']}", "kind": "meter", "appliance_id": key, "simulated_for": self.shift})
-            self.meters.append((Meter(self.seed + n), made["token"], key, float(inputs[key]["input_w"] or 2000)))
-        taken = {(str(e.payload["device"]), str(e.payload["channel"])) for e in self.bench.entries.values() if e.kind is EntryKind.PROBE}
+            made = self.kitchen.ask(
+                "POST",
+                "/devices",
+                {
+                    "name": f"stand-in meter, {inputs[key]['name']}",
+                    "kind": "meter",
+                    "appliance_id": key,
+                    "simulated_for": self.shift,
+                },
+            )
+            self.meters.append(
+                (Meter(self.seed + n), made["token"], key, float(inputs[key]["input_w"] or 2000))
+            )
+        taken = {
+            (str(e.payload["device"]), str(e.payload["channel"]))
+            for e in self.bench.entries.values()
+            if e.kind is EntryKind.PROBE
+        }
         for n, (hub, _, device_id) in enumerate(self.hubs):
             for channel in hub.channels:
                 batch, where = self.where[n, channel]
                 if (device_id, channel) not in taken:
-                    self.log(batch, EntryKind.PROBE, {"device": device_id, "channel": channel, "where": where, "name": f"{n + 1}.{channel}"})
+                    self.log(
+                        batch,
+                        EntryKind.PROBE,
+                        {
+                            "device": device_id,
+                            "channel": channel,
+                            "where": where,
+                            "name": f"{n + 1}.{channel}",
+                        },
+                    )
 
     def log(self, batch: str, kind: EntryKind, payload: dict[str, Any]) -> None:
         """One entry, sent until it is acknowledged; sending it again changes nothing."""
         self.counter += 1
         real = time.time()
-        entry = {"id": str(uuid.uuid4()), "batch": batch or None, "kind": kind.value, "device": self.device, "counter": self.counter, "device_time": real,
-                 "offset_ms": 1000 * (self.bench.clock.at(real) - real), "payload": payload}  # fmt: skip
+        entry = {
+            "id": str(uuid.uuid4()),
+            "batch": batch or None,
+            "kind": kind.value,
+            "device": self.device,
+            "counter": self.counter,
+            "device_time": real,
+            "offset_ms": 1000 * (self.bench.clock.at(real) - real),
+            "payload": payload,
+        }
         for n in range(TRIES):
             try:
                 got = self.kitchen.ask("POST", f"/shifts/{self.shift}/entries", {"entries": [entry]})
@@ -197,7 +289,10 @@ class Simulation:
             else:
                 self.bench.plan = _plan(item["data"])
         c = got["shift"]["clock"]
-        self.bench.clock, self.bench.ended = ShiftClock(c["origin"], c["anchor"], c["rate"]), got["shift"]["ended"]
+        self.bench.clock, self.bench.ended = (
+            ShiftClock(c["origin"], c["anchor"], c["rate"]),
+            got["shift"]["ended"],
+        )
 
     def _take_over(self) -> None:
         """A rescue has begun: its food is that of the batch it was made from, as warm as that is."""
@@ -244,7 +339,11 @@ class Simulation:
 
             def truth(channel: str, n: int = n) -> float | None:
                 batch, where = self.where[n, channel]
-                return self.batches[batch].piece.core_c if where == "core" else self.batches[batch].chamber.reads()
+                return (
+                    self.batches[batch].piece.core_c
+                    if where == "core"
+                    else self.batches[batch].chamber.reads()
+                )
 
             def chamber(channel: str, n: int = n) -> float:
                 return self.batches[self.where[n, channel][0]].chamber.reads()
@@ -258,7 +357,11 @@ class Simulation:
             meter.read(now, max(0.1, seconds), on.get(key, 0.0) * input_w)
 
     def _send(self) -> None:
-        boxes: Sequence[tuple[Outbox, str]] = [(h.outbox, t) for h, t, _ in self.hubs] + [(m.outbox, t) for m, t, *_ in self.meters] + [(self.scale.outbox, self.scale_token)]
+        boxes: Sequence[tuple[Outbox, str]] = (
+            [(h.outbox, t) for h, t, _ in self.hubs]
+            + [(m.outbox, t) for m, t, *_ in self.meters]
+            + [(self.scale.outbox, self.scale_token)]
+        )
         for box, token in boxes:
             if box.waiting:
                 try:
@@ -275,25 +378,43 @@ class Simulation:
     def _tap(self, state: BenchState, now: float) -> None:
         for a in [a for a in state.actions if a.due <= now][:3]:
             step = self.bench.step(a.batch, a.step)
-            heat = step if a.type is ActionType.CONFIRM else self.bench.heat_before(a.batch, a.step) if step.phase is Phase.OUT else None
-            if heat is not None and heat.end_core_c is not None and self.batches[a.batch].piece.core_c < heat.end_core_c:
+            heat = (
+                step
+                if a.type is ActionType.CONFIRM
+                else self.bench.heat_before(a.batch, a.step)
+                if step.phase is Phase.OUT
+                else None
+            )
+            if (
+                heat is not None
+                and heat.end_core_c is not None
+                and self.batches[a.batch].piece.core_c < heat.end_core_c
+            ):
                 # Read, not there yet: a minute more.
                 self.log(a.batch, EntryKind.EXTENDED, {"step": heat.key, "seconds": 60})
                 continue
             self._ready(a)
-            kind = {ActionType.START: EntryKind.STARTED, ActionType.CONFIRM: EntryKind.DONE}.get(a.type) or ENDS.get(step.phase, EntryKind.DONE)
+            kind = {ActionType.START: EntryKind.STARTED, ActionType.CONFIRM: EntryKind.DONE}.get(
+                a.type
+            ) or ENDS.get(step.phase, EntryKind.DONE)
             self.log(a.batch, kind, {"step": a.step})
             if step.phase is Phase.LOAD:
                 self.weigh(a.batch, "prepared")
             if step.phase is Phase.OUT:
-                self.log(a.batch, EntryKind.TEMPERATURE, {"celsius": round(self.batches[a.batch].piece.core_c, 1), "where": "core"})
+                self.log(
+                    a.batch,
+                    EntryKind.TEMPERATURE,
+                    {"celsius": round(self.batches[a.batch].piece.core_c, 1), "where": "core"},
+                )
                 self.weigh(a.batch, "cooked")
 
     def _ready(self, a: NextAction) -> None:
         said = {e.batch for e in self.bench.entries.values() if e.kind is EntryKind.READY}
         items = self.bench.records[a.batch].get("checklist") or []
         if items and a.batch not in said:
-            self.log(a.batch, EntryKind.READY, {"items": [{"item": i["key"], "text": i["text"]} for i in items]})
+            self.log(
+                a.batch, EntryKind.READY, {"items": [{"item": i["key"], "text": i["text"]} for i in items]}
+            )
             self.catch_up()
 
     def run(self, until_s: float | None = None, every_s: float = 0.5) -> None:
@@ -306,7 +427,9 @@ class Simulation:
             if time.monotonic() - told > 10:
                 told = time.monotonic()
                 clock = time.strftime("%H:%M:%S", time.localtime(now))
-                cores = ", ".join(f"{c.tag} {self.batches[c.batch].piece.core_c:.0f} °C" for c in self.bench.chains)
+                cores = ", ".join(
+                    f"{c.tag} {self.batches[c.batch].piece.core_c:.0f} °C" for c in self.bench.chains
+                )
                 self.say(f"{clock} on the shift's clock, {self.bench.clock.rate:g} times: {cores}")
             if self.bench.ended or (self.hands and self.bench.plan and not state.actions):
                 break
@@ -320,7 +443,9 @@ def simulated_shift(kitchen: Kitchen, trial: str, speed: float, serve_in_min: fl
     if not found:
         raise RuleError("trial", f"“{trial}” is not found", "Give a word of its title or dish.")
     serve = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 60 * serve_in_min))
-    made = kitchen.ask("POST", f"/trials/{found[0]['id']}/shifts", {"name": "Simulated", "serve_from": serve, "speed": speed})
+    made = kitchen.ask(
+        "POST", f"/trials/{found[0]['id']}/shifts", {"name": "Simulated", "serve_from": serve, "speed": speed}
+    )
     for _ in range(TRIES):
         if kitchen.ask("GET", f"/shifts/{made['id']}/bench")["plan"]:
             return str(made["id"])

@@ -63,7 +63,9 @@ class Hub:
         self._tip: dict[str, float] = {}
         self.battery = 1.0
 
-    def read(self, at: float, seconds: float, truth: Callable[[str], float | None], chamber: Callable[[str], float]) -> None:
+    def read(
+        self, at: float, seconds: float, truth: Callable[[str], float | None], chamber: Callable[[str], float]
+    ) -> None:
         """One reading of every channel after so long; `truth` gives what a probe is in [°C], None where it lies unplugged."""
         self.battery = max(0.0, self.battery - seconds / (40 * 3600))
         if any(f.what == "dead battery" and f.start <= at < f.end for f in self.faults):
@@ -131,5 +133,12 @@ def a_bad_day(seed: int, channels: Sequence[str], start: float, end: float) -> l
     found = []
     for i, what in enumerate(FAULTS):
         at = start + (end - start) * (0.2 + 0.6 * (i + random.uniform(0.1, 0.7)) / len(FAULTS))
-        found.append(Fault(what, channels[i % len(channels)], at, at + {"drop-out": 90.0, "dead battery": 150.0}.get(what, 240.0)))
+        found.append(
+            Fault(
+                what,
+                channels[i % len(channels)],
+                at,
+                at + {"drop-out": 90.0, "dead battery": 150.0}.get(what, 240.0),
+            )
+        )
     return found

@@ -13,7 +13,9 @@ from yeasty.store.kitchen import Kitchen
 
 
 def _run(name: str, arguments: list[str]) -> None:
-    done = subprocess.run([str(programs() / name), *arguments], capture_output=True, text=True, check=False, cwd="/")
+    done = subprocess.run(
+        [str(programs() / name), *arguments], capture_output=True, text=True, check=False, cwd="/"
+    )
     if done.returncode:
         lines = done.stderr.strip().splitlines()
         raise CannotStart(f"{name} failed: {lines[0] if lines else 'no reason given'}")

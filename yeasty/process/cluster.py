@@ -67,7 +67,9 @@ def service_user() -> pwd.struct_passwd | None:
     try:
         return pwd.getpwnam(SERVICE_USER)
     except KeyError:
-        raise ClusterError("The user “postgres” is missing. Install it with: apt-get install postgresql") from None
+        raise ClusterError(
+            "The user “postgres” is missing. Install it with: apt-get install postgresql"
+        ) from None
 
 
 def postmaster_pid(data: Path) -> int | None:
@@ -89,7 +91,15 @@ def free_port() -> int:
 
 def _may_enter(user: pwd.struct_passwd, folder: Path) -> bool:
     test = subprocess.run(
-        ["setpriv", f"--reuid={user.pw_uid}", f"--regid={user.pw_gid}", "--clear-groups", "test", "-w", str(folder)],
+        [
+            "setpriv",
+            f"--reuid={user.pw_uid}",
+            f"--regid={user.pw_gid}",
+            "--clear-groups",
+            "test",
+            "-w",
+            str(folder),
+        ],
         cwd="/",
         check=False,
         capture_output=True,
@@ -128,18 +138,40 @@ def make(data: Path) -> None:
         if user:
             os.chown(secret, user.pw_uid, user.pw_gid)
     except OSError as failed:
-        raise ClusterError(f"Can't make {data}: {failed.strerror}. Set YEASTY_DATA to a folder you may write.") from None
+        raise ClusterError(
+            f"Can't make {data}: {failed.strerror}. Set YEASTY_DATA to a folder you may write."
+        ) from None
     if user and not _may_enter(user, data):
         raise ClusterError(
             f"PostgreSQL's user may not enter {data}. Set YEASTY_DATA to a folder that others may enter, as /var/lib/yeasty."
         )
     made = subprocess.run(
-        _as(user, [str(programs() / "initdb"), "-D", str(data), "-U", "yeasty", "-A", "scram-sha-256",
-                   f"--pwfile={secret}", "-E", "UTF8", "--locale=C.UTF-8", "--no-instructions"]),
-        cwd="/", capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        _as(
+            user,
+            [
+                str(programs() / "initdb"),
+                "-D",
+                str(data),
+                "-U",
+                "yeasty",
+                "-A",
+                "scram-sha-256",
+                f"--pwfile={secret}",
+                "-E",
+                "UTF8",
+                "--locale=C.UTF-8",
+                "--no-instructions",
+            ],
+        ),
+        cwd="/",
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     if made.returncode:
-        reason = next((x for x in reversed(made.stderr.strip().splitlines()) if "error" in x.lower()), "initdb failed")
+        reason = next(
+            (x for x in reversed(made.stderr.strip().splitlines()) if "error" in x.lower()), "initdb failed"
+        )
         if "space" in made.stderr.lower():
             reason = "the disk is full; free some space and start again"
         raise ClusterError(f"PostgreSQL's data can't be made: {reason}")
@@ -163,13 +195,31 @@ def start(data: Path, port: int | None = None, *, wait_s: float = 30, durable: b
             time.sleep(0.1)
     port = port or free_port()
     log = data / "server.log"
-    command = [str(programs() / "postgres"), "-D", str(data), "-p", str(port), "-c", "listen_addresses=127.0.0.1",
-               "-c", "unix_socket_directories=", "-c", "max_connections=120", "-c", "shared_buffers=64MB"]  # fmt: skip
+    command = [
+        str(programs() / "postgres"),
+        "-D",
+        str(data),
+        "-p",
+        str(port),
+        "-c",
+        "listen_addresses=127.0.0.1",
+        "-c",
+        "unix_socket_directories=",
+        "-c",
+        "max_connections=120",
+        "-c",
+        "shared_buffers=64MB",
+    ]
     if not durable:
         command += ["-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off"]
     with log.open("ab") as out:
         process = subprocess.Popen(
-            _as(user, command), cwd="/", stdout=out, stderr=out, stdin=subprocess.DEVNULL, start_new_session=True
+            _as(user, command),
+            cwd="/",
+            stdout=out,
+            stderr=out,
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
         )
     password = _password_file(data).read_text().strip()
     cluster = Cluster(data, port, process, password)
@@ -177,7 +227,11 @@ def start(data: Path, port: int | None = None, *, wait_s: float = 30, durable: b
     while True:
         if process.poll() is not None:
             tail = log.read_text(errors="replace").strip().splitlines()[-3:]
-            reason = "the disk is full" if any("No space" in x for x in tail) else (tail[-1] if tail else "no reason given")
+            reason = (
+                "the disk is full"
+                if any("No space" in x for x in tail)
+                else (tail[-1] if tail else "no reason given")
+            )
             raise ClusterError(f"PostgreSQL stopped at once: {reason} (see {log})")
         try:
             with psycopg.connect(

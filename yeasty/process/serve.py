@@ -79,8 +79,12 @@ def check_port(host: str, port: int) -> None:
             s.bind((host, port))
         except OSError as failed:
             if failed.errno == errno.EADDRINUSE:
-                raise CannotStart(f"Port {port} is in use. Stop what uses it, or start with --port {port + 1}.") from None
-            raise CannotStart(f"Can't listen on {host}:{port} ({failed.strerror}). Give another --host or --port.") from None
+                raise CannotStart(
+                    f"Port {port} is in use. Stop what uses it, or start with --port {port + 1}."
+                ) from None
+            raise CannotStart(
+                f"Can't listen on {host}:{port} ({failed.strerror}). Give another --host or --port."
+            ) from None
 
 
 @contextlib.contextmanager
@@ -94,12 +98,16 @@ def database(options: Options):  # type: ignore[no-untyped-def]
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as failed:
-        raise CannotStart(f"Can't make {folder}: {failed.strerror}. Set YEASTY_DATA to a folder you may write.") from None
+        raise CannotStart(
+            f"Can't make {folder}: {failed.strerror}. Set YEASTY_DATA to a folder you may write."
+        ) from None
     if os.geteuid() == 0:
         folder.chmod(folder.stat().st_mode | 0o011)
     data = folder / "pg"
     if lock_holder := _lock(folder):
-        raise CannotStart(f"This kitchen is already running (process {lock_holder}). Use it, or stop it first.")
+        raise CannotStart(
+            f"This kitchen is already running (process {lock_holder}). Use it, or stop it first."
+        )
     try:
         cluster.make(data)
         running = cluster.start(data)
@@ -129,7 +137,9 @@ def _tls(options: Options) -> tuple[Path | None, Path | None, str]:
     if options.certificate:
         for path in (options.certificate, options.key):
             if not path or not Path(path).is_file():
-                raise CannotStart(f"Can't read {path or 'the key'}. Give both --certificate FILE and --key FILE.")
+                raise CannotStart(
+                    f"Can't read {path or 'the key'}. Give both --certificate FILE and --key FILE."
+                )
         return Path(options.certificate), Path(options.key), ""
     if options.plain_http or _loopback(options.host):
         return None, None, ""
@@ -157,17 +167,50 @@ def _parts(
 ) -> list[Callable[[], "subprocess.Popen[bytes]"]]:
     """How to start each part, in the order of `PARTS`."""
     bind = f"[{options.host}]:{options.port}" if ":" in options.host else f"{options.host}:{options.port}"
-    web = [sys.executable, "-m", "gunicorn", "--worker-class", "gthread", "--workers", str(WEB_WORKERS), "--threads",
-           str(WEB_THREADS), "--bind", bind, "--graceful-timeout", "3", "--timeout", "60", "--keep-alive", "30",
-           "--log-level", "warning", "--worker-tmp-dir", "/dev/shm", "--no-control-socket", "yeasty.process.wsgi:app"]  # fmt: skip
+    web = [
+        sys.executable,
+        "-m",
+        "gunicorn",
+        "--worker-class",
+        "gthread",
+        "--workers",
+        str(WEB_WORKERS),
+        "--threads",
+        str(WEB_THREADS),
+        "--bind",
+        bind,
+        "--graceful-timeout",
+        "3",
+        "--timeout",
+        "60",
+        "--keep-alive",
+        "30",
+        "--log-level",
+        "warning",
+        "--worker-tmp-dir",
+        "/dev/shm",
+        "--no-control-socket",
+        "yeasty.process.wsgi:app",
+    ]
     if crt and key:
         web[3:3] = ["--certfile", str(crt), "--keyfile", str(key)]
 
     def start(command: list[str]) -> "subprocess.Popen[bytes]":
-        return subprocess.Popen(command, cwd=ROOT, env=environment, stdin=subprocess.DEVNULL, start_new_session=True, preexec_fn=_end_with_us)
+        return subprocess.Popen(
+            command,
+            cwd=ROOT,
+            env=environment,
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
+            preexec_fn=_end_with_us,
+        )
 
     reckoner = [sys.executable, "-m", "yeasty.worker.reckoner", environment["YEASTY_RECKONER"]]
-    return [lambda: start(web), lambda: start([sys.executable, "-m", "yeasty.worker"]), lambda: start(reckoner)]
+    return [
+        lambda: start(web),
+        lambda: start([sys.executable, "-m", "yeasty.worker"]),
+        lambda: start(reckoner),
+    ]
 
 
 def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
@@ -189,9 +232,16 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
     with database(options) as url, tempfile.TemporaryDirectory(prefix="yeasty-") as sockets:
         lines = prepare(url)
         environment = {
-            **os.environ, "DATABASE_URL": url, "YEASTY_TLS": "1" if crt else "", "YEASTY_AUTHORITY": authority,
-            "YEASTY_PUBLIC_ADDRESS": address, "YEASTY_RECKONER": f"{sockets}/reckoner", "PYTHONUNBUFFERED": "1", "OPENBLAS_NUM_THREADS": "1", "MALLOC_ARENA_MAX": "2",
-        }  # fmt: skip
+            **os.environ,
+            "DATABASE_URL": url,
+            "YEASTY_TLS": "1" if crt else "",
+            "YEASTY_AUTHORITY": authority,
+            "YEASTY_PUBLIC_ADDRESS": address,
+            "YEASTY_RECKONER": f"{sockets}/reckoner",
+            "PYTHONUNBUFFERED": "1",
+            "OPENBLAS_NUM_THREADS": "1",
+            "MALLOC_ARENA_MAX": "2",
+        }
         parts = _parts(environment, options, crt, key)
         children = [part() for part in parts]
         try:
@@ -205,8 +255,13 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
                     flush=True,
                 )
             elif not _loopback(options.host):
-                print("  Plain HTTP: on other devices the screen will not stay awake, the bench does not survive a reload")
-                print("  without network, and the camera is off. Leave out --plain-http to serve over TLS.", flush=True)
+                print(
+                    "  Plain HTTP: on other devices the screen will not stay awake, the bench does not survive a reload"
+                )
+                print(
+                    "  without network, and the camera is off. Leave out --plain-http to serve over TLS.",
+                    flush=True,
+                )
             print("  Ctrl-C stops it.\n", flush=True)
             return _watch(children, parts, stop)
         finally:
@@ -235,7 +290,9 @@ def _wait_ready(options: Options, secure: bool, children: list["subprocess.Popen
 
 
 def _watch(
-    children: list["subprocess.Popen[bytes]"], start: list[Callable[[], "subprocess.Popen[bytes]"]], stop: dict[str, bool]
+    children: list["subprocess.Popen[bytes]"],
+    start: list[Callable[[], "subprocess.Popen[bytes]"]],
+    stop: dict[str, bool],
 ) -> int:
     """Wait for the end; start again whatever ends by itself, as the worker does when the database goes away."""
     began = [time.monotonic()] * len(children)

@@ -43,7 +43,9 @@ def _general(host: str) -> x509.GeneralName:
 
 
 def _write_key(path: Path, key: ec.EllipticCurvePrivateKey) -> None:
-    data = key.private_bytes(serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption())
+    data = key.private_bytes(
+        serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
+    )
     with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:
         out.write(data)
 
@@ -91,18 +93,23 @@ def authority(folder: Path, hosts: list[str]) -> tuple[x509.Certificate, ec.Elli
     start = datetime.now(UTC) - timedelta(minutes=5)
     made = (
         x509.CertificateBuilder()
-        .subject_name(name).issuer_name(name).public_key(key.public_key())
+        .subject_name(name)
+        .issuer_name(name)
+        .public_key(key.public_key())
         .serial_number(x509.random_serial_number())
-        .not_valid_before(start).not_valid_after(start + timedelta(days=AUTHORITY_DAYS))
+        .not_valid_before(start)
+        .not_valid_after(start + timedelta(days=AUTHORITY_DAYS))
         .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
-        .add_extension(x509.KeyUsage(False, False, False, False, False, True, True, False, False), critical=True)
+        .add_extension(
+            x509.KeyUsage(False, False, False, False, False, True, True, False, False), critical=True
+        )
         .add_extension(x509.SubjectKeyIdentifier.from_public_key(key.public_key()), critical=False)
         .add_extension(
             x509.NameConstraints(permitted_subtrees=_permitted(hosts), excluded_subtrees=None),
             critical=True,
         )
         .sign(key, hashes.SHA256())
-    )  # fmt: skip
+    )
     _write_key(key_file, key)
     crt.write_bytes(made.public_bytes(serialization.Encoding.PEM))
     return made, key
@@ -115,18 +122,27 @@ def server_certificate(folder: Path, hosts: list[str]) -> tuple[Path, Path]:
     start = datetime.now(UTC) - timedelta(minutes=5)
     made = (
         x509.CertificateBuilder()
-        .subject_name(_name(hosts[0])).issuer_name(issuer.subject).public_key(key.public_key())
+        .subject_name(_name(hosts[0]))
+        .issuer_name(issuer.subject)
+        .public_key(key.public_key())
         .serial_number(x509.random_serial_number())
-        .not_valid_before(start).not_valid_after(start + timedelta(days=SERVER_DAYS))
-        .add_extension(x509.SubjectAlternativeName([_general(h) for h in dict.fromkeys(hosts)]), critical=False)
+        .not_valid_before(start)
+        .not_valid_after(start + timedelta(days=SERVER_DAYS))
+        .add_extension(
+            x509.SubjectAlternativeName([_general(h) for h in dict.fromkeys(hosts)]), critical=False
+        )
         .add_extension(x509.BasicConstraints(ca=False, path_length=None), critical=True)
         .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)
-        .add_extension(x509.AuthorityKeyIdentifier.from_issuer_public_key(issuer_key.public_key()), critical=False)
+        .add_extension(
+            x509.AuthorityKeyIdentifier.from_issuer_public_key(issuer_key.public_key()), critical=False
+        )
         .sign(issuer_key, hashes.SHA256())
-    )  # fmt: skip
+    )
     crt, key_file = folder / "server.crt", folder / "server.key"
     _write_key(key_file, key)
-    crt.write_bytes(made.public_bytes(serialization.Encoding.PEM) + issuer.public_bytes(serialization.Encoding.PEM))
+    crt.write_bytes(
+        made.public_bytes(serialization.Encoding.PEM) + issuer.public_bytes(serialization.Encoding.PEM)
+    )
     return crt, key_file
 
 

@@ -41,7 +41,9 @@ def past_of(db: Session, appliance_id: uuid.UUID) -> list[Past]:
         select(Batch, Shift, Trial)
         .join(Shift, Shift.id == Batch.shift_id)
         .join(Trial, Trial.id == Shift.trial_id)
-        .where(Batch.steps.contains([{"appliance": key}]), Shift.clock_rate.is_(None), Trial.simulated.is_(False))
+        .where(
+            Batch.steps.contains([{"appliance": key}]), Shift.clock_rate.is_(None), Trial.simulated.is_(False)
+        )
         .order_by(Shift.serve_from.desc(), Batch.position)
         .limit(MOST)
         .options(joinedload(Batch.method))
@@ -58,12 +60,24 @@ def past_of(db: Session, appliance_id: uuid.UUID) -> list[Past]:
         chain, mine = batch.chain(), entries.get(batch.id, [])
         m = measures(chain, plan, mine)
         runs = {r.step: r for r in bench_state([chain], plan, mine).runs}
-        used = [s for s in chain.steps if s.appliance == key and s.phase.value == "cook"] or [s for s in chain.steps if s.appliance == key]
+        used = [s for s in chain.steps if s.appliance == key and s.phase.value == "cook"] or [
+            s for s in chain.steps if s.appliance == key
+        ]
         done = [runs[s.key] for s in used if s.key in runs and runs[s.key].state is RunState.DONE]
         found.append(
             Past(
-                str(trial.id), trial.title, batch.method.name, batch.method.tag, shift.serve_from, used[0].set_point_c, used[0].power_w,
-                sum(s.duration_s for s in used), sum(r.end - r.start for r in done) if done else None, m.highest_core_c, m.standing.value, list(m.notes[:3]),
+                str(trial.id),
+                trial.title,
+                batch.method.name,
+                batch.method.tag,
+                shift.serve_from,
+                used[0].set_point_c,
+                used[0].power_w,
+                sum(s.duration_s for s in used),
+                sum(r.end - r.start for r in done) if done else None,
+                m.highest_core_c,
+                m.standing.value,
+                list(m.notes[:3]),
             )
-        )  # fmt: skip
+        )
     return found

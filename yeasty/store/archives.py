@@ -20,14 +20,48 @@ from yeasty.store.promises import Guess
 from yeasty.store.publications import Draft, Publication
 from yeasty.store.safety import Ownership
 from yeasty.store.tastings import AnswerRow, KeyView, Sample, Seat, Tasting
-from yeasty.store.trials import AcceptedDifference, Attribute, Control, Ingredient, Method, MethodAmount, Step, Trial
+from yeasty.store.trials import (
+    AcceptedDifference,
+    Attribute,
+    Control,
+    Ingredient,
+    Method,
+    MethodAmount,
+    Step,
+    Trial,
+)
 
 # In the order in which rows can be written: what is referred to comes first.
 TABLES: tuple[type[Base], ...] = (
-    Person, Appliance, Trial, Attribute, Method, Ingredient, MethodAmount, Step, Control, AcceptedDifference, Piece, Dealing,
-    PlaceMap, Guess, Shift, Batch,
-    PlanRow, EntryRow, ProbeLogRow, Photo, Ownership, Tasting, Sample, Seat, AnswerRow, KeyView, Draft, Publication,
-)  # fmt: skip
+    Person,
+    Appliance,
+    Trial,
+    Attribute,
+    Method,
+    Ingredient,
+    MethodAmount,
+    Step,
+    Control,
+    AcceptedDifference,
+    Piece,
+    Dealing,
+    PlaceMap,
+    Guess,
+    Shift,
+    Batch,
+    PlanRow,
+    EntryRow,
+    ProbeLogRow,
+    Photo,
+    Ownership,
+    Tasting,
+    Sample,
+    Seat,
+    AnswerRow,
+    KeyView,
+    Draft,
+    Publication,
+)
 CSV_TABLES = ("entry", "answer", "batch", "method", "step", "ingredient", "method_amount", "plan")
 _SHARED = ("person", "appliance")
 # A published version of another kitchen is told at its address, not here: contacts stay at home too.
@@ -113,7 +147,9 @@ def export_rows(db: Session, trial_id: uuid.UUID, *, with_closed_codes: bool = F
                 if getattr(row, column, None):
                     people.add(getattr(row, column))
     used = {uuid.UUID(s["appliance_id"]) for s in tables["step"] if s["appliance_id"]}
-    tables["person"] = [_record(p) for p in db.scalars(select(Person).where(Person.id.in_(people)).order_by(Person.id))]
+    tables["person"] = [
+        _record(p) for p in db.scalars(select(Person).where(Person.id.in_(people)).order_by(Person.id))
+    ]
     tables["appliance"] = [
         _record(a) for a in db.scalars(select(Appliance).where(Appliance.id.in_(used)).order_by(Appliance.id))
     ]
@@ -164,9 +200,11 @@ def import_rows(db: Session, contents: Contents) -> uuid.UUID:
     values = _typed(tables, problems)
     problems += _dangling(values, trial_id)
     problems += [
-        f"photos/{r['id']}.jpg is missing" for r in tables["photo"]
-        if not r["erased_at"] and (f"{r['id']}.jpg" not in contents.photos or f"{r['id']}.thumb.jpg" not in contents.photos)
-    ]  # fmt: skip
+        f"photos/{r['id']}.jpg is missing"
+        for r in tables["photo"]
+        if not r["erased_at"]
+        and (f"{r['id']}.jpg" not in contents.photos or f"{r['id']}.thumb.jpg" not in contents.photos)
+    ]
     slugs = {r["slug"] for r in values.get("publication", [])}
     taken = set(db.scalars(select(Publication.slug).where(Publication.slug.in_(slugs)))) if slugs else set()
     problems += [f"the public address “{s}” is taken here" for s in sorted(taken)]
@@ -184,7 +222,11 @@ def import_rows(db: Session, contents: Contents) -> uuid.UUID:
             rows = [{**r, "guess_token": ""} for r in rows]
         if table.name == "photo":
             rows = [
-                {**r, "full": contents.photos.get(f"{r['id']}.jpg"), "thumb": contents.photos.get(f"{r['id']}.thumb.jpg")}
+                {
+                    **r,
+                    "full": contents.photos.get(f"{r['id']}.jpg"),
+                    "thumb": contents.photos.get(f"{r['id']}.thumb.jpg"),
+                }
                 for r in rows
             ]
         if rows:
@@ -192,7 +234,9 @@ def import_rows(db: Session, contents: Contents) -> uuid.UUID:
     return trial_id
 
 
-def _typed(tables: Mapping[str, Sequence[Mapping[str, Any]]], problems: list[str]) -> dict[str, list[dict[str, Any]]]:
+def _typed(
+    tables: Mapping[str, Sequence[Mapping[str, Any]]], problems: list[str]
+) -> dict[str, list[dict[str, Any]]]:
     found: dict[str, list[dict[str, Any]]] = {}
     for model in TABLES:
         table: Table = model.__table__  # type: ignore[assignment]
@@ -203,7 +247,9 @@ def _typed(tables: Mapping[str, Sequence[Mapping[str, Any]]], problems: list[str
                 try:
                     typed[column.name] = _in(column, row[column.name])
                 except (ValueError, ArithmeticError, TypeError):
-                    problems.append(f"{table.name}/{n}/{column.name}: {str(row[column.name])[:60]!r} does not fit")
+                    problems.append(
+                        f"{table.name}/{n}/{column.name}: {str(row[column.name])[:60]!r} does not fit"
+                    )
             found[table.name].append(typed)
     return found
 
@@ -220,7 +266,9 @@ def _dangling(values: Mapping[str, Sequence[Mapping[str, Any]]], trial_id: uuid.
                     value = row.get(column.name)
                     target = key.column.table.name
                     if value is not None and value not in ids.get(target, set()):
-                        problems.append(f"{table.name}/{n}/{column.name}: names a {target} that is not in the archive")
+                        problems.append(
+                            f"{table.name}/{n}/{column.name}: names a {target} that is not in the archive"
+                        )
     return problems[:50]
 
 
@@ -235,9 +283,11 @@ def archive_schema() -> dict[str, Any]:
         else:
             python = column.type.python_type
             kind = {
-                bool: {"type": "boolean"}, int: {"type": "integer"}, float: {"type": "number"},
+                bool: {"type": "boolean"},
+                int: {"type": "integer"},
+                float: {"type": "number"},
                 uuid.UUID: {"type": "string", "pattern": "^[0-9a-f-]{36}$"},
-            }.get(python, {"type": "string", "maxLength": 20000})  # fmt: skip
+            }.get(python, {"type": "string", "maxLength": 20000})
         return {"anyOf": [kind, {"type": "null"}]} if column.nullable else kind
 
     tables = {}
@@ -247,7 +297,12 @@ def archive_schema() -> dict[str, Any]:
         tables[table.name] = {
             "type": "array",
             "maxItems": 1_000_000,
-            "items": {"type": "object", "properties": columns, "required": sorted(columns), "additionalProperties": False},
+            "items": {
+                "type": "object",
+                "properties": columns,
+                "required": sorted(columns),
+                "additionalProperties": False,
+            },
         }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
@@ -256,12 +311,21 @@ def archive_schema() -> dict[str, Any]:
             "manifest": {
                 "type": "object",
                 "properties": {
-                    "format": {"const": "yeasty-trial-archive"}, "version": {"type": "integer"},
-                    "files": {"type": "object", "additionalProperties": {"type": "string", "pattern": "^[0-9a-f]{64}$"}},
+                    "format": {"const": "yeasty-trial-archive"},
+                    "version": {"type": "integer"},
+                    "files": {
+                        "type": "object",
+                        "additionalProperties": {"type": "string", "pattern": "^[0-9a-f]{64}$"},
+                    },
                 },
                 "required": ["format", "version", "files"],
                 "additionalProperties": False,
             },
-            "tables": {"type": "object", "properties": tables, "required": sorted(tables), "additionalProperties": False},
+            "tables": {
+                "type": "object",
+                "properties": tables,
+                "required": sorted(tables),
+                "additionalProperties": False,
+            },
         },
-    }  # fmt: skip
+    }

@@ -38,7 +38,11 @@ def facts_as_done(
         plan = plans[batch.shift_id].planned() if batch.shift_id in plans else []
         who = list(dict.fromkeys(names[r.author_id] for r in mine if r.author_id in names))
         facts, away = done_facts(batch.chain(), plan, [r.core() for r in mine], measured, who, system)
-        label = batch.method.tag if batch.replicate == 1 and batch.method.tag not in columns else f"{batch.method.tag} {len(columns) + 1}"
+        label = (
+            batch.method.tag
+            if batch.replicate == 1 and batch.method.tag not in columns
+            else f"{batch.method.tag} {len(columns) + 1}"
+        )
         columns[label] = facts
         departures += [(batch.method.tag, batch.replicate, d) for d in away]
     return columns, departures

@@ -83,7 +83,14 @@ class Batch(Base):
         from yeasty.core.cook.steps import step_from_record
 
         steps = tuple(step_from_record(s) for s in self.steps)
-        return Chain(str(self.id), self.method.tag, steps, self.method.pieces_per_batch, self.facts.get("hold_limit_s"), str(self.facts.get("pot") or ""))
+        return Chain(
+            str(self.id),
+            self.method.tag,
+            steps,
+            self.method.pieces_per_batch,
+            self.facts.get("hold_limit_s"),
+            str(self.facts.get("pot") or ""),
+        )
 
 
 class PlanRow(Base):
@@ -189,7 +196,9 @@ def wake(db: Session, shift_id: uuid.UUID) -> None:
     db.execute(select(func.pg_notify(CHANNEL, str(shift_id))))
 
 
-def append_entries(db: Session, shift_id: uuid.UUID, rows: Sequence[EntryRow]) -> tuple[list[EntryRow], list[uuid.UUID]]:
+def append_entries(
+    db: Session, shift_id: uuid.UUID, rows: Sequence[EntryRow]
+) -> tuple[list[EntryRow], list[uuid.UUID]]:
     """Write entries that are not there yet; sending one twice changes nothing.
 
     Returns
@@ -226,25 +235,39 @@ def entries_after(db: Session, shift_id: uuid.UUID, number: int, most: int = 500
 
 def newest_plan(db: Session, shift_id: uuid.UUID) -> PlanRow | None:
     """The plan that counts."""
-    return db.scalar(select(PlanRow).where(PlanRow.shift_id == shift_id).order_by(PlanRow.number.desc()).limit(1))
+    return db.scalar(
+        select(PlanRow).where(PlanRow.shift_id == shift_id).order_by(PlanRow.number.desc()).limit(1)
+    )
 
 
 def asked_for_plan(db: Session, shift_id: uuid.UUID) -> None:
     """Note that a plan is on its way, and wake the screens."""
-    db.execute(update(Shift).where(Shift.id == shift_id).values(plan_asked_at=now()).execution_options(synchronize_session=False))
+    db.execute(
+        update(Shift)
+        .where(Shift.id == shift_id)
+        .values(plan_asked_at=now())
+        .execution_options(synchronize_session=False)
+    )
     wake(db, shift_id)
 
 
 def shifts_of(db: Session, trial_id: uuid.UUID) -> list[Shift]:
     """Shifts of a trial, newest first."""
-    return list(db.scalars(select(Shift).where(Shift.trial_id == trial_id).order_by(Shift.serve_from.desc(), Shift.id)))
+    return list(
+        db.scalars(
+            select(Shift).where(Shift.trial_id == trial_id).order_by(Shift.serve_from.desc(), Shift.id)
+        )
+    )
 
 
 def batches_of_trial(db: Session, trial_id: uuid.UUID) -> list[Batch]:
     """All batches of a trial in the order of its shifts and methods."""
     return list(
         db.scalars(
-            select(Batch).join(Shift).where(Shift.trial_id == trial_id).order_by(Shift.created_at, Batch.position, Batch.id)
+            select(Batch)
+            .join(Shift)
+            .where(Shift.trial_id == trial_id)
+            .order_by(Shift.created_at, Batch.position, Batch.id)
         )
     )
 
@@ -253,7 +276,10 @@ def entries_of_trial(db: Session, trial_id: uuid.UUID) -> list[EntryRow]:
     """The whole log of a trial."""
     return list(
         db.scalars(
-            select(EntryRow).join(Shift).where(Shift.trial_id == trial_id).order_by(EntryRow.shift_id, EntryRow.number)
+            select(EntryRow)
+            .join(Shift)
+            .where(Shift.trial_id == trial_id)
+            .order_by(EntryRow.shift_id, EntryRow.number)
         )
     )
 
@@ -261,15 +287,20 @@ def entries_of_trial(db: Session, trial_id: uuid.UUID) -> list[EntryRow]:
 def newest_plans_of_trial(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, PlanRow]:
     """Shift id to its newest plan."""
     rows = db.scalars(
-        select(PlanRow).join(Shift).where(Shift.trial_id == trial_id).ext(distinct_on(PlanRow.shift_id))
+        select(PlanRow)
+        .join(Shift)
+        .where(Shift.trial_id == trial_id)
+        .ext(distinct_on(PlanRow.shift_id))
         .order_by(PlanRow.shift_id, PlanRow.number.desc())
-    )  # fmt: skip
+    )
     return {row.shift_id: row for row in rows}
 
 
 def highest_cores(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, float]:
     """Batch to the highest core of its probe logs [°C]; the database looks through them."""
-    reading = func.jsonb_array_elements_text(ProbeLogRow.channels["core"]).column_valued("reading", joins_implicitly=True)
+    reading = func.jsonb_array_elements_text(ProbeLogRow.channels["core"]).column_valued(
+        "reading", joins_implicitly=True
+    )
     rows = db.execute(
         select(ProbeLogRow.batch_id, func.max(cast(reading, Double)))
         .select_from(ProbeLogRow)
@@ -291,7 +322,12 @@ def new_shift(
 ) -> Shift:
     """A shift without batches yet."""
     shift = Shift(
-        trial_id=trial_id, name=name, serve_from=serve_from, serve_until=serve_until, people=people, created_at=now()
+        trial_id=trial_id,
+        name=name,
+        serve_from=serve_from,
+        serve_until=serve_until,
+        people=people,
+        created_at=now(),
     )
     db.add(shift)
     db.flush()

@@ -26,8 +26,20 @@ def basis(db: Session, trial_id: uuid.UUID) -> str:
         db.scalar(select(Trial.version).where(Trial.id == trial_id)),
         db.scalar(select(func.coalesce(func.sum(Shift.last_number), 0)).where(Shift.trial_id == trial_id)),
         db.scalar(select(func.count()).select_from(PlanRow).join(Shift).where(Shift.trial_id == trial_id)),
-        db.scalar(select(func.count()).select_from(ProbeLogRow).join(Batch).join(Shift).where(Shift.trial_id == trial_id)),
-        db.scalar(select(func.count()).select_from(AnswerRow).join(Seat).join(Tasting).where(Tasting.trial_id == trial_id)),
+        db.scalar(
+            select(func.count())
+            .select_from(ProbeLogRow)
+            .join(Batch)
+            .join(Shift)
+            .where(Shift.trial_id == trial_id)
+        ),
+        db.scalar(
+            select(func.count())
+            .select_from(AnswerRow)
+            .join(Seat)
+            .join(Tasting)
+            .where(Tasting.trial_id == trial_id)
+        ),
         db.scalar(select(func.count()).where(Tasting.trial_id == trial_id, Tasting.opened_at.is_not(None))),
         db.scalar(select(func.coalesce(func.sum(Appliance.version), 0))),
         str(the_kitchen(db).price_per_kwh),

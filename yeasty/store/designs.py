@@ -25,7 +25,16 @@ from yeasty.store.base import now
 from yeasty.store.bench import Batch
 from yeasty.store.kitchen import MEASUREMENTS, Appliance, newest_measurements, records_of, the_kitchen
 from yeasty.store.tastings import AnswerRow, Tasting
-from yeasty.store.trials import Attribute, Control, Ingredient, Method, MethodAmount, Step, Trial, appliances_of
+from yeasty.store.trials import (
+    Attribute,
+    Control,
+    Ingredient,
+    Method,
+    MethodAmount,
+    Step,
+    Trial,
+    appliances_of,
+)
 
 
 def touch(trial: Trial) -> None:
@@ -38,10 +47,17 @@ def new_trial(db: Session, *, title: str, question: str, dish: str, kind: TrialK
     """A trial with nothing in it yet."""
     moment = now()
     trial = Trial(
-        title=title.strip() or dish.strip(), question=question.strip(), dish=dish.strip(), kind=kind.value,
-        fairness=Fairness.SAME_RECIPE.value, done_rule=DoneRule.BY_STATE.value, created_at=moment, updated_at=moment,
-        varied=list(varied_by(kind, {})), layout={"words": list(WORDS)} if kind is TrialKind.SCREENING else {},
-    )  # fmt: skip
+        title=title.strip() or dish.strip(),
+        question=question.strip(),
+        dish=dish.strip(),
+        kind=kind.value,
+        fairness=Fairness.SAME_RECIPE.value,
+        done_rule=DoneRule.BY_STATE.value,
+        created_at=moment,
+        updated_at=moment,
+        varied=list(varied_by(kind, {})),
+        layout={"words": list(WORDS)} if kind is TrialKind.SCREENING else {},
+    )
     db.add(trial)
     db.flush()
     return trial
@@ -64,7 +80,9 @@ def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]])
         raise RuleError("attributes", "two have the same name", "Give each its own name.")
     gone = [a.id for a in old.values() if a not in kept]
     if gone and db.scalar(select(AnswerRow.id).where(AnswerRow.attribute_id.in_(gone)).limit(1)):
-        raise Refused("attributes", "one of them has been answered by tasters", "Keep it; set its weight to 0 instead.")
+        raise Refused(
+            "attributes", "one of them has been answered by tasters", "Keep it; set its weight to 0 instead."
+        )
     trial.attributes[:] = kept
     touch(trial)
 
@@ -79,20 +97,37 @@ def fitting_appliance(step: core_steps.Step, kind: str, appliances: Sequence[App
     return next((a.id for a in appliances if a.kind == kind), None)
 
 
-def rows_of(steps: Sequence[core_steps.Step], appliance_of: Callable[[core_steps.Step], uuid.UUID | None]) -> list[Step]:
+def rows_of(
+    steps: Sequence[core_steps.Step], appliance_of: Callable[[core_steps.Step], uuid.UUID | None]
+) -> list[Step]:
     """New rows for a chain of steps."""
     return [
         Step(
-            position=i, what=s.what, attention=s.attention.value, phase=s.phase.value, duration_s=s.duration_s,
-            end_rule=s.end_rule.value, during_offset_s=s.during_offset_s, end_core_c=s.end_core_c, end_cue=s.end_cue,
-            appliance_id=appliance_of(s), set_point_c=s.set_point_c, power_w=s.power_w, dial_for_c=s.dial_for_c,
-            for_altitude_m=s.for_altitude_m, end_kg=s.end_kg, days_before=s.days_before, longest_s=s.longest_s,
+            position=i,
+            what=s.what,
+            attention=s.attention.value,
+            phase=s.phase.value,
+            duration_s=s.duration_s,
+            end_rule=s.end_rule.value,
+            during_offset_s=s.during_offset_s,
+            end_core_c=s.end_core_c,
+            end_cue=s.end_cue,
+            appliance_id=appliance_of(s),
+            set_point_c=s.set_point_c,
+            power_w=s.power_w,
+            dial_for_c=s.dial_for_c,
+            for_altitude_m=s.for_altitude_m,
+            end_kg=s.end_kg,
+            days_before=s.days_before,
+            longest_s=s.longest_s,
         )
         for i, s in enumerate(steps)
-    ]  # fmt: skip
+    ]
 
 
-def add_method(db: Session, trial: Trial, technique: Technique, name: str, appliances: Sequence[Appliance]) -> Method:
+def add_method(
+    db: Session, trial: Trial, technique: Technique, name: str, appliances: Sequence[Appliance]
+) -> Method:
     """A method from a technique template, with its mark, tag and colour at once."""
     first = trial.methods[0] if trial.methods else None
     method = Method(
@@ -112,9 +147,13 @@ def add_method(db: Session, trial: Trial, technique: Technique, name: str, appli
         gear=list(technique.gear),
         hazards=list(technique.hazards),
     )
-    method.steps = rows_of(technique.steps, lambda step: fitting_appliance(step, technique.appliance_kind, appliances))
+    method.steps = rows_of(
+        technique.steps, lambda step: fitting_appliance(step, technique.appliance_kind, appliances)
+    )
     if first:
-        method.amounts = [MethodAmount(ingredient_id=a.ingredient_id, mass_kg=a.mass_kg) for a in first.amounts]
+        method.amounts = [
+            MethodAmount(ingredient_id=a.ingredient_id, mass_kg=a.mass_kg) for a in first.amounts
+        ]
     trial.methods.append(method)
     touch(trial)
     db.flush()
@@ -132,7 +171,11 @@ def check_piece(shape: str | None, thickness_m: float | None, hazards: Sequence[
         check_range("thickness of a piece", thickness_m, 0.001, 0.5, "m")
     for hazard in hazards or ():
         if hazard not in cautions():
-            raise RuleError("hazard", f"{hazard} is not in the table of cautions", "Use one of: " + ", ".join(cautions()) + ".")
+            raise RuleError(
+                "hazard",
+                f"{hazard} is not in the table of cautions",
+                "Use one of: " + ", ".join(cautions()) + ".",
+            )
 
 
 def set_steps(trial: Trial, method: Method, rows: Sequence[Mapping[str, Any]]) -> None:
@@ -146,8 +189,24 @@ def set_steps(trial: Trial, method: Method, rows: Sequence[Mapping[str, Any]]) -
         step = old.get(row["id"]) if row.get("id") else None
         if step is None:
             step = Step(method_id=method.id)
-        for name in ("what", "attention", "phase", "duration_s", "end_rule", "during_offset_s", "end_core_c", "end_cue",
-                     "appliance_id", "set_point_c", "power_w", "dial_for_c", "for_altitude_m", "end_kg", "days_before", "longest_s"):  # fmt: skip
+        for name in (
+            "what",
+            "attention",
+            "phase",
+            "duration_s",
+            "end_rule",
+            "during_offset_s",
+            "end_core_c",
+            "end_cue",
+            "appliance_id",
+            "set_point_c",
+            "power_w",
+            "dial_for_c",
+            "for_altitude_m",
+            "end_kg",
+            "days_before",
+            "longest_s",
+        ):
             setattr(step, name, row.get(name, 0 if name == "days_before" else None))
         step.position = position
         kept.append(step)
@@ -172,7 +231,9 @@ def set_ingredients(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]
     """
     names = [r["name"].strip().lower() for r in rows]
     if len(set(names)) != len(names):
-        raise RuleError("ingredients", "two have the same name", "Give each its own name, or add the amounts up.")
+        raise RuleError(
+            "ingredients", "two have the same name", "Give each its own name, or add the amounts up."
+        )
     tasted = db.scalar(select(Tasting.id).where(Tasting.trial_id == trial.id).limit(1)) is not None
     old = {i.id: i for i in trial.ingredients}
     kept = []
@@ -182,11 +243,19 @@ def set_ingredients(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]
             ingredient = Ingredient(trial_id=trial.id, allergens=[])
             db.add(ingredient)
         elif tasted and set(ingredient.allergens) - set(row["allergens"]):
-            raise Refused("allergens", "they were told to tasters already", "Add what was missing; nothing is taken off.")
+            raise Refused(
+                "allergens",
+                "they were told to tasters already",
+                "Add what was missing; nothing is taken off.",
+            )
         ingredient.name, ingredient.position = row["name"].strip(), position
         ingredient.lot, ingredient.source = row["lot"], row["source"]
         ingredient.price_per_kg, ingredient.allergens = row["price_per_kg"], sorted(set(row["allergens"]))
-        ingredient.grade, ingredient.age_days, ingredient.pack_kg = row.get("grade", ""), row.get("age_days"), row.get("pack_kg")
+        ingredient.grade, ingredient.age_days, ingredient.pack_kg = (
+            row.get("grade", ""),
+            row.get("age_days"),
+            row.get("pack_kg"),
+        )
         ingredient.composition = dict(row.get("composition") or {})
         check_label(ingredient.composition)
         if "from_method_id" in row:
@@ -215,7 +284,8 @@ def set_ingredients(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]
 def set_controls(trial: Trial, rows: Sequence[tuple[str, str]]) -> None:
     """Replace what is held equal."""
     trial.controls[:] = [
-        Control(trial_id=trial.id, position=i, what=what.strip(), held_at=held) for i, (what, held) in enumerate(rows)
+        Control(trial_id=trial.id, position=i, what=what.strip(), held_at=held)
+        for i, (what, held) in enumerate(rows)
     ]
     touch(trial)
 
@@ -228,9 +298,12 @@ def hazards_of_method(trial: Trial, method: Method) -> tuple[str, ...]:
 
 
 def method_facts(
-    trial: Trial, appliances: Mapping[uuid.UUID, Appliance], known: Mapping[str, Technique] | None = None,
-    dealt_kg: Mapping[uuid.UUID, float] | None = None, steps: Mapping[uuid.UUID, Sequence[core_steps.Step]] | None = None,
-) -> list[MethodFacts]:  # fmt: skip
+    trial: Trial,
+    appliances: Mapping[uuid.UUID, Appliance],
+    known: Mapping[str, Technique] | None = None,
+    dealt_kg: Mapping[uuid.UUID, float] | None = None,
+    steps: Mapping[uuid.UUID, Sequence[core_steps.Step]] | None = None,
+) -> list[MethodFacts]:
     """The methods as the difference finder compares them; `steps` where they were read already, by method."""
     names = {i.id: i.name for i in trial.ingredients}
     called = {str(a.id): a.name for a in appliances.values()}
@@ -238,24 +311,46 @@ def method_facts(
     library = known or techniques()
     return [
         MethodFacts(
-            m.tag, library[m.technique].name if m.technique in library else m.technique, m.batch_kg, m.piece_kg, m.start_c,
-            {names[a.ingredient_id]: a.mass_kg for a in m.amounts}, chain := steps.get(m.id, ()) if steps is not None else [s.core() for s in m.steps], called, m.piece_thickness_m,
-            m.vessel, m.lid, m.place, m.operator, m.pieces_per_batch, _holds(m, chain, appliances), labels, {}, (dealt_kg or {}).get(m.id), m.levels,
+            m.tag,
+            library[m.technique].name if m.technique in library else m.technique,
+            m.batch_kg,
+            m.piece_kg,
+            m.start_c,
+            {names[a.ingredient_id]: a.mass_kg for a in m.amounts},
+            chain := steps.get(m.id, ()) if steps is not None else [s.core() for s in m.steps],
+            called,
+            m.piece_thickness_m,
+            m.vessel,
+            m.lid,
+            m.place,
+            m.operator,
+            m.pieces_per_batch,
+            _holds(m, chain, appliances),
+            labels,
+            {},
+            (dealt_kg or {}).get(m.id),
+            m.levels,
         )
         for m in trial.methods
-    ]  # fmt: skip
+    ]
 
 
-def _holds(method: Method, steps: Sequence[core_steps.Step], appliances: Mapping[uuid.UUID, Appliance]) -> int | None:
+def _holds(
+    method: Method, steps: Sequence[core_steps.Step], appliances: Mapping[uuid.UUID, Appliance]
+) -> int | None:
     """How many pieces of its size the smallest of a method's heating appliances holds."""
     used = {uuid.UUID(s.appliance) for s in steps if s.phase.value == "cook" and s.appliance}
-    found = [capacity_for(appliances[k].profile(), method.piece_thickness_m)[0] for k in used if k in appliances]
+    found = [
+        capacity_for(appliances[k].profile(), method.piece_thickness_m)[0] for k in used if k in appliances
+    ]
     return min((f for f in found if f is not None), default=None)
 
 
 def rounds_of(method: Method, appliances: Mapping[uuid.UUID, Appliance]) -> int:
     """How many rounds a method's pieces take."""
-    return rounds_needed(method.pieces_per_batch, _holds(method, [s.core() for s in method.steps], appliances))
+    return rounds_needed(
+        method.pieces_per_batch, _holds(method, [s.core() for s in method.steps], appliances)
+    )
 
 
 def offer_question(db: Session, trial: Trial) -> dict[str, Any]:
@@ -271,7 +366,9 @@ def offer_question(db: Session, trial: Trial) -> dict[str, Any]:
             a = used.get(step.appliance_id) if step.appliance_id else None
             if a is None:
                 continue
-            measured = {k: newest[a.id, k].result.get("measured") for k in MEASUREMENTS if (a.id, k) in newest}
+            measured = {
+                k: newest[a.id, k].result.get("measured") for k in MEASUREMENTS if (a.id, k) in newest
+            }
             pairs.append({"step": _plain_step(step), "appliance": asdict(a.profile()), "measured": measured})
     return {"pairs": pairs, "altitude_m": the_kitchen(db).altitude_m, "records": records}
 
@@ -283,9 +380,16 @@ def _plain_step(step: Step) -> dict[str, Any]:
 
 # Fields that are one column of a method, and can be made the same in all.
 MENDABLE = {
-    "weight per batch": "batch_kg", "weight of a piece": "piece_kg", "start temperature": "start_c", "thickness of a piece": "piece_thickness_m",
-    "vessel": "vessel", "lid": "lid", "place": "place", "operator": "operator", "pieces": "pieces_per_batch",
-}  # fmt: skip
+    "weight per batch": "batch_kg",
+    "weight of a piece": "piece_kg",
+    "start temperature": "start_c",
+    "thickness of a piece": "piece_thickness_m",
+    "vessel": "vessel",
+    "lid": "lid",
+    "place": "place",
+    "operator": "operator",
+    "pieces": "pieces_per_batch",
+}
 # Fields that are the length of a method's steps of a phase, where it has one such step.
 MENDABLE_STEPS = {"rest": "wait", "cooking time": "cook", "come-up time": "come_up"}
 
@@ -299,7 +403,9 @@ def mend(db: Session, trial: Trial, field: str, like: uuid.UUID) -> None:
     """
     model = next((m for m in trial.methods if m.id == like), None)
     if model is None:
-        raise RuleError("method", "is not one of this trial", "Choose the method whose value is to stand for all.")
+        raise RuleError(
+            "method", "is not one of this trial", "Choose the method whose value is to stand for all."
+        )
     if field in MENDABLE:
         for m in trial.methods:
             setattr(m, MENDABLE[field], getattr(model, MENDABLE[field]))
@@ -340,7 +446,9 @@ def _mend_steps(trial: Trial, model: Method, field: str) -> None:
             raise wrong
 
 
-def substitute(db: Session, trial: Trial, row: Ingredient, bought: Mapping[str, Any], takes: set[uuid.UUID]) -> None:
+def substitute(
+    db: Session, trial: Trial, row: Ingredient, bought: Mapping[str, Any], takes: set[uuid.UUID]
+) -> None:
     """Put a bought lot in the place of a planned one; what was planned stays on record in `stands_for`.
 
     Where only some methods take it, it becomes a lot of its own, so that the difference shows.
@@ -350,13 +458,23 @@ def substitute(db: Session, trial: Trial, row: Ingredient, bought: Mapping[str, 
     Refused : an allergen would be taken off that tasters were told of
     """
     planned = {
-        "name": row.name, "lot": row.lot, "source": row.source, "grade": row.grade, "age_days": row.age_days, "composition": row.composition,
-        "allergens": row.allergens, "price_per_kg": str(row.price_per_kg) if row.price_per_kg is not None else None,
-    }  # fmt: skip
+        "name": row.name,
+        "lot": row.lot,
+        "source": row.source,
+        "grade": row.grade,
+        "age_days": row.age_days,
+        "composition": row.composition,
+        "allergens": row.allergens,
+        "price_per_kg": str(row.price_per_kg) if row.price_per_kg is not None else None,
+    }
     told = db.scalar(select(Tasting.id).where(Tasting.trial_id == trial.id).limit(1)) is not None
     gone = sorted(set(row.allergens) - set(bought["allergens"]))
     if told and gone:
-        raise Refused("allergens", f"{', '.join(gone)} was told to tasters already", "Keep it listed, or make a new tasting.")
+        raise Refused(
+            "allergens",
+            f"{', '.join(gone)} was told to tasters already",
+            "Keep it listed, or make a new tasting.",
+        )
     using = [m for m in trial.methods if any(a.ingredient_id == row.id for a in m.amounts)]
     target = row
     if not {m.id for m in using} <= takes:
@@ -374,7 +492,11 @@ def substitute(db: Session, trial: Trial, row: Ingredient, bought: Mapping[str, 
         row.name = bought["name"].strip()
     for name in ("lot", "source", "grade", "age_days", "price_per_kg", "pack_kg"):
         setattr(target, name, bought[name])
-    target.composition, target.allergens, target.stands_for = dict(bought["composition"]), sorted(set(bought["allergens"])), planned
+    target.composition, target.allergens, target.stands_for = (
+        dict(bought["composition"]),
+        sorted(set(bought["allergens"])),
+        planned,
+    )
     check_label(target.composition)
     touch(trial)
     db.flush()

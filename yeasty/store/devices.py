@@ -63,11 +63,25 @@ def _hash(token: str) -> str:
 
 
 def make_device(
-    db: Session, name: str, kind: str, made_by: uuid.UUID | None, *, appliance_id: uuid.UUID | None = None, simulated_for: uuid.UUID | None = None
-) -> tuple[Device, str]:  # fmt: skip
+    db: Session,
+    name: str,
+    kind: str,
+    made_by: uuid.UUID | None,
+    *,
+    appliance_id: uuid.UUID | None = None,
+    simulated_for: uuid.UUID | None = None,
+) -> tuple[Device, str]:
     """A device and its token, which is told once and stored nowhere."""
     token = secrets.token_urlsafe(32)
-    row = Device(name=name, kind=kind, token_hash=_hash(token), made_at=now(), made_by=made_by, appliance_id=appliance_id, simulated_shift_id=simulated_for)
+    row = Device(
+        name=name,
+        kind=kind,
+        token_hash=_hash(token),
+        made_at=now(),
+        made_by=made_by,
+        appliance_id=appliance_id,
+        simulated_shift_id=simulated_for,
+    )
     db.add(row)
     db.flush()
     return row, token
@@ -75,12 +89,18 @@ def make_device(
 
 def device_of_token(db: Session, token: str) -> Device | None:
     """The device a token belongs to, locked for what it sends; None where there is none or it was revoked."""
-    return db.scalar(select(Device).where(Device.token_hash == _hash(token), Device.revoked_at.is_(None)).with_for_update())
+    return db.scalar(
+        select(Device).where(Device.token_hash == _hash(token), Device.revoked_at.is_(None)).with_for_update()
+    )
 
 
 def devices(db: Session) -> list[Device]:
     """All devices that were not revoked, by name; stand-ins of shifts that have ended are left out."""
-    query = select(Device).outerjoin(Shift, Device.simulated_shift_id == Shift.id).where(Device.revoked_at.is_(None), Shift.ended_at.is_(None))
+    query = (
+        select(Device)
+        .outerjoin(Shift, Device.simulated_shift_id == Shift.id)
+        .where(Device.revoked_at.is_(None), Shift.ended_at.is_(None))
+    )
     return list(db.scalars(query.order_by(Device.name, Device.id)))
 
 
@@ -93,7 +113,14 @@ class Taken:
     missing: tuple[tuple[int, int], ...]
 
 
-def take(db: Session, device: Device, lines: Sequence[WireLine], sent_at: float | None, real: float, clock_at: float) -> Taken:
+def take(
+    db: Session,
+    device: Device,
+    lines: Sequence[WireLine],
+    sent_at: float | None,
+    real: float,
+    clock_at: float,
+) -> Taken:
     """Keep what is new of what a device sent.
 
     Parameters
@@ -109,14 +136,25 @@ def take(db: Session, device: Device, lines: Sequence[WireLine], sent_at: float 
         if line.seq not in new:
             continue
         new.discard(line.seq)
-        at = (line.at + offset if line.at is not None else real - (line.ago or 0.0)) if device.simulated_shift_id is None else _simulated(line, clock_at)
+        at = (
+            (line.at + offset if line.at is not None else real - (line.ago or 0.0))
+            if device.simulated_shift_id is None
+            else _simulated(line, clock_at)
+        )
         if line.event == "battery":
             device.battery = line.value
         elif line.event == "unplugged":
             by_channel.setdefault((line.channel, KINDS[device.kind][0]), []).append((at, None))
         elif line.measure:
             by_channel.setdefault((line.channel, line.measure), []).append((at, line.value))
-    tails = {(t.channel, t.measure): t for t in db.scalars(select(ReadingTail).where(ReadingTail.device_id == device.id))} if by_channel else {}
+    tails = (
+        {
+            (t.channel, t.measure): t
+            for t in db.scalars(select(ReadingTail).where(ReadingTail.device_id == device.id))
+        }
+        if by_channel
+        else {}
+    )
     for (channel, measure), rows in by_channel.items():
         add_readings(db, device.id, channel, measure, rows, tails.get((channel, measure)))
         if measure != "joule":
@@ -135,7 +173,9 @@ def _simulated(line: WireLine, clock_at: float) -> float:
 
 def metered(db: Session, appliance_id: uuid.UUID, shift: Shift, since: float, until: float) -> float | None:
     """Energy that a meter before an appliance counted between two moments [J]; None where none stands there or it said too little."""
-    query = select(Device).where(Device.appliance_id == appliance_id, Device.kind == "meter", Device.revoked_at.is_(None))
+    query = select(Device).where(
+        Device.appliance_id == appliance_id, Device.kind == "meter", Device.revoked_at.is_(None)
+    )
     if shift.clock_rate is not None:
         query = query.where(Device.simulated_shift_id == shift.id)
     else:
@@ -171,14 +211,31 @@ def stays(entries: Sequence[Entry]) -> list[ProbeStay]:
         key = (str(e.payload["device"]), str(e.payload["channel"]))
         before = open_.pop(key, None)
         if before is not None:
-            found.append(ProbeStay(before.device, before.channel, before.batch, before.where, before.since, e.when, before.name))
+            found.append(
+                ProbeStay(
+                    before.device,
+                    before.channel,
+                    before.batch,
+                    before.where,
+                    before.since,
+                    e.when,
+                    before.name,
+                )
+            )
         if e.payload["where"] != "out":
-            open_[key] = ProbeStay(*key, e.batch, str(e.payload["where"]), e.when, None, str(e.payload.get("name") or ""))
+            open_[key] = ProbeStay(
+                *key, e.batch, str(e.payload["where"]), e.when, None, str(e.payload.get("name") or "")
+            )
     return found + list(open_.values())
 
 
 def live_logs(
-    db: Session, shift: Shift, entries: Sequence[Entry], until: float, most: int | None = 1500, peaks: bool = False
+    db: Session,
+    shift: Shift,
+    entries: Sequence[Entry],
+    until: float,
+    most: int | None = 1500,
+    peaks: bool = False,
 ) -> list[ProbeLogRow]:
     """What probes read in a shift, in the shape of a probe log that was brought in; not stored.
 
@@ -192,7 +249,9 @@ def live_logs(
     for s in stays(entries):
         if s.batch not in known:
             continue
-        rows = readings_of(db, uuid.UUID(s.device), s.channel, s.since, min(s.until or until, until), most=most, peaks=peaks)
+        rows = readings_of(
+            db, uuid.UUID(s.device), s.channel, s.since, min(s.until or until, until), most=most, peaks=peaks
+        )
         if not rows:
             continue
         channels: dict[str, Any] = {s.where: [v for _, v in rows]}
@@ -203,18 +262,27 @@ def live_logs(
                 channels["core, doubted"] = [None if t in good else v for t, v in rows]
         found.append(
             ProbeLogRow(
-                id=uuid.uuid5(uuid.UUID(s.device), f"{s.channel}|{s.since}"), batch_id=known[s.batch].id, name=s.name or f"probe {s.channel}",
-                starts_at=moment(rows[0][0]), times_s=[t - rows[0][0] for t, _ in rows], channels=channels, added_at=moment(s.since),
+                id=uuid.uuid5(uuid.UUID(s.device), f"{s.channel}|{s.since}"),
+                batch_id=known[s.batch].id,
+                name=s.name or f"probe {s.channel}",
+                starts_at=moment(rows[0][0]),
+                times_s=[t - rows[0][0] for t, _ in rows],
+                channels=channels,
+                added_at=moment(s.since),
             )
-        )  # fmt: skip
+        )
     return found
 
 
-def probe_logs(db: Session, shifts: Sequence[Shift], entries: Mapping[uuid.UUID, Sequence[Entry]]) -> dict[uuid.UUID, list[ProbeLogRow]]:
+def probe_logs(
+    db: Session, shifts: Sequence[Shift], entries: Mapping[uuid.UUID, Sequence[Entry]]
+) -> dict[uuid.UUID, list[ProbeLogRow]]:
     """Probe logs by batch, oldest first: those that are kept, and what probes of shifts that go on have read until now."""
     batches = [b.id for s in shifts for b in s.batches]
     found: dict[uuid.UUID, list[ProbeLogRow]] = {}
-    for row in db.scalars(select(ProbeLogRow).where(ProbeLogRow.batch_id.in_(batches)).order_by(ProbeLogRow.added_at)):
+    for row in db.scalars(
+        select(ProbeLogRow).where(ProbeLogRow.batch_id.in_(batches)).order_by(ProbeLogRow.added_at)
+    ):
         found.setdefault(row.batch_id, []).append(row)
     for shift in shifts:
         for row in live_logs(db, shift, entries.get(shift.id, ()), shift.clock().at(now().timestamp())):
@@ -235,4 +303,3 @@ def settle(db: Session, shift: Shift, entries: Sequence[Entry], until: float) ->
 def cue_words(db: Session) -> list[CueWord]:
     """The kitchen's own cue chips, in the order they were added."""
     return list(db.scalars(select(CueWord).order_by(CueWord.added_at, CueWord.id)))
-

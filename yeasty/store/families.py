@@ -29,24 +29,54 @@ from yeasty.store.trials import (
 )
 
 MOST_OF_A_FAMILY = 400
-_OWN_TO_A_TRIAL = {"id", "title", "question", "kind", "varied", "layout", "matches", "hunch", "parent_trial_id", "parent_words", "room_c",
-                   "weather", "guess_token", "guesses_closed_at", "simulated", "created_at", "updated_at", "version"}  # fmt: skip
+_OWN_TO_A_TRIAL = {
+    "id",
+    "title",
+    "question",
+    "kind",
+    "varied",
+    "layout",
+    "matches",
+    "hunch",
+    "parent_trial_id",
+    "parent_words",
+    "room_c",
+    "weather",
+    "guess_token",
+    "guesses_closed_at",
+    "simulated",
+    "created_at",
+    "updated_at",
+    "version",
+}
 
 
 def copy_trial(
-    db: Session, of: Trial, *, kind: TrialKind, title: str, question: str, methods: Sequence[uuid.UUID] | None = None,
-) -> Trial:  # fmt: skip
+    db: Session,
+    of: Trial,
+    *,
+    kind: TrialKind,
+    title: str,
+    question: str,
+    methods: Sequence[uuid.UUID] | None = None,
+) -> Trial:
     """A new trial with everything of the design copied: attributes, lots, controls and the methods that are named (or all).
 
     Results are not copied. Each method knows which one it came from.
     """
     moment = now()
     trial = Trial(
-        title=title.strip() or of.title, question=question.strip() or of.question, kind=kind.value, varied=list(of.varied) if kind.value == of.kind
-        else list(varied_by(kind, {})), layout=dict(of.layout) if kind.value == of.kind else {}, parent_trial_id=of.id,
-        parent_words=of.title, created_at=moment, updated_at=moment,
+        title=title.strip() or of.title,
+        question=question.strip() or of.question,
+        kind=kind.value,
+        varied=list(of.varied) if kind.value == of.kind else list(varied_by(kind, {})),
+        layout=dict(of.layout) if kind.value == of.kind else {},
+        parent_trial_id=of.id,
+        parent_words=of.title,
+        created_at=moment,
+        updated_at=moment,
         **{c.key: getattr(of, c.key) for c in Trial.__mapper__.column_attrs if c.key not in _OWN_TO_A_TRIAL},
-    )  # fmt: skip
+    )
     db.add(trial)
     db.flush()
     _copy_rows(of.attributes, trial.attributes, trial)
@@ -64,7 +94,10 @@ def copy_trial(
         copy.mark, copy.tag, copy.levels = m.mark, m.tag, list(m.levels) if kind.value == of.kind else []
         copy.parent_method_id, copy.parent_words = m.id, f"{of.title}: {m.name}"
         steps += [{"id": uuid.uuid4(), "method_id": copy.id, **step_values(s)} for s in m.steps]
-        amounts += [{"method_id": copy.id, "ingredient_id": lots[a.ingredient_id], "mass_kg": a.mass_kg} for a in m.amounts]
+        amounts += [
+            {"method_id": copy.id, "ingredient_id": lots[a.ingredient_id], "mass_kg": a.mass_kg}
+            for a in m.amounts
+        ]
         trial.methods.append(copy)
     db.flush()
     # Hundreds of rows in one go: a copy of forty methods is made while the cook looks on.
@@ -88,17 +121,28 @@ def _copy_rows(rows: Sequence[Any], target: list[Any], trial: Trial) -> dict[uui
     return found
 
 
-def challenge(db: Session, of: Trial, champion: Method, *, change: str, aimed_defect: str, question: str) -> Trial:
+def challenge(
+    db: Session, of: Trial, champion: Method, *, change: str, aimed_defect: str, question: str
+) -> Trial:
     """A champion-and-challenger trial from a method that stands: the champion and its copy with the change to be made."""
     if len(change.strip()) < 3:
         raise RuleError("change", "is empty", "Say what the challenger does differently.")
     if len(aimed_defect.strip()) < 3:
-        raise RuleError("defect", "is empty", "Say which defect of the champion the challenger is meant to cure.")
+        raise RuleError(
+            "defect", "is empty", "Say which defect of the champion the challenger is meant to cure."
+        )
     trial = copy_trial(
-        db, of, kind=TrialKind.CHAMPION, title=f"{of.title}, next round"[:200], question=question, methods=[champion.id]
+        db,
+        of,
+        kind=TrialKind.CHAMPION,
+        title=f"{of.title}, next round"[:200],
+        question=question,
+        methods=[champion.id],
     )
     mine = trial.methods[0]
-    add_version(db, trial, mine, name=f"{mine.name}, {change.strip()}"[:100], change=change, aimed_defect=aimed_defect)
+    add_version(
+        db, trial, mine, name=f"{mine.name}, {change.strip()}"[:100], change=change, aimed_defect=aimed_defect
+    )
     trial.layout = {"champion": str(mine.id)}
     return trial
 
@@ -152,7 +196,7 @@ def family_trials(db: Session, trial_id: uuid.UUID) -> list[Trial]:
                 selectinload(Trial.ingredients),
             )
         )
-    )  # fmt: skip
+    )
 
 
 def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) -> list[Relative]:
@@ -161,7 +205,9 @@ def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) 
     by_id = {m.id: (m, t) for t in trials for m in t.methods}
     steps = steps_of_methods(db, list(by_id))
     used = {uuid.UUID(s.appliance) for mine in steps.values() for s in mine if s.appliance}
-    appliances = {a.id: a for a in db.scalars(select(Appliance).where(Appliance.id.in_(used)))} if used else {}
+    appliances = (
+        {a.id: a for a in db.scalars(select(Appliance).where(Appliance.id.in_(used)))} if used else {}
+    )
     facts = {}
     for t in trials:
         for m, f in zip(t.methods, designs.method_facts(t, appliances, known, steps=steps), strict=True):
@@ -188,10 +234,18 @@ def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) 
             before = replace(facts[m.parent_method_id], tag="before", levels=())
             now_ = replace(facts[m.id], tag="now", levels=())
             changed = tuple(
-                f"{d.field}: {d.values['before']} → {d.values['now']}" for d in differences([before, now_], [])
-            )  # fmt: skip
+                f"{d.field}: {d.values['before']} → {d.values['now']}"
+                for d in differences([before, now_], [])
+            )
         found.append(
-            Relative(m, t, at[str(m.id)], parents[m.id], changed, tuple(f"{n} ({x.title})" for n, x in lots.get(m.id, [])))
+            Relative(
+                m,
+                t,
+                at[str(m.id)],
+                parents[m.id],
+                changed,
+                tuple(f"{n} ({x.title})" for n, x in lots.get(m.id, [])),
+            )
         )
     return sorted(found, key=lambda r: (r.place.generation, r.place.row))
 
@@ -212,7 +266,9 @@ def failed_try(method: Method, note: str) -> None:
     if len(note.strip()) < 3:
         raise RuleError("what went wrong", "is empty", "Say it in a few words: it is kept with the version.")
     method.failed_tries += 1
-    method.outcome = (method.outcome + "; " if method.outcome else "") + f"try {method.failed_tries} failed: {note.strip()}"
+    method.outcome = (
+        method.outcome + "; " if method.outcome else ""
+    ) + f"try {method.failed_tries} failed: {note.strip()}"
 
 
 def by_product(db: Session, maker: Method, of: Trial, into: Trial, name: str) -> Ingredient:
@@ -222,9 +278,13 @@ def by_product(db: Session, maker: Method, of: Trial, into: Trial, name: str) ->
     if any(i.name.lower() == name.strip().lower() for i in into.ingredients):
         raise RuleError("lot", f"“{name}” is there already", "Give it a name of its own.")
     row = Ingredient(
-        trial_id=into.id, name=name.strip(), position=len(into.ingredients), allergens=sorted({a for i in of.ingredients for a in i.allergens}),
-        lot=f"left from {maker.name}, {of.title}", from_method_id=maker.id,
-    )  # fmt: skip
+        trial_id=into.id,
+        name=name.strip(),
+        position=len(into.ingredients),
+        allergens=sorted({a for i in of.ingredients for a in i.allergens}),
+        lot=f"left from {maker.name}, {of.title}",
+        from_method_id=maker.id,
+    )
     into.ingredients.append(row)
     designs.touch(into)
     db.flush()
@@ -233,4 +293,8 @@ def by_product(db: Session, maker: Method, of: Trial, into: Trial, name: str) ->
 
 def no_champion() -> Refused:
     """What is told where nobody leads yet."""
-    return Refused("champion", "is not known: nothing leads this trial yet", "Choose the method that is to be challenged.")
+    return Refused(
+        "champion",
+        "is not known: nothing leads this trial yet",
+        "Choose the method that is to be challenged.",
+    )

@@ -14,7 +14,9 @@ class Jobs:
 
     def __init__(self, url: str) -> None:
         self._app = procrastinate.App(
-            connector=procrastinate.SyncPsycopgConnector(conninfo=url, min_size=0, max_size=2, kwargs={"connect_timeout": 5})
+            connector=procrastinate.SyncPsycopgConnector(
+                conninfo=url, min_size=0, max_size=2, kwargs={"connect_timeout": 5}
+            )
         )
 
     def _defer(self, task: str, lock: str, **arguments: str) -> None:
@@ -22,7 +24,9 @@ class Jobs:
             self._app.open()
             self._opened = True
         with contextlib.suppress(AlreadyEnqueued):
-            self._app.configure_task(task, queueing_lock=lock, lock=lock, allow_unknown=True).defer(**arguments)
+            self._app.configure_task(task, queueing_lock=lock, lock=lock, allow_unknown=True).defer(
+                **arguments
+            )
 
     def plan(self, shift_id: UUID, why: str = "") -> None:
         """A plan for a shift as it stands when the job is taken up; one that still waits is not doubled."""

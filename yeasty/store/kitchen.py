@@ -59,11 +59,19 @@ class Appliance(Base):
     def profile(self) -> core.Appliance:
         """The row as the core knows it."""
         return core.Appliance(
-            str(self.id), self.name, self.kind, self.input_w, self.rated_w, self.measured_w, self.offset_k,
-            self.capacity_pieces, self.circuit, self.spot,
+            str(self.id),
+            self.name,
+            self.kind,
+            self.input_w,
+            self.rated_w,
+            self.measured_w,
+            self.offset_k,
+            self.capacity_pieces,
+            self.circuit,
+            self.spot,
             tuple(core.DialWord(d["word"], d.get("celsius"), bool(d.get("measured"))) for d in self.dial),
             tuple(core.Capacity(float(c["piece_m"]), int(c["pieces"])) for c in self.capacities),
-        )  # fmt: skip
+        )
 
 
 class Circuit(Base):
@@ -81,7 +89,9 @@ class Measurement(Base):
 
     __tablename__ = "measurement"
     id: Mapped[Id]
-    appliance_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("appliance.id", ondelete="CASCADE"), index=True)
+    appliance_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("appliance.id", ondelete="CASCADE"), index=True
+    )
     kind: Mapped[str]
     given: Mapped[dict[str, Any]]
     result: Mapped[dict[str, Any]]
@@ -127,7 +137,9 @@ def take_over(appliance: Appliance, kind: str, measured: Mapping[str, Any]) -> N
 
 def profile_part(appliance: Appliance, kind: str) -> dict[str, Any]:
     """What a profile holds of a kind of measurement, in the shape `take_over` puts in."""
-    return {"water-test": {"power_w": appliance.measured_w}, "offset": {"offset_k": appliance.offset_k}}.get(kind, {})
+    return {"water-test": {"power_w": appliance.measured_w}, "offset": {"offset_k": appliance.offset_k}}.get(
+        kind, {}
+    )
 
 
 def what_stands(db: Session, appliance: Appliance, kind: str) -> Mapping[str, Any]:
@@ -155,12 +167,16 @@ def measurements_of(db: Session, appliance_ids: Sequence[uuid.UUID]) -> list[Mea
         return []
     return list(
         db.scalars(
-            select(Measurement).where(Measurement.appliance_id.in_(appliance_ids)).order_by(Measurement.taken_at.desc(), Measurement.id)
+            select(Measurement)
+            .where(Measurement.appliance_id.in_(appliance_ids))
+            .order_by(Measurement.taken_at.desc(), Measurement.id)
         )
-    )  # fmt: skip
+    )
 
 
-def newest_measurements(db: Session, appliance_ids: Sequence[uuid.UUID]) -> dict[tuple[uuid.UUID, str], Measurement]:
+def newest_measurements(
+    db: Session, appliance_ids: Sequence[uuid.UUID]
+) -> dict[tuple[uuid.UUID, str], Measurement]:
     """For each appliance and kind the newest that is not struck out."""
     found: dict[tuple[uuid.UUID, str], Measurement] = {}
     for row in measurements_of(db, appliance_ids):

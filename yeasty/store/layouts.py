@@ -30,7 +30,9 @@ LAST = (Phase.PLATE, Phase.WASH_UP)
 class Bench:
     """What laying out draws on: known techniques, the kitchen's appliances, and the method that serves as pattern."""
 
-    def __init__(self, trial: Trial, techniques: Mapping[str, Technique], appliances: Sequence[Appliance], base: str) -> None:
+    def __init__(
+        self, trial: Trial, techniques: Mapping[str, Technique], appliances: Sequence[Appliance], base: str
+    ) -> None:
         self.trial, self.techniques, self.appliances = trial, techniques, appliances
         self.pattern = trial.methods[0] if trial.methods else None
         self.base = self.technique(base) if base else None
@@ -47,7 +49,9 @@ class Bench:
             return self.base.steps
         if self.pattern is not None:
             return tuple(s.core() for s in self.pattern.steps)
-        raise RuleError("technique", "is not chosen", "Choose a technique to start from, or add a method first.")
+        raise RuleError(
+            "technique", "is not chosen", "Choose a technique to start from, or add a method first."
+        )
 
     def key(self) -> str:
         """The technique that a laid-out method is said to be of, where its levels bring none."""
@@ -55,9 +59,13 @@ class Bench:
 
 
 def lay_out(
-    db: Session, trial: Trial, layout: Mapping[str, Any], techniques: Mapping[str, Technique], appliances: Sequence[Appliance],
+    db: Session,
+    trial: Trial,
+    layout: Mapping[str, Any],
+    techniques: Mapping[str, Technique],
+    appliances: Sequence[Appliance],
     cells: Sequence[grids.Cell] | None = None,
-) -> None:  # fmt: skip
+) -> None:
     """Keep a kind's layout and make its methods; those that were laid out alike before keep their row.
 
     Raises
@@ -89,7 +97,9 @@ def lay_out(
     trial.layout = kept
     trial.varied = list(varied_by(kind, kept))
     if kind is TrialKind.VARIETIES:
-        trial.varied += [f"amount of {v}" for v in layout["varieties"]] + [f"lot of {v}" for v in layout["varieties"]]
+        trial.varied += [f"amount of {v}" for v in layout["varieties"]] + [
+            f"lot of {v}" for v in layout["varieties"]
+        ]
     _replace(db, bench, wanted)
     if kind is TrialKind.VARIETIES:
         _exchange(db, trial, str(layout["ingredient"]), [str(v) for v in layout["varieties"]])
@@ -101,8 +111,21 @@ def lay_out(
 class Wanted:
     """A method to be: its name, levels, technique and steps."""
 
-    def __init__(self, name: str, levels: Sequence[str], technique: str, steps: Sequence[core_steps.Step], like: Sequence[str]) -> None:
-        self.name, self.levels, self.technique, self.steps, self.like = name, list(levels), technique, list(steps), like
+    def __init__(
+        self,
+        name: str,
+        levels: Sequence[str],
+        technique: str,
+        steps: Sequence[core_steps.Step],
+        like: Sequence[str],
+    ) -> None:
+        self.name, self.levels, self.technique, self.steps, self.like = (
+            name,
+            list(levels),
+            technique,
+            list(steps),
+            like,
+        )
 
 
 def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] | None) -> list[Wanted]:
@@ -114,12 +137,20 @@ def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] |
     for cell in chosen:
         levels = [f.levels[i] for f, i in zip(grid.factors, cell, strict=True)]
         brought = [v for v in levels if v.technique]
-        steps = joined([bench.technique(v.technique).steps for v in brought]) if brought else list(bench.pattern_steps())
+        steps = (
+            joined([bench.technique(v.technique).steps for v in brought])
+            if brought
+            else list(bench.pattern_steps())
+        )
         # A level without a technique sets values on the whole chain, one with a technique on its own part.
         at = 0
         for v in levels:
             if v.technique:
-                own = len(joined([bench.technique(v.technique).steps])) if v is brought[-1] else _without_last(bench.technique(v.technique))
+                own = (
+                    len(joined([bench.technique(v.technique).steps]))
+                    if v is brought[-1]
+                    else _without_last(bench.technique(v.technique))
+                )
                 steps[at : at + own] = with_values(steps[at : at + own], v)
                 at += own
             else:
@@ -146,7 +177,11 @@ def with_values(steps: Sequence[core_steps.Step], level: Level) -> list[core_ste
     """Steps with a level's values on them: set point and power on heat, lengths on cooking and rest."""
     found = list(steps)
     for n, s in enumerate(found):
-        if s.phase in (Phase.COOK, Phase.COME_UP) and "set_point_c" in level.sets and (s.set_point_c is not None or s.phase is Phase.COOK):
+        if (
+            s.phase in (Phase.COOK, Phase.COME_UP)
+            and "set_point_c" in level.sets
+            and (s.set_point_c is not None or s.phase is Phase.COOK)
+        ):
             found[n] = s = replace(s, set_point_c=level.sets["set_point_c"])
         if s.phase is Phase.COOK and "power_w" in level.sets:
             found[n] = s = replace(s, power_w=level.sets["power_w"])
@@ -192,7 +227,10 @@ def _ladder(bench: Bench, layout: Mapping[str, Any]) -> list[Wanted]:
                     s = replace(s, set_point_c=rung)
             elif s.phase is Phase.OUT and n in pulled and ladder.pots < len(ladder.rungs):
                 p = pulled[n]
-                s = replace(s, what=f"Pull {p.pieces_out} at {ladders.say_rung(ladder, rung)}, {p.left} left; look at the water level")
+                s = replace(
+                    s,
+                    what=f"Pull {p.pieces_out} at {ladders.say_rung(ladder, rung)}, {p.left} left; look at the water level",
+                )
             steps.append(s)
         said = ladders.say_rung(ladder, rung)
         found.append(Wanted(said, [said], bench.key(), shortened(steps), [bench.key()] if bench.base else []))
@@ -232,7 +270,9 @@ def _varieties(bench: Bench, layout: Mapping[str, Any]) -> list[Wanted]:
 def cooked_methods(db: Session, trial: Trial) -> set[uuid.UUID]:
     """Methods of a trial that stand in a shift."""
     ids = [m.id for m in trial.methods]
-    return set(db.scalars(select(Batch.method_id).where(Batch.method_id.in_(ids)).distinct())) if ids else set()
+    return (
+        set(db.scalars(select(Batch.method_id).where(Batch.method_id.in_(ids)).distinct())) if ids else set()
+    )
 
 
 def _replace(db: Session, bench: Bench, wanted: Sequence[Wanted]) -> None:
@@ -245,7 +285,11 @@ def _replace(db: Session, bench: Bench, wanted: Sequence[Wanted]) -> None:
     cooked = cooked_methods(db, trial)
     stuck = [m.name for m in gone if m.id in cooked]
     if stuck:
-        raise Refused("layout", f"{', '.join(stuck)} stand in a shift", "Keep them in the layout, or begin a new trial from this one.")
+        raise Refused(
+            "layout",
+            f"{', '.join(stuck)} stand in a shift",
+            "Keep them in the layout, or begin a new trial from this one.",
+        )
     pattern = _pattern_record(bench.pattern)
     for m in gone:
         trial.methods.remove(m)
@@ -278,19 +322,33 @@ def _appliance_of(bench: Bench, step: core_steps.Step, kinds: Mapping[str, str])
 def _pattern_record(pattern: Method | None) -> dict[str, Any]:
     if pattern is None:
         return {"columns": {"technique": "", "gear": [], "hazards": []}, "amounts": []}
-    columns = ("technique", "batch_kg", "pieces_per_batch", "piece_kg", "start_c", "piece_shape", "piece_thickness_m", "piece_food", "vessel",
-               "lid", "operator")  # fmt: skip
+    columns = (
+        "technique",
+        "batch_kg",
+        "pieces_per_batch",
+        "piece_kg",
+        "start_c",
+        "piece_shape",
+        "piece_thickness_m",
+        "piece_food",
+        "vessel",
+        "lid",
+        "operator",
+    )
     return {
-        "columns": {c: getattr(pattern, c) for c in columns} | {"gear": list(pattern.gear), "hazards": list(pattern.hazards)},
+        "columns": {c: getattr(pattern, c) for c in columns}
+        | {"gear": list(pattern.gear), "hazards": list(pattern.hazards)},
         "amounts": [(a.ingredient_id, a.mass_kg) for a in pattern.amounts],
     }
 
 
 def _like_the_pattern(trial: Trial, name: str, pattern: Mapping[str, Any]) -> Method:
     m = Method(
-        trial_id=trial.id, mark=next_mark([x.mark for x in trial.methods]), tag=next_tag(name, [x.tag for x in trial.methods]),
+        trial_id=trial.id,
+        mark=next_mark([x.mark for x in trial.methods]),
+        tag=next_tag(name, [x.tag for x in trial.methods]),
         **pattern["columns"],
-    )  # fmt: skip
+    )
     m.amounts = [MethodAmount(ingredient_id=i, mass_kg=kg) for i, kg in pattern["amounts"]]
     return m
 
@@ -301,7 +359,12 @@ def _exchange(db: Session, trial: Trial, ingredient: str, varieties: Sequence[st
     base = by_name.get(ingredient.lower())
     for n, v in enumerate(varieties):
         if v.lower() not in by_name:
-            row = Ingredient(trial_id=trial.id, name=v, position=len(trial.ingredients) + n, allergens=list(base.allergens) if base else [])
+            row = Ingredient(
+                trial_id=trial.id,
+                name=v,
+                position=len(trial.ingredients) + n,
+                allergens=list(base.allergens) if base else [],
+            )
             trial.ingredients.append(row)
             db.flush()
             by_name[v.lower()] = row
@@ -321,11 +384,19 @@ def _scale_amounts(trial: Trial, ingredient: str, rungs: Sequence[float]) -> Non
     """Multiply one ingredient's amount by the rung, starting from the first rung's method."""
     row = next((i for i in trial.ingredients if i.name.lower() == ingredient.lower()), None)
     if row is None:
-        raise RuleError("ingredient", f"“{ingredient}” is not one of the lots", "Enter it at Set up first, with its amount.")
+        raise RuleError(
+            "ingredient",
+            f"“{ingredient}” is not one of the lots",
+            "Enter it at Set up first, with its amount.",
+        )
     trial.varied = [f"amount of {row.name}", "total salt", "total fat", "total liquid", "factor levels"]
     first = next((a.mass_kg for a in trial.methods[0].amounts if a.ingredient_id == row.id), None)
     if first is None:
-        raise RuleError("ingredient", f"“{ingredient}” has no amount in the first method", "Enter its amount at Set up first.")
+        raise RuleError(
+            "ingredient",
+            f"“{ingredient}” has no amount in the first method",
+            "Enter its amount at Set up first.",
+        )
     unit = first / rungs[0]
     for m, r in zip(trial.methods, rungs, strict=True):
         for a in m.amounts:
@@ -333,22 +404,38 @@ def _scale_amounts(trial: Trial, ingredient: str, rungs: Sequence[float]) -> Non
                 a.mass_kg = unit * r
 
 
-def add_ways(db: Session, trial: Trial, rows: Sequence[Row], techniques: Mapping[str, Technique], appliances: Sequence[Appliance], base: str) -> None:  # fmt: skip
+def add_ways(
+    db: Session,
+    trial: Trial,
+    rows: Sequence[Row],
+    techniques: Mapping[str, Technique],
+    appliances: Sequence[Appliance],
+    base: str,
+) -> None:
     """Add a screening's ways, each from its technique, or from `base` where the row names none."""
     for row in rows:
         key = row.technique or base
         if key not in techniques:
-            raise RuleError(row.name, "has no technique", "Name one on its line, or choose one for all lines without.")
+            raise RuleError(
+                row.name, "has no technique", "Name one on its line, or choose one for all lines without."
+            )
         m = add_method(db, trial, techniques[key], row.name, appliances)
         m.change = row.note
 
 
-def add_version(db: Session, trial: Trial, of: Method, *, name: str, change: str, aimed_defect: str) -> Method:
+def add_version(
+    db: Session, trial: Trial, of: Method, *, name: str, change: str, aimed_defect: str
+) -> Method:
     """A next version: everything copied from the one before, with the change to be made and the defect it aims at."""
     if len(change.strip()) < 3:
         raise RuleError("change", "is empty", "Say what is changed, in a few words.")
     m = twin(of, trial, name.strip() or f"{of.name}, {change.strip()}"[:100])
-    m.parent_method_id, m.parent_words, m.change, m.aimed_defect = of.id, "", change.strip(), aimed_defect.strip()
+    m.parent_method_id, m.parent_words, m.change, m.aimed_defect = (
+        of.id,
+        "",
+        change.strip(),
+        aimed_defect.strip(),
+    )
     m.amounts = [MethodAmount(ingredient_id=a.ingredient_id, mass_kg=a.mass_kg) for a in of.amounts]
     trial.methods.append(m)
     touch(trial)
@@ -356,17 +443,40 @@ def add_version(db: Session, trial: Trial, of: Method, *, name: str, change: str
     return m
 
 
-_OWN_TO_A_METHOD = {"id", "trial_id", "position", "name", "mark", "tag", "levels", "parent_method_id", "parent_words", "change",
-                    "aimed_defect", "outcome", "failed_tries", "verdict_word", "verdict_note"}  # fmt: skip
+_OWN_TO_A_METHOD = {
+    "id",
+    "trial_id",
+    "position",
+    "name",
+    "mark",
+    "tag",
+    "levels",
+    "parent_method_id",
+    "parent_words",
+    "change",
+    "aimed_defect",
+    "outcome",
+    "failed_tries",
+    "verdict_word",
+    "verdict_note",
+}
 
 
 def twin(of: Method, trial: Trial, name: str, *, with_steps: bool = True) -> Method:
     """A method like another, with a mark and tag of its own and copies of its steps; amounts are left to the caller."""
     m = Method(
-        trial_id=trial.id, position=len(trial.methods), name=name, mark=next_mark([x.mark for x in trial.methods]),
-        tag=next_tag(name, [x.tag for x in trial.methods]), levels=[],
-        **{c.key: _fresh(getattr(of, c.key)) for c in Method.__mapper__.column_attrs if c.key not in _OWN_TO_A_METHOD},
-    )  # fmt: skip
+        trial_id=trial.id,
+        position=len(trial.methods),
+        name=name,
+        mark=next_mark([x.mark for x in trial.methods]),
+        tag=next_tag(name, [x.tag for x in trial.methods]),
+        levels=[],
+        **{
+            c.key: _fresh(getattr(of, c.key))
+            for c in Method.__mapper__.column_attrs
+            if c.key not in _OWN_TO_A_METHOD
+        },
+    )
     if with_steps:
         m.steps = [Step(**step_values(s)) for s in of.steps]
     return m
@@ -374,7 +484,9 @@ def twin(of: Method, trial: Trial, name: str, *, with_steps: bool = True) -> Met
 
 def step_values(step: Step) -> dict[str, Any]:
     """A step's columns but for its identity and whose it is."""
-    return {c.key: getattr(step, c.key) for c in Step.__mapper__.column_attrs if c.key not in ("id", "method_id")}
+    return {
+        c.key: getattr(step, c.key) for c in Step.__mapper__.column_attrs if c.key not in ("id", "method_id")
+    }
 
 
 def _fresh(value: Any) -> Any:

@@ -54,4 +54,7 @@ def sway_rows(db: Session) -> Sequence[SwayRow]:
 
 def own_sways(db: Session) -> list[Sway]:
     """The kitchen's lines as the core knows them; of two for the same field the later stands."""
-    return [Sway(r.field, tuple(r.attributes), r.strength, r.reason, "this kitchen") for r in reversed(sway_rows(db))]
+    return [
+        Sway(r.field, tuple(r.attributes), r.strength, r.reason, "this kitchen")
+        for r in reversed(sway_rows(db))
+    ]

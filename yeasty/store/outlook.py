@@ -49,13 +49,17 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
     runs = {(r.batch, r.step): r for r in bench_state(chains, planned, entries).runs}
     logs = probe_logs(db, [shift], {shift.id: entries})
     used = _appliances(db, shift.batches)
-    safety = safety_of_batches(db, shift.batches, {shift.id: shift}, {shift.id: entries}, {shift.id: planned}, now_s)
+    safety = safety_of_batches(
+        db, shift.batches, {shift.id: shift}, {shift.id: entries}, {shift.id: planned}, now_s
+    )
     questions = {}
     doubts = doubts_of(db, shift, entries, runs, now_s)
     for batch in shift.batches:
         if batch.id in doubts:
             continue
-        asked = question(batch, runs, [e for e in entries if e.batch == str(batch.id)], logs.get(batch.id, []), used, now_s)
+        asked = question(
+            batch, runs, [e for e in entries if e.batch == str(batch.id)], logs.get(batch.id, []), used, now_s
+        )
         if asked is not None:
             questions[batch.id] = asked
     on = {c.name: core.Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w) for c in circuits(db)}
@@ -63,10 +67,14 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
     alight = [h for h in heating if _alight(h, shift.batches, runs, now_s)]
     uses, washed = uses_of_probe(shift.batches, entries)
     return ShiftOutlook(
-        questions, safety, core.circuit_loads(heating, on),
-        core.circuit_loads([replace(h, start=now_s, end=now_s + 1) for h in alight], on), carrying(uses, washed),
-        doubts, logged_twice(entries),
-    )  # fmt: skip
+        questions,
+        safety,
+        core.circuit_loads(heating, on),
+        core.circuit_loads([replace(h, start=now_s, end=now_s + 1) for h in alight], on),
+        carrying(uses, washed),
+        doubts,
+        logged_twice(entries),
+    )
 
 
 # Where the surroundings are water or steam the core comes to stand still near their temperature [°C].
@@ -88,13 +96,22 @@ def doubts_of(
         batch = batches[s.batch]
         read = readings_of(db, uuid.UUID(s.device), s.channel, max(s.since, now_s - LOOK_BACK_S), now_s)
         around = chambers.get(s.batch)
-        chamber = readings_of(db, uuid.UUID(around.device), around.channel, max(around.since, now_s - 600), now_s) if around else []
+        chamber = (
+            readings_of(db, uuid.UUID(around.device), around.channel, max(around.since, now_s - 600), now_s)
+            if around
+            else []
+        )
         heats = [r for r in runs.values() if r.batch == s.batch and r.state is RunState.RUNNING]
-        heated = any(step.phase is Phase.COOK and (s.batch, step.key) in {(r.batch, r.step) for r in heats} for step in batch.chain().steps)
+        heated = any(
+            step.phase is Phase.COOK and (s.batch, step.key) in {(r.batch, r.step) for r in heats}
+            for step in batch.chain().steps
+        )
         technique = str(batch.facts.get("technique", ""))
         points = [x.set_point_c for x in batch.chain().steps if x.set_point_c is not None]
         steady = points[-1] if technique == "water_bath" and points else STEADY.get(technique)
-        said = doubt(read, now_s, chamber=[(t, v) for t, v in chamber if v is not None], heated=heated, steady_c=steady)
+        said = doubt(
+            read, now_s, chamber=[(t, v) for t, v in chamber if v is not None], heated=heated, steady_c=steady
+        )
         if said is not None:
             found[batch.id] = said
     return found
@@ -104,19 +121,29 @@ def _appliances(db: Session, batches: Sequence[Batch]) -> dict[str, Appliance]:
     keys = {s["appliance"] for b in batches for s in b.steps if s.get("appliance")}
     if not keys:
         return {}
-    return {str(a.id): a for a in db.scalars(select(Appliance).where(Appliance.id.in_([uuid.UUID(k) for k in keys])))}
+    return {
+        str(a.id): a
+        for a in db.scalars(select(Appliance).where(Appliance.id.in_([uuid.UUID(k) for k in keys])))
+    }
 
 
 def question(
-    batch: Batch, runs: Mapping[tuple[str, str], StepRun], entries: Sequence[Entry], logs: Sequence[ProbeLogRow],
-    used: Mapping[str, Appliance], now_s: float,
-) -> dict[str, Any] | None:  # fmt: skip
+    batch: Batch,
+    runs: Mapping[tuple[str, str], StepRun],
+    entries: Sequence[Entry],
+    logs: Sequence[ProbeLogRow],
+    used: Mapping[str, Appliance],
+    now_s: float,
+) -> dict[str, Any] | None:
     """What the reckoner is asked of a batch; None once its heat is over."""
     every = [s for s in batch.chain().steps if s.phase is Phase.COOK and s.during_offset_s is None]
     if not every:
         return None
     # Of a batch in rounds: the one that is in the heat, or comes next.
-    running = next((s for s in every if (r := runs.get((str(batch.id), s.key))) and r.state is not RunState.DONE), every[-1])
+    running = next(
+        (s for s in every if (r := runs.get((str(batch.id), s.key))) and r.state is not RunState.DONE),
+        every[-1],
+    )
     steps = [s for s in every if round_of(s.key) == round_of(running.key)]
     first, last = (runs.get((str(batch.id), s.key)) for s in (steps[0], steps[-1]))
     if first is None or last is None or last.state is RunState.DONE:
@@ -127,13 +154,19 @@ def question(
     readings = core_readings(entries, logs)
     chamber = [v for log in logs for v in log.channels.get("chamber", []) if v is not None]
     return {
-        "in_at": first.start if began else None, "now": now_s if not began else first.start,
-        "planned_s": sum(s.duration_s for s in steps), "technique": str(facts.get("technique", "")),
-        "shape": str(facts.get("shape", "")), "thickness_m": facts.get("thickness_m"), "food": str(facts.get("food", "")),
-        "start_c": facts.get("start_c"), "around_c": _around(steps[-1], used),
-        "chamber_c": sum(chamber) / len(chamber) if chamber else None, "target_c": max(targets, default=None),
+        "in_at": first.start if began else None,
+        "now": now_s if not began else first.start,
+        "planned_s": sum(s.duration_s for s in steps),
+        "technique": str(facts.get("technique", "")),
+        "shape": str(facts.get("shape", "")),
+        "thickness_m": facts.get("thickness_m"),
+        "food": str(facts.get("food", "")),
+        "start_c": facts.get("start_c"),
+        "around_c": _around(steps[-1], used),
+        "chamber_c": sum(chamber) / len(chamber) if chamber else None,
+        "target_c": max(targets, default=None),
         "readings": readings[-MOST_READINGS:],
-    }  # fmt: skip
+    }
 
 
 def _around(step: Step, used: Mapping[str, Appliance]) -> float | None:
@@ -157,11 +190,15 @@ def _heatings(
                 spans.setdefault(str(step.appliance), []).extend((run.start, run.end))
         for key, moments in spans.items():
             a = used[key]
-            found.append(core.Heating(key, a.name, a.circuit, a.input_w, min(moments), max(moments), rings_of(a)))
+            found.append(
+                core.Heating(key, a.name, a.circuit, a.input_w, min(moments), max(moments), rings_of(a))
+            )
     return found
 
 
-def _alight(heating: core.Heating, batches: Sequence[Batch], runs: Mapping[tuple[str, str], StepRun], now_s: float) -> bool:
+def _alight(
+    heating: core.Heating, batches: Sequence[Batch], runs: Mapping[tuple[str, str], StepRun], now_s: float
+) -> bool:
     """Whether an appliance is on now by what was logged: one of its heats runs, or has run and another is to come."""
     states = [
         runs[str(b.id), s.key].state
@@ -172,11 +209,16 @@ def _alight(heating: core.Heating, batches: Sequence[Batch], runs: Mapping[tuple
     return RunState.RUNNING in states or (RunState.DONE in states and RunState.TODO in states)
 
 
-def metered_of_batch(db: Session, shift: Shift, batch_id: uuid.UUID, now_s: float) -> tuple[float | None, list[str]]:
+def metered_of_batch(
+    db: Session, shift: Shift, batch_id: uuid.UUID, now_s: float
+) -> tuple[float | None, list[str]]:
     """Energy by meter while a batch heated [J], and tags of batches that heated in the same appliance meanwhile."""
     plan = newest_plan(db, shift.id)
     entries = [e.core() for e in entries_after(db, shift.id, 0, 1_000_000)]
-    runs = {(r.batch, r.step): r for r in bench_state([b.chain() for b in shift.batches], plan.planned() if plan else [], entries).runs}
+    runs = {
+        (r.batch, r.step): r
+        for r in bench_state([b.chain() for b in shift.batches], plan.planned() if plan else [], entries).runs
+    }
     spans: dict[str, dict[str, tuple[float, float]]] = {}
     tags = {str(b.id): b.method.tag for b in shift.batches}
     for batch in shift.batches:
@@ -194,7 +236,11 @@ def metered_of_batch(db: Session, shift: Shift, batch_id: uuid.UUID, now_s: floa
             continue
         got = metered(db, uuid.UUID(appliance), shift, *mine)
         total = total if got is None else (total or 0.0) + got
-        shared += [tags[b] for b, (low, high) in by_batch.items() if b != str(batch_id) and low < mine[1] and high > mine[0]]
+        shared += [
+            tags[b]
+            for b, (low, high) in by_batch.items()
+            if b != str(batch_id) and low < mine[1] and high > mine[0]
+        ]
     return total, sorted(set(shared))
 
 

@@ -76,34 +76,62 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
     gear = [used[s.appliance_id].name for s in method.steps if s.appliance_id in used]
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
     unequal = [
-        f"{d.field}: " + "; ".join(f"{tag} {said}" for tag, said in d.values.items())
+        f"{d.field}: "
+        + "; ".join(f"{tag} {said}" for tag, said in d.values.items())
         + (f" (accepted: {accepted[d.field, d.signature]})" if (d.field, d.signature) in accepted else "")
         for d in differences(designs.method_facts(trial, used), trial.varied)
         if not d.varied
-    ]  # fmt: skip
-    headline, sure, why = f"{method.name}, as cooked in this kitchen.", "No tasting yet: nothing is claimed.", []
+    ]
+    headline, sure, why = (
+        f"{method.name}, as cooked in this kitchen.",
+        "No tasting yet: nothing is claimed.",
+        [],
+    )
     if verdict:
         is_leader = verdict["leader"] == str(method.id)
-        headline = verdict["headline"] if is_leader else f"{method.name}: the lead's choice. {verdict['headline']}"
+        headline = (
+            verdict["headline"] if is_leader else f"{method.name}: the lead's choice. {verdict['headline']}"
+        )
         sure = f"By weighted score: {verdict['how_sure']}."
         why = [(s["text"], s["stands_on"]) for s in verdict["sentences"]]
     total = sum(s.duration_s for s in steps if s.phase != "wash_up" and s.during_offset_s is None)
     return MethodPage(
-        title=draft.texts.get("title") or trial.title, dish=trial.dish, method=method.name, tag=method.tag,
-        mark=method.mark, headline=headline, pieces=method.pieces_per_batch,
-        yield_text=_yield(method, mine), total_s=total,
+        title=draft.texts.get("title") or trial.title,
+        dish=trial.dish,
+        method=method.name,
+        tag=method.tag,
+        mark=method.mark,
+        headline=headline,
+        pieces=method.pieces_per_batch,
+        yield_text=_yield(method, mine),
+        total_s=total,
         ingredients=ingredients(
             {ingredient_names[a.ingredient_id]: a.mass_kg for a in method.amounts},
-            {i.name: i.allergens for i in trial.ingredients}, 1.0,
+            {i.name: i.allergens for i in trial.ingredients},
+            1.0,
         ),
-        allergens=allergens_of(trial), gear=tuple(dict.fromkeys([*gear, *method.gear])),
-        steps=step_texts(steps, hazards_of_method(trial, method), partial(status_of, checked=checks(db))), cues=tuple(mine["notes"][:8]) if mine else (), why=tuple(why),
-        choose_another=tuple((names[c["method"]], c["when"]) for c in outcome["choose_another"] if c["method"] != str(method.id))
-        if outcome else (),
-        how_sure=sure, evidence=tuple(_evidence(trial, [(b, m) for b, m in measured if m.standing is not Standing.SIMULATED], outcome)),
+        allergens=allergens_of(trial),
+        gear=tuple(dict.fromkeys([*gear, *method.gear])),
+        steps=step_texts(steps, hazards_of_method(trial, method), partial(status_of, checked=checks(db))),
+        cues=tuple(mine["notes"][:8]) if mine else (),
+        why=tuple(why),
+        choose_another=tuple(
+            (names[c["method"]], c["when"])
+            for c in outcome["choose_another"]
+            if c["method"] != str(method.id)
+        )
+        if outcome
+        else (),
+        how_sure=sure,
+        evidence=tuple(
+            _evidence(trial, [(b, m) for b, m in measured if m.standing is not Standing.SIMULATED], outcome)
+        ),
         not_equal=tuple(unequal),
-        **{name: draft.texts.get(name, "") for name in ("intro", "normal", "serving", "keeping", "disclosure", "process")},
-    )  # fmt: skip
+        **{
+            name: draft.texts.get(name, "")
+            for name in ("intro", "normal", "serving", "keeping", "disclosure", "process")
+        },
+    )
 
 
 def _yield(method: Method, outcome: Mapping[str, Any] | None) -> str:
@@ -125,7 +153,9 @@ def _evidence(
         + "."
     ]
     for b, m in aside:
-        lines.append(f"{b.method.name}, batch {b.replicate}: {m.standing.value} ({m.why}); kept, not averaged.")
+        lines.append(
+            f"{b.method.name}, batch {b.replicate}: {m.standing.value} ({m.why}); kept, not averaged."
+        )
     if outcome:
         lines += [f"Not measured for all: {g}." for g in outcome["gaps"]]
     return lines
@@ -151,15 +181,25 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
         raise blocked
     laxer = laxer_for(db, trial.food_class)
     if laxer:
-        raise Refused("method", f"was cooked by a figure laxer than its authority's ({laxer[0]})", "Withdraw the laxer figure, cook it again.")
+        raise Refused(
+            "method",
+            f"was cooked by a figure laxer than its authority's ({laxer[0]})",
+            "Withdraw the laxer figure, cook it again.",
+        )
     before = versions_of(db, trial.id)
     if before and not correction.strip():
-        raise Refused("correction", "says nothing", f"Version {before[0].version} is out; say what this one corrects.")
+        raise Refused(
+            "correction", "says nothing", f"Version {before[0].version} is out; say what this one corrects."
+        )
     row = Publication(
-        trial_id=trial.id, slug=before[0].slug if before else free_slug(db, slug_of(page.title)),
-        version=before[0].version + 1 if before else 1, document=as_record(page), correction=correction.strip(),
-        published_at=now(), published_by=by,
-    )  # fmt: skip
+        trial_id=trial.id,
+        slug=before[0].slug if before else free_slug(db, slug_of(page.title)),
+        version=before[0].version + 1 if before else 1,
+        document=as_record(page),
+        correction=correction.strip(),
+        published_at=now(),
+        published_by=by,
+    )
     db.add(row)
     db.flush()
     return row
@@ -169,7 +209,13 @@ def edition(row: Publication, newest: Publication, zone: str) -> Edition:
     """A version as its page tells of it, dates in the kitchen's time zone."""
     moment = row.published_at.astimezone(ZoneInfo(zone))
     return Edition(
-        row.document, row.slug, row.version, f"{moment:%d %B %Y}", moment.date().isoformat(), row.correction, newest.version
+        row.document,
+        row.slug,
+        row.version,
+        f"{moment:%d %B %Y}",
+        moment.date().isoformat(),
+        row.correction,
+        newest.version,
     )
 
 

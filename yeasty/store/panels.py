@@ -20,9 +20,16 @@ from yeasty.store.trials import Trial
 
 
 def make_tasting(
-    db: Session, trial: Trial, *, name: str, batch_ids: Sequence[uuid.UUID], tasters: Sequence[str], part: str,
-    age_words: str, seed: int | None = None,
-) -> Tasting:  # fmt: skip
+    db: Session,
+    trial: Trial,
+    *,
+    name: str,
+    batch_ids: Sequence[uuid.UUID],
+    tasters: Sequence[str],
+    part: str,
+    age_words: str,
+    seed: int | None = None,
+) -> Tasting:
     """A tasting: codes dealt at random to batches, an order for each taster, random ids made after the shuffle.
 
     Raises
@@ -36,7 +43,9 @@ def make_tasting(
         raise RuleError("tasters", "none", "Name at least one taster.")
     seed = secrets.randbelow(2**31) if seed is None else seed
     dealt = codes(len(batch_ids), seed)
-    tasting = Tasting(trial_id=trial.id, name=name, seed=seed, part=part, age_words=age_words, created_at=now())
+    tasting = Tasting(
+        trial_id=trial.id, name=name, seed=seed, part=part, age_words=age_words, created_at=now()
+    )
     db.add(tasting)
     db.flush()
     for code, batch_id in zip(dealt, sorted(batch_ids, key=str), strict=True):
@@ -46,7 +55,14 @@ def make_tasting(
         person = Person(name=who)
         db.add(person)
         db.flush()
-        db.add(Seat(tasting_id=tasting.id, person_id=person.id, position=position, order=[by_place[i] for i in order]))
+        db.add(
+            Seat(
+                tasting_id=tasting.id,
+                person_id=person.id,
+                position=position,
+                order=[by_place[i] for i in order],
+            )
+        )
     db.flush()
     return tasting
 
@@ -74,7 +90,13 @@ def allergens_of(trial: Trial) -> tuple[str, ...]:
 
 
 def give_answer(
-    db: Session, seat: Seat, sample: Sample, attribute_id: uuid.UUID | None, value: float | None, refused: bool, comment: str
+    db: Session,
+    seat: Seat,
+    sample: Sample,
+    attribute_id: uuid.UUID | None,
+    value: float | None,
+    refused: bool,
+    comment: str,
 ) -> None:
     """One answer as a new row. Closed once the codes are open."""
     tasting = db.get_one(Tasting, seat.tasting_id)
@@ -82,14 +104,21 @@ def give_answer(
         raise Refused("answer", "comes after the codes were opened", "What you said before stands.")
     db.add(
         AnswerRow(
-            seat_id=seat.id, sample_id=sample.id, attribute_id=attribute_id, value=value, refused=refused,
-            comment=comment.strip(), given_at=now(),
+            seat_id=seat.id,
+            sample_id=sample.id,
+            attribute_id=attribute_id,
+            value=value,
+            refused=refused,
+            comment=comment.strip(),
+            given_at=now(),
         )
-    )  # fmt: skip
+    )
     db.flush()
 
 
-def opened_answers(db: Session, trial_id: uuid.UUID) -> tuple[list[Answer], list[tuple[Seat, Sample, AnswerRow, Batch]]]:
+def opened_answers(
+    db: Session, trial_id: uuid.UUID
+) -> tuple[list[Answer], list[tuple[Seat, Sample, AnswerRow, Batch]]]:
     """Answers of all opened tastings of a trial: as the core judges them, and as rows with what they are about.
 
     A taster is a seat: who sits at two tastings is counted in each, as a panel would.
@@ -109,5 +138,7 @@ def opened_answers(db: Session, trial_id: uuid.UUID) -> tuple[list[Answer], list
         sample, batch = about[a.sample_id]
         whole.append((seats[a.seat_id], sample, a, batch))
         if a.attribute_id is not None:
-            answers.append(Answer(str(a.seat_id), str(batch.method_id), str(batch.id), str(a.attribute_id), a.value))
+            answers.append(
+                Answer(str(a.seat_id), str(batch.method_id), str(batch.id), str(a.attribute_id), a.value)
+            )
     return answers, whole

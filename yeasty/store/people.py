@@ -68,7 +68,9 @@ MOST_BY_ADDRESS = 40
 
 def account_by_login(db: Session, login: str) -> Account | None:
     """The active account with this login, compared without case."""
-    return db.scalar(select(Account).where(func.lower(Account.login) == login.strip().lower(), Account.active))
+    return db.scalar(
+        select(Account).where(func.lower(Account.login) == login.strip().lower(), Account.active)
+    )
 
 
 def any_account(db: Session) -> bool:
@@ -97,8 +99,12 @@ def add_account(db: Session, *, name: str, login: str, password_hash: str, role:
 def check_sign_in_allowed(db: Session, login: str, address: str) -> None:
     """Raise when too many sign-ins failed lately for this login or from this address."""
     since = now() - SIGN_IN_WINDOW
-    by_login = db.scalar(select(func.count()).where(SignInAttempt.login == login.strip().lower(), SignInAttempt.at > since))
-    by_address = db.scalar(select(func.count()).where(SignInAttempt.address == address, SignInAttempt.at > since))
+    by_login = db.scalar(
+        select(func.count()).where(SignInAttempt.login == login.strip().lower(), SignInAttempt.at > since)
+    )
+    by_address = db.scalar(
+        select(func.count()).where(SignInAttempt.address == address, SignInAttempt.at > since)
+    )
     if (by_login or 0) >= MOST_BY_LOGIN or (by_address or 0) >= MOST_BY_ADDRESS:
         raise Refused("sign-in", "too many failed tries", "Wait a quarter of an hour, then try again.")
 

@@ -15,7 +15,9 @@ LONGEST_SIDE = 2000
 THUMB_SIDE = 360
 
 
-def store_photo(db: Session, trial_id: uuid.UUID, photo_id: uuid.UUID, data: bytes, by: uuid.UUID | None) -> Photo:
+def store_photo(
+    db: Session, trial_id: uuid.UUID, photo_id: uuid.UUID, data: bytes, by: uuid.UUID | None
+) -> Photo:
     """Keep a picture under the id its device made; sending it twice changes nothing.
 
     Raises
@@ -47,9 +49,14 @@ def store_photo(db: Session, trial_id: uuid.UUID, photo_id: uuid.UUID, data: byt
         return out.getvalue()
 
     photo = Photo(
-        id=photo_id, trial_id=trial_id, media_type="image/jpeg", full=encoded(LONGEST_SIDE, 85),
-        thumb=encoded(THUMB_SIDE, 80), added_at=now(), added_by=by,
-    )  # fmt: skip
+        id=photo_id,
+        trial_id=trial_id,
+        media_type="image/jpeg",
+        full=encoded(LONGEST_SIDE, 85),
+        thumb=encoded(THUMB_SIDE, 80),
+        added_at=now(),
+        added_by=by,
+    )
     db.add(photo)
     db.flush()
     return photo

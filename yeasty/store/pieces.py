@@ -70,32 +70,51 @@ class PlaceMap(Base):
     def core(self) -> layout.VesselMap:
         """The row as the core knows it."""
         return layout.VesselMap(
-            self.kind, self.width_m, self.depth_m, self.piece_m, self.spacing_m, bool(self.round),
-            tuple(layout.Place(p["x_m"], p["y_m"], p.get("tag", ""), p.get("piece", 0)) for p in self.places or []),
+            self.kind,
+            self.width_m,
+            self.depth_m,
+            self.piece_m,
+            self.spacing_m,
+            bool(self.round),
+            tuple(
+                layout.Place(p["x_m"], p["y_m"], p.get("tag", ""), p.get("piece", 0))
+                for p in self.places or []
+            ),
             tuple(layout.Spot(s["x_m"], s["y_m"], s["k"]) for s in self.spots or []),
-        )  # fmt: skip
+        )
 
     def take(self, m: layout.VesselMap) -> None:
         """Keep a map's places and spots."""
-        self.places = [{"x_m": round(p.x_m, 4), "y_m": round(p.y_m, 4), "tag": p.tag, "piece": p.piece} for p in m.places]
+        self.places = [
+            {"x_m": round(p.x_m, 4), "y_m": round(p.y_m, 4), "tag": p.tag, "piece": p.piece} for p in m.places
+        ]
         self.spots = [{"x_m": s.x_m, "y_m": s.y_m, "k": s.k} for s in m.spots]
 
 
 def pieces_of(db: Session, trial_id: uuid.UUID) -> list[Piece]:
     """Pieces of a trial, in order."""
-    return list(db.scalars(select(Piece).where(Piece.trial_id == trial_id).order_by(Piece.position, Piece.id)))
+    return list(
+        db.scalars(select(Piece).where(Piece.trial_id == trial_id).order_by(Piece.position, Piece.id))
+    )
 
 
 def newest_dealing(db: Session, trial_id: uuid.UUID) -> Dealing | None:
     """The draw that stands, or None."""
-    return db.scalar(select(Dealing).where(Dealing.trial_id == trial_id).order_by(Dealing.made_at.desc(), Dealing.id).limit(1))
+    return db.scalar(
+        select(Dealing)
+        .where(Dealing.trial_id == trial_id)
+        .order_by(Dealing.made_at.desc(), Dealing.id)
+        .limit(1)
+    )
 
 
 def dealt_means(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, float]:
     """Mean weight of the pieces dealt to each method [kg]."""
     rows = db.execute(
-        select(Piece.method_id, func.avg(cast(Piece.mass_kg, Float))).where(Piece.trial_id == trial_id, Piece.method_id.is_not(None)).group_by(Piece.method_id)
-    )  # fmt: skip
+        select(Piece.method_id, func.avg(cast(Piece.mass_kg, Float)))
+        .where(Piece.trial_id == trial_id, Piece.method_id.is_not(None))
+        .group_by(Piece.method_id)
+    )
     return {m: float(kg) for m, kg in rows if m is not None}
 
 
@@ -108,8 +127,12 @@ def set_pieces(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> 
     """
     if len(rows) > MOST_PIECES:
         raise RuleError("pieces", f"{len(rows)}", f"Weigh at most {MOST_PIECES}.")
-    if db.scalar(select(Batch.id).where(Batch.method_id.in_([m.id for m in trial.methods])).limit(1)) and newest_dealing(db, trial.id):
-        raise Refused("pieces", "are dealt out and stand in a shift", "Keep them; note a change at the bench.")
+    if db.scalar(
+        select(Batch.id).where(Batch.method_id.in_([m.id for m in trial.methods])).limit(1)
+    ) and newest_dealing(db, trial.id):
+        raise Refused(
+            "pieces", "are dealt out and stand in a shift", "Keep them; note a change at the bench."
+        )
     known = {i.id for i in trial.ingredients}
     for n, row in enumerate(rows, 1):
         check_range(f"piece {n}", row["mass_kg"], 0.0001, 100, "kg")
@@ -119,9 +142,15 @@ def set_pieces(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> 
         db.delete(old)
     db.flush()
     made = [
-        Piece(trial_id=trial.id, position=n, mass_kg=r["mass_kg"], part=str(r.get("part") or "").strip(), ingredient_id=r.get("ingredient_id"))
+        Piece(
+            trial_id=trial.id,
+            position=n,
+            mass_kg=r["mass_kg"],
+            part=str(r.get("part") or "").strip(),
+            ingredient_id=r.get("ingredient_id"),
+        )
         for n, r in enumerate(rows, 1)
-    ]  # fmt: skip
+    ]
     db.add_all(made)
     db.flush()
     return made
@@ -132,20 +161,30 @@ def arms(trial: Trial) -> list[tuple[Method, int]]:
     return [(m, r) for r in range(1, trial.batches_each + 1) for m in trial.methods]
 
 
-def allocation_question(db: Session, trial: Trial, seed: int, tolerance: float, balance: bool) -> dict[str, Any]:
+def allocation_question(
+    db: Session, trial: Trial, seed: int, tolerance: float, balance: bool
+) -> dict[str, Any]:
     """What the reckoner is asked for a draw; strata are lot and part together."""
     pieces = pieces_of(db, trial.id)
     if not pieces:
         raise RuleError("pieces", "none weighed yet", "Type, paste or weigh them first.")
     sizes = {m.pieces_per_batch for m in trial.methods}
     if len(sizes) > 1:
-        raise RuleError("pieces a batch", f"{', '.join(str(n) for n in sorted(sizes))} in different methods", "Make them equal first: dealing is in equal number.")
+        raise RuleError(
+            "pieces a batch",
+            f"{', '.join(str(n) for n in sorted(sizes))} in different methods",
+            "Make them equal first: dealing is in equal number.",
+        )
     each = sizes.pop()
     strata = [f"{p.ingredient_id or ''}|{p.part.lower()}" for p in pieces]
     return {
-        "weights": [p.mass_kg for p in pieces], "groups": len(arms(trial)), "seed": seed, "tolerance": tolerance, "each": each,
+        "weights": [p.mass_kg for p in pieces],
+        "groups": len(arms(trial)),
+        "seed": seed,
+        "tolerance": tolerance,
+        "each": each,
         "strata": strata if balance and len(set(strata)) > 1 else None,
-    }  # fmt: skip
+    }
 
 
 def keep_dealing(db: Session, trial: Trial, result: Mapping[str, Any]) -> Dealing:
@@ -162,7 +201,13 @@ def keep_dealing(db: Session, trial: Trial, result: Mapping[str, Any]) -> Dealin
             pieces[at].method_id, pieces[at].replicate = method.id, replicate
     for at in result["spare"]:
         pieces[at].spare = True
-    row = Dealing(trial_id=trial.id, seed=result["seed"], tolerance=result["tolerance"], result=dict(result), made_at=now())
+    row = Dealing(
+        trial_id=trial.id,
+        seed=result["seed"],
+        tolerance=result["tolerance"],
+        result=dict(result),
+        made_at=now(),
+    )
     db.add(row)
     db.flush()
     return row
@@ -170,4 +215,8 @@ def keep_dealing(db: Session, trial: Trial, result: Mapping[str, Any]) -> Dealin
 
 def maps_of(db: Session, trial_id: uuid.UUID) -> list[PlaceMap]:
     """Maps of a trial, in order."""
-    return list(db.scalars(select(PlaceMap).where(PlaceMap.trial_id == trial_id).order_by(PlaceMap.position, PlaceMap.id)))
+    return list(
+        db.scalars(
+            select(PlaceMap).where(PlaceMap.trial_id == trial_id).order_by(PlaceMap.position, PlaceMap.id)
+        )
+    )

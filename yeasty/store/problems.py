@@ -24,27 +24,49 @@ HOLDS_AIR = ("oven", "toaster_oven", "air_fryer", "deep_fryer", "grill", "smoker
 
 
 def problem_of(
-    db: Session, shift: Shift, not_before: float | None, *, only: Sequence[Batch] | None = None,
-    fixed: Sequence[tuple[Batch, tuple[PlannedStep, ...]]] = (), before: Sequence[PlannedStep] = (),
-) -> Problem:  # fmt: skip
+    db: Session,
+    shift: Shift,
+    not_before: float | None,
+    *,
+    only: Sequence[Batch] | None = None,
+    fixed: Sequence[tuple[Batch, tuple[PlannedStep, ...]]] = (),
+    before: Sequence[PlannedStep] = (),
+) -> Problem:
     """The planning problem of a shift, or of some of its batches beside those that have begun."""
     batches = list(shift.batches if only is None else only)
     chains = tuple(_chain(b) for b in batches)
     begun = tuple((_chain(b), items) for b, items in fixed)
     keys = {s.appliance for c in (*chains, *(c for c, _ in begun)) for s in c.steps if s.appliance}
-    rows = db.scalars(select(Appliance).where(Appliance.id.in_([uuid.UUID(k) for k in keys]))).all() if keys else ()
+    rows = (
+        db.scalars(select(Appliance).where(Appliance.id.in_([uuid.UUID(k) for k in keys]))).all()
+        if keys
+        else ()
+    )
     pieces = {c.batch: c for c in chains}
     places = tuple(_place(db, a, batches, pieces) for a in rows)
     limits = tuple(
-        (c.name, usable) for c in circuits(db) if (usable := core.Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w())
-    )  # fmt: skip
+        (c.name, usable)
+        for c in circuits(db)
+        if (usable := core.Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w())
+    )
     zone = ZoneInfo(the_kitchen(db).time_zone)
     day = shift.serve_from.astimezone(zone)
     midnight = datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
     return Problem(
-        chains, shift.serve_from.timestamp(), shift.serve_until.timestamp(), shift.people, (), not_before, places, limits,
-        walk_s=shift.walk_s, midnight=midnight, fixed=begun, before=tuple(before), same_age=shift.same_age,
-    )  # fmt: skip
+        chains,
+        shift.serve_from.timestamp(),
+        shift.serve_until.timestamp(),
+        shift.people,
+        (),
+        not_before,
+        places,
+        limits,
+        walk_s=shift.walk_s,
+        midnight=midnight,
+        fixed=begun,
+        before=tuple(before),
+        same_age=shift.same_age,
+    )
 
 
 @dataclass(frozen=True)
@@ -77,7 +99,9 @@ def standing(db: Session, shift: Shift) -> Standing:
 
 def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near: bool = True) -> Problem:
     """The problem of what is still free, beside what has begun; near the plan that counts where that is wanted."""
-    fixed = [(b, tuple(k for k in s.kept if k.batch == str(b.id))) for b in shift.batches if str(b.id) in s.begun]
+    fixed = [
+        (b, tuple(k for k in s.kept if k.batch == str(b.id))) for b in shift.batches if str(b.id) in s.begun
+    ]
     before = [p for p in s.planned if p.batch not in s.begun] if s.begun and keep_near else []
     return problem_of(db, shift, at if s.begun else None, only=s.free, fixed=fixed, before=before)
 
@@ -89,9 +113,10 @@ def _chain(batch: Batch) -> Chain:
 
 def _place(db: Session, a: Appliance, batches: Sequence[Batch], chains: dict[str, Chain]) -> Place:
     sizes = [
-        b.method.piece_thickness_m for b in batches
+        b.method.piece_thickness_m
+        for b in batches
         if b.method.piece_thickness_m and any(s.appliance == str(a.id) for s in chains[str(b.id)].steps)
-    ]  # fmt: skip
+    ]
     holds = capacity_for(a.profile(), max(sizes, default=None))[0]
     change = 0.0
     if a.kind in HOLDS_AIR:
@@ -101,6 +126,4 @@ def _place(db: Session, a: Appliance, batches: Sequence[Batch], chains: dict[str
         if lag:
             # First-order lag: a small step to another temperature takes about one time constant over the way that is left.
             change = float(lag["tau_s"]) / max(20.0, float(lag["full_c"]) - float(lag["start_c"]))
-    return Place(
-        str(a.id), a.name, a.spot, holds, rings_of(a), a.circuit, a.input_w, change
-    )
+    return Place(str(a.id), a.name, a.spot, holds, rings_of(a), a.circuit, a.input_w, change)

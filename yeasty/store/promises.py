@@ -38,7 +38,9 @@ class Promise(Base):
     text: Mapped[str]
     dish: Mapped[str] = mapped_column(default="")
     source: Mapped[str]
-    trial_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("trial.id", ondelete="SET NULL"), index=True)
+    trial_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("trial.id", ondelete="SET NULL"), index=True
+    )
     entry_id: Mapped[uuid.UUID | None] = mapped_column(index=True)
     became_trial_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("trial.id", ondelete="SET NULL"))
     closed_at: Mapped[datetime | None]
@@ -70,9 +72,15 @@ def open_promises(db: Session, *, closed: bool = False) -> Sequence[Promise]:
 
 
 def add_promise(
-    db: Session, text: str, source: Source, *, dish: str = "", trial_id: uuid.UUID | None = None, entry_id: uuid.UUID | None = None,
+    db: Session,
+    text: str,
+    source: Source,
+    *,
+    dish: str = "",
+    trial_id: uuid.UUID | None = None,
+    entry_id: uuid.UUID | None = None,
     by: uuid.UUID | None = None,
-) -> Promise:  # fmt: skip
+) -> Promise:
     """Put a thing to try on the list.
 
     Raises
@@ -83,7 +91,15 @@ def add_promise(
         raise RuleError("what to try", "is empty", "Write it in a few words.")
     if source is Source.READER:
         _not_too_many(db, Promise.added_at, Promise.source == Source.READER.value)
-    row = Promise(text=text.strip(), dish=dish, source=source.value, trial_id=trial_id, entry_id=entry_id, added_at=now(), added_by=by)
+    row = Promise(
+        text=text.strip(),
+        dish=dish,
+        source=source.value,
+        trial_id=trial_id,
+        entry_id=entry_id,
+        added_at=now(),
+        added_by=by,
+    )
     db.add(row)
     db.flush()
     return row
@@ -118,7 +134,12 @@ def titles(db: Session, ids: set[uuid.UUID]) -> dict[uuid.UUID, str]:
 
 def what_next(db: Session, most: int = 12) -> list[tuple[str, Trial]]:
     """What the last verdicts leave open and the list does not hold: leaders not told from the next, gaps in what was measured."""
-    rows = db.execute(select(Analysis, Trial).join(Trial, Trial.id == Analysis.trial_id).order_by(Analysis.made_at.desc()).limit(20))
+    rows = db.execute(
+        select(Analysis, Trial)
+        .join(Trial, Trial.id == Analysis.trial_id)
+        .order_by(Analysis.made_at.desc())
+        .limit(20)
+    )
     on_list = {(p.trial_id, p.text) for p in open_promises(db, closed=True)}
     found = []
     for analysis, trial in rows:
@@ -140,7 +161,9 @@ def guess_token(db: Session, trial: Trial) -> str:
 
 def by_guess_token(db: Session, token: str) -> Trial | None:
     """The trial of a public guess link."""
-    return db.scalar(select(Trial).where(Trial.guess_token == token, Trial.guess_token != "")) if token else None
+    return (
+        db.scalar(select(Trial).where(Trial.guess_token == token, Trial.guess_token != "")) if token else None
+    )
 
 
 def guesses_shown(db: Session, trial: Trial) -> bool:
@@ -149,7 +172,9 @@ def guesses_shown(db: Session, trial: Trial) -> bool:
     return trial.guesses_closed_at is not None or db.scalar(opened) is not None
 
 
-def add_guess(db: Session, trial: Trial, who: str, method_id: uuid.UUID | None, why: str, *, by_link: bool) -> Guess:
+def add_guess(
+    db: Session, trial: Trial, who: str, method_id: uuid.UUID | None, why: str, *, by_link: bool
+) -> Guess:
     """Keep a guess.
 
     Raises
@@ -162,7 +187,14 @@ def add_guess(db: Session, trial: Trial, who: str, method_id: uuid.UUID | None, 
         raise RuleError("method", "is not one of this trial", "Choose one that is listed.")
     if by_link:
         _not_too_many(db, Guess.given_at, Guess.by_link.is_(True))
-    row = Guess(trial_id=trial.id, who=who.strip()[:80], method_id=method_id, why=why.strip()[:500], by_link=by_link, given_at=now())
+    row = Guess(
+        trial_id=trial.id,
+        who=who.strip()[:80],
+        method_id=method_id,
+        why=why.strip()[:500],
+        by_link=by_link,
+        given_at=now(),
+    )
     db.add(row)
     db.flush()
     return row
@@ -170,4 +202,6 @@ def add_guess(db: Session, trial: Trial, who: str, method_id: uuid.UUID | None, 
 
 def guesses_of(db: Session, trial_id: uuid.UUID) -> Sequence[Guess]:
     """All guesses on a trial, oldest first."""
-    return db.scalars(select(Guess).where(Guess.trial_id == trial_id).order_by(Guess.given_at, Guess.id)).all()
+    return db.scalars(
+        select(Guess).where(Guess.trial_id == trial_id).order_by(Guess.given_at, Guess.id)
+    ).all()

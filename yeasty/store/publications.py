@@ -41,7 +41,9 @@ class Rendering(Base):
     """A file made of a publication by the worker, such as its PDF. Can be dropped and made again."""
 
     __tablename__ = "rendering"
-    publication_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("publication.id", ondelete="CASCADE"), primary_key=True)
+    publication_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("publication.id", ondelete="CASCADE"), primary_key=True
+    )
     media_type: Mapped[str] = mapped_column(primary_key=True)
     data: Mapped[bytes] = mapped_column(LargeBinary)
     made_at: Mapped[datetime]
@@ -60,7 +62,11 @@ class Analysis(Base):
 
 def versions_of(db: Session, trial_id: uuid.UUID) -> list[Publication]:
     """All versions of a trial's method page, newest first."""
-    return list(db.scalars(select(Publication).where(Publication.trial_id == trial_id).order_by(Publication.version.desc())))
+    return list(
+        db.scalars(
+            select(Publication).where(Publication.trial_id == trial_id).order_by(Publication.version.desc())
+        )
+    )
 
 
 def by_slug(db: Session, slug: str, version: int | None = None) -> Publication | None:

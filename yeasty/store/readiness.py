@@ -18,18 +18,34 @@ def checklists(db: Session, trial: Trial) -> dict[uuid.UUID, list[Item]]:
     heating = {m.id: _heaters(m, used) for m in trial.methods}
     everything = {a.id: a for some in heating.values() for a in some.values()}
     over = [
-        load for load in core.circuit_loads([core.Heating(str(a.id), a.name, a.circuit, a.input_w, 0, 1) for a in everything.values()], known)
+        load
+        for load in core.circuit_loads(
+            [core.Heating(str(a.id), a.name, a.circuit, a.input_w, 0, 1) for a in everything.values()], known
+        )
         if load.over
-    ]  # fmt: skip
+    ]
     found = {}
     for m in trial.methods:
         mine = {a.circuit for a in heating[m.id].values()}
         found[m.id] = checklist(
-            [s.core() for s in m.steps], hazards_of_method(trial, m), [a.kind for a in heating[m.id].values()], m.vessel, m.lid, m.checks,
-            [f"Circuit {o.circuit}: {' and '.join(o.appliances)} not at once" for o in over if o.circuit in mine],
-        )  # fmt: skip
+            [s.core() for s in m.steps],
+            hazards_of_method(trial, m),
+            [a.kind for a in heating[m.id].values()],
+            m.vessel,
+            m.lid,
+            m.checks,
+            [
+                f"Circuit {o.circuit}: {' and '.join(o.appliances)} not at once"
+                for o in over
+                if o.circuit in mine
+            ],
+        )
     return found
 
 
 def _heaters(method: Method, used: dict[uuid.UUID, Appliance]) -> dict[uuid.UUID, Appliance]:
-    return {s.appliance_id: used[s.appliance_id] for s in method.steps if s.appliance_id in used and s.appliance_id}
+    return {
+        s.appliance_id: used[s.appliance_id]
+        for s in method.steps
+        if s.appliance_id in used and s.appliance_id
+    }

@@ -46,7 +46,9 @@ class ReadingChunk(Base):
     data: Mapped[bytes] = mapped_column(LargeBinary)
 
 
-Index("ix_reading_chunk_device_channel_ends", ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.ends_at)
+Index(
+    "ix_reading_chunk_device_channel_ends", ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.ends_at
+)
 
 
 class ReadingTail(Base):
@@ -54,7 +56,9 @@ class ReadingTail(Base):
     second does not make a row a second."""
 
     __tablename__ = "reading_tail"
-    device_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("device.id", ondelete="CASCADE"), primary_key=True)
+    device_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("device.id", ondelete="CASCADE"), primary_key=True
+    )
     channel: Mapped[str] = mapped_column(primary_key=True)
     measure: Mapped[str] = mapped_column(primary_key=True)
     starts_at: Mapped[datetime]
@@ -62,10 +66,19 @@ class ReadingTail(Base):
 
 
 def add_readings(
-    db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]], tail: ReadingTail | None
+    db: Session,
+    device_id: uuid.UUID,
+    channel: str,
+    measure: str,
+    rows: Sequence[tuple[float, float | None]],
+    tail: ReadingTail | None,
 ) -> None:
     """Put readings to the tail of a channel; a tail that is long enough becomes a chunk."""
-    held: Curve = list(zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True)) if tail is not None and tail.data else []
+    held: Curve = (
+        list(zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True))
+        if tail is not None and tail.data
+        else []
+    )
     held = sorted([*held, *rows], key=lambda r: r[0])
     while len(held) >= TAIL:
         keep_chunk(db, device_id, channel, measure, held[:CHUNK])
@@ -77,16 +90,25 @@ def add_readings(
     tail.starts_at, tail.data = (moment(c.starts), c.data) if c else (now(), b"")
 
 
-def keep_chunk(db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]]) -> None:
+def keep_chunk(
+    db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]]
+) -> None:
     """Keep readings of one channel as a chunk."""
     rows = sorted(rows, key=lambda r: r[0])
     c = pack([t for t, _ in rows], [v for _, v in rows])
     db.add(
         ReadingChunk(
-            device_id=device_id, channel=channel, measure=measure, starts_at=moment(c.starts), ends_at=moment(c.ends), count=c.count,
-            low=c.low, high=c.high, data=c.data,
+            device_id=device_id,
+            channel=channel,
+            measure=measure,
+            starts_at=moment(c.starts),
+            ends_at=moment(c.ends),
+            count=c.count,
+            low=c.low,
+            high=c.high,
+            data=c.data,
         )
-    )  # fmt: skip
+    )
 
 
 def _thinned(key: int, starts: float, data: bytes, take: int, peaks: bool) -> Curve:
@@ -107,16 +129,30 @@ def _thinned(key: int, starts: float, data: bytes, take: int, peaks: bool) -> Cu
 
 
 def readings_of(
-    db: Session, device_id: uuid.UUID, channel: str, since: float, until: float, measure: str = "celsius", most: int | None = None, peaks: bool = False
-) -> Curve:  # fmt: skip
+    db: Session,
+    device_id: uuid.UUID,
+    channel: str,
+    since: float,
+    until: float,
+    measure: str = "celsius",
+    most: int | None = None,
+    peaks: bool = False,
+) -> Curve:
     """Readings of a channel between two moments [s since 1970], rising.
 
     With `most` at about so many: every so-many-th, or with `peaks` the lowest and highest of every stretch.
     """
     rows = db.execute(
-        select(ReadingChunk.id, ReadingChunk.starts_at, ReadingChunk.data, ReadingChunk.count.label("size"))
-        .where(ReadingChunk.device_id == device_id, ReadingChunk.channel == channel, ReadingChunk.measure == measure, ReadingChunk.ends_at >= moment(since), ReadingChunk.starts_at <= moment(until))
-    ).all()  # fmt: skip
+        select(
+            ReadingChunk.id, ReadingChunk.starts_at, ReadingChunk.data, ReadingChunk.count.label("size")
+        ).where(
+            ReadingChunk.device_id == device_id,
+            ReadingChunk.channel == channel,
+            ReadingChunk.measure == measure,
+            ReadingChunk.ends_at >= moment(since),
+            ReadingChunk.starts_at <= moment(until),
+        )
+    ).all()
     total = sum(r.size for r in rows)
     # By powers of two, so that what was thinned once serves for as long as a stay grows to its double.
     take = 2 ** ceil(log2(total / most)) if most and total > most else 1
@@ -135,14 +171,24 @@ def join_chunks(db: Session, before: datetime | None = None) -> int:
     keys = db.execute(
         select(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure)
         .where(ReadingChunk.ends_at < old, ReadingChunk.count < JOINED // 2)
-        .group_by(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure).having(func.count() > 30).limit(50)
-    ).all()  # fmt: skip
+        .group_by(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure)
+        .having(func.count() > 30)
+        .limit(50)
+    ).all()
     joined = 0
     for device_id, channel, measure in keys:
         rows = db.scalars(
             select(ReadingChunk)
-            .where(ReadingChunk.device_id == device_id, ReadingChunk.channel == channel, ReadingChunk.measure == measure, ReadingChunk.ends_at < old, ReadingChunk.count < JOINED // 2)
-            .order_by(ReadingChunk.starts_at).limit(5000).with_for_update(skip_locked=True)
+            .where(
+                ReadingChunk.device_id == device_id,
+                ReadingChunk.channel == channel,
+                ReadingChunk.measure == measure,
+                ReadingChunk.ends_at < old,
+                ReadingChunk.count < JOINED // 2,
+            )
+            .order_by(ReadingChunk.starts_at)
+            .limit(5000)
+            .with_for_update(skip_locked=True)
         ).all()
         kept: Curve = []
         for row in rows:

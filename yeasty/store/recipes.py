@@ -22,18 +22,31 @@ def method_from(db: Session, trial: Trial, reading: Reading) -> Method:
         raise RuleError("recipe", "has no steps", "Put “Method” as a heading above them.")
     steps = [
         Step(
-            str(n), s.text, s.attention, s.phase, s.duration_s, Ends.CUE if s.end_cue else Ends.CLOCK, end_cue=s.end_cue,
-            set_point_c=s.set_point_c, days_before=s.days_before,
+            str(n),
+            s.text,
+            s.attention,
+            s.phase,
+            s.duration_s,
+            Ends.CUE if s.end_cue else Ends.CLOCK,
+            end_cue=s.end_cue,
+            set_point_c=s.set_point_c,
+            days_before=s.days_before,
         )
         for n, s in enumerate(reading.steps)
-    ]  # fmt: skip
+    ]
     for wrong in check_steps(steps):
         raise wrong
     name = reading.title or "Imported recipe"
     method = Method(
-        trial_id=trial.id, position=len(trial.methods), name=name[:100], technique="", mark=next_mark([m.mark for m in trial.methods]),
-        tag=next_tag(name, [m.tag for m in trial.methods]), gear=[], hazards=[],
-    )  # fmt: skip
+        trial_id=trial.id,
+        position=len(trial.methods),
+        name=name[:100],
+        technique="",
+        mark=next_mark([m.mark for m in trial.methods]),
+        tag=next_tag(name, [m.tag for m in trial.methods]),
+        gear=[],
+        hazards=[],
+    )
     method.steps = rows_of(steps, lambda _: None)
     lots = {i.name.lower(): i for i in trial.ingredients}
     total = 0.0

@@ -79,7 +79,9 @@ class BatchSafety:
 
 def own_figures(db: Session) -> list[Changed]:
     """The kitchen's own figures that count."""
-    rows = db.scalars(select(LimitChange).where(LimitChange.withdrawn_at.is_(None)).order_by(LimitChange.set_at))
+    rows = db.scalars(
+        select(LimitChange).where(LimitChange.withdrawn_at.is_(None)).order_by(LimitChange.set_at)
+    )
     newest = {r.limit_id: Changed(r.limit_id, r.temperature_c, r.hold_s, r.reason) for r in rows}
     return list(newest.values())
 
@@ -113,8 +115,10 @@ def core_readings(entries: Sequence[Entry], logs: Sequence[ProbeLogRow]) -> list
             continue
         step = max(1, len(values) // MOST_READINGS)
         found += [
-            (start + t, float(v)) for t, v in list(zip(log.times_s, values, strict=True))[::step] if v is not None
-        ]  # fmt: skip
+            (start + t, float(v))
+            for t, v in list(zip(log.times_s, values, strict=True))[::step]
+            if v is not None
+        ]
     return sorted(found)
 
 
@@ -141,8 +145,14 @@ def life_of(
     return sorted(life, key=lambda r: r.at)
 
 
-def safety_of_batches(db: Session, batches: Sequence[Batch], shifts: Mapping[uuid.UUID, Shift], entries: Mapping[uuid.UUID, Sequence[Entry]],
-                      plans: Mapping[uuid.UUID, Sequence[PlannedStep]], now_s: float) -> dict[uuid.UUID, BatchSafety]:  # fmt: skip
+def safety_of_batches(
+    db: Session,
+    batches: Sequence[Batch],
+    shifts: Mapping[uuid.UUID, Shift],
+    entries: Mapping[uuid.UUID, Sequence[Entry]],
+    plans: Mapping[uuid.UUID, Sequence[PlannedStep]],
+    now_s: float,
+) -> dict[uuid.UUID, BatchSafety]:
     """How each batch stands at a moment; a handful of queries whatever their number."""
     ids = [b.id for b in batches]
     logs, words = probe_logs(db, list(shifts.values()), entries), owned(db, ids)
@@ -162,16 +172,22 @@ def safety_of_batches(db: Session, batches: Sequence[Batch], shifts: Mapping[uui
             continue
         readings = core_readings(mine, [log for i in line for log in logs.get(i, [])])
         core = judge_core(
-            requirements(food, kitchen.safety_profile, own), [t for t, _ in readings], [c for _, c in readings]
+            requirements(food, kitchen.safety_profile, own),
+            [t for t, _ in readings],
+            [c for _, c in readings],
         )
         time = None
         if food_classes()[food].perishable:
-            out_at = _out_at(batch, [e for e in mine if e.batch == str(batch.id)], plans.get(batch.shift_id, ()))
+            out_at = _out_at(
+                batch, [e for e in mine if e.batch == str(batch.id)], plans.get(batch.shift_id, ())
+            )
             shift = shifts[batch.shift_id]
             until = min(now_s, shift.ended_at.timestamp()) if shift.ended_at else now_s
             life = life_of(food, mine, readings, out_at)
             time = zone_time(life, max(until, *(r.at for r in life)), zone) if life else None
-        found[batch.id] = BatchSafety(core, time, words.get(batch.id, ""), gate(True, core, time, words.get(batch.id, "")))
+        found[batch.id] = BatchSafety(
+            core, time, words.get(batch.id, ""), gate(True, core, time, words.get(batch.id, ""))
+        )
     return found
 
 
@@ -188,7 +204,11 @@ def _out_at(batch: Batch, entries: Sequence[Entry], plan: Sequence[PlannedStep])
     """When the batch came out of its last heat, None while it has not."""
     chain = batch.chain()
     heats = {s.key for s in chain.steps if s.phase is Phase.COOK}
-    ends = [r.end for r in bench_state([chain], plan, entries).runs if r.step in heats and r.state is RunState.DONE]
+    ends = [
+        r.end
+        for r in bench_state([chain], plan, entries).runs
+        if r.step in heats and r.state is RunState.DONE
+    ]
     return max(ends) if heats and len(ends) == len(heats) else None
 
 
@@ -204,7 +224,9 @@ def safety_of_trial(
     return safety_of_batches(db, batches, shifts, entries, plans, now_s)
 
 
-def uses_of_probe(batches: Sequence[Batch], entries: Sequence[Entry]) -> tuple[list[Use], list[tuple[float, str]]]:
+def uses_of_probe(
+    batches: Sequence[Batch], entries: Sequence[Entry]
+) -> tuple[list[Use], list[tuple[float, str]]]:
     """Every core reading as a use of the probe, and every washing."""
     foods = {str(b.id): str(b.facts.get("food_class", "")) for b in batches}
     standing = effective(entries)
@@ -230,7 +252,11 @@ def _was_cooked(entries: Sequence[Entry], batch: str, at: float) -> bool:
 def laxer_for(db: Session, food: str) -> list[str]:
     """Reasons of the kitchen's figures that ask for less than an authority for this food; such a method is not published."""
     mine = food_classes()[food].limits if food in food_classes() else ()
-    return [f"{limits()[c.limit_id].authority}: {c.reason}" for c in own_figures(db) if c.limit_id in mine and c.laxer()]
+    return [
+        f"{limits()[c.limit_id].authority}: {c.reason}"
+        for c in own_figures(db)
+        if c.limit_id in mine and c.laxer()
+    ]
 
 
 def gates_of_trial(db: Session, trial_id: uuid.UUID, now_s: float) -> list[tuple[Batch, BatchMeasures, Gate]]:
@@ -245,7 +271,9 @@ def gates_of_trial(db: Session, trial_id: uuid.UUID, now_s: float) -> list[tuple
         if m.standing is Standing.SIMULATED:
             bars.append("Cooked on simulated time: there is nothing to eat.")
         if m.core_met is False:
-            seen = f"highest reading {m.highest_core_c:.1f} °C" if m.highest_core_c is not None else "no reading"
+            seen = (
+                f"highest reading {m.highest_core_c:.1f} °C" if m.highest_core_c is not None else "no reading"
+            )
             bars.append(f"Its core target of {m.core_target_c:g} °C is not on record, {seen}.")
         s = standing[batch.id]
         found.append((batch, m, gate(s.core is not None, s.core, s.zone, s.owned, bars)))

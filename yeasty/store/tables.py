@@ -16,4 +16,18 @@ from yeasty.store import (
 )
 from yeasty.store.base import Base
 
-__all__ = ["Base", "bench", "devices", "kitchen", "library", "people", "pieces", "promises", "publications", "readings", "safety", "tastings", "trials"]
+__all__ = [
+    "Base",
+    "bench",
+    "devices",
+    "kitchen",
+    "library",
+    "people",
+    "pieces",
+    "promises",
+    "publications",
+    "readings",
+    "safety",
+    "tastings",
+    "trials",
+]

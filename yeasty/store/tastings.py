@@ -89,7 +89,11 @@ class KeyView(Base):
 def tastings_of(db: Session, trial_id: uuid.UUID) -> list[Tasting]:
     """Tastings of a trial, newest first."""
     return list(
-        db.scalars(select(Tasting).where(Tasting.trial_id == trial_id).order_by(Tasting.created_at.desc(), Tasting.id))
+        db.scalars(
+            select(Tasting)
+            .where(Tasting.trial_id == trial_id)
+            .order_by(Tasting.created_at.desc(), Tasting.id)
+        )
     )
 
 
@@ -103,11 +107,14 @@ def newest_answers(db: Session, seat_ids: list[uuid.UUID]) -> list[AnswerRow]:
             .where(AnswerRow.seat_id.in_(seat_ids))
             .ext(distinct_on(AnswerRow.seat_id, AnswerRow.sample_id, AnswerRow.attribute_id))
             .order_by(
-                AnswerRow.seat_id, AnswerRow.sample_id, AnswerRow.attribute_id,
-                AnswerRow.given_at.desc(), AnswerRow.id.desc(),
+                AnswerRow.seat_id,
+                AnswerRow.sample_id,
+                AnswerRow.attribute_id,
+                AnswerRow.given_at.desc(),
+                AnswerRow.id.desc(),
             )
         )
-    )  # fmt: skip
+    )
 
 
 def answers_given(db: Session, tasting_id: uuid.UUID) -> dict[uuid.UUID, int]:
@@ -123,7 +130,11 @@ def answers_given(db: Session, tasting_id: uuid.UUID) -> dict[uuid.UUID, int]:
 
 def opened_samples(db: Session, trial_id: uuid.UUID) -> list[Sample]:
     """Samples of all opened tastings of a trial."""
-    return list(db.scalars(select(Sample).join(Tasting).where(Tasting.trial_id == trial_id, Tasting.opened_at.is_not(None))))
+    return list(
+        db.scalars(
+            select(Sample).join(Tasting).where(Tasting.trial_id == trial_id, Tasting.opened_at.is_not(None))
+        )
+    )
 
 
 def shift_of_batch(db: Session, batch_id: uuid.UUID) -> Shift:

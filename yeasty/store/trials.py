@@ -37,7 +37,9 @@ class Trial(Base):
     varied: Mapped[list[str]] = mapped_column(default=list)
     layout: Mapped[dict[str, Any]] = mapped_column(default=dict)
     matches: Mapped[str] = mapped_column(default="")
-    parent_trial_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("trial.id", ondelete="SET NULL"), index=True)
+    parent_trial_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("trial.id", ondelete="SET NULL"), index=True
+    )
     parent_words: Mapped[str] = mapped_column(default="")
     room_c: Mapped[float | None]
     weather: Mapped[str] = mapped_column(default="")
@@ -51,10 +53,16 @@ class Trial(Base):
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
     version: Mapped[int] = mapped_column(default=1)
-    attributes: Mapped[list["Attribute"]] = relationship(order_by="Attribute.position", cascade="all, delete-orphan")
+    attributes: Mapped[list["Attribute"]] = relationship(
+        order_by="Attribute.position", cascade="all, delete-orphan"
+    )
     methods: Mapped[list["Method"]] = relationship(order_by="Method.position", cascade="all, delete-orphan")
-    ingredients: Mapped[list["Ingredient"]] = relationship(order_by="Ingredient.position", cascade="all, delete-orphan")
-    controls: Mapped[list["Control"]] = relationship(order_by="Control.position", cascade="all, delete-orphan")
+    ingredients: Mapped[list["Ingredient"]] = relationship(
+        order_by="Ingredient.position", cascade="all, delete-orphan"
+    )
+    controls: Mapped[list["Control"]] = relationship(
+        order_by="Control.position", cascade="all, delete-orphan"
+    )
     accepted: Mapped[list["AcceptedDifference"]] = relationship(
         order_by="AcceptedDifference.field", cascade="all, delete-orphan"
     )
@@ -84,9 +92,14 @@ class Attribute(Base):
     def spec(self) -> core.Attribute:
         """The row as the core knows it."""
         return core.Attribute(
-            str(self.id), self.name, core.Scale(self.scale), self.weight, self.low_words, self.high_words,
+            str(self.id),
+            self.name,
+            core.Scale(self.scale),
+            self.weight,
+            self.low_words,
+            self.high_words,
             self.high_is_better,
-        )  # fmt: skip
+        )
 
 
 class Method(Base):
@@ -163,11 +176,24 @@ class Step(Base):
     def core(self) -> core_steps.Step:
         """The row as the core knows it."""
         return core_steps.Step(
-            str(self.id), self.what, core_steps.Attention(self.attention), core_steps.Phase(self.phase),
-            self.duration_s, core_steps.EndRule(self.end_rule), self.during_offset_s, self.end_core_c, self.end_cue,
-            str(self.appliance_id) if self.appliance_id else None, self.set_point_c, self.power_w, self.dial_for_c,
-            self.for_altitude_m, self.end_kg, self.days_before, self.longest_s,
-        )  # fmt: skip
+            str(self.id),
+            self.what,
+            core_steps.Attention(self.attention),
+            core_steps.Phase(self.phase),
+            self.duration_s,
+            core_steps.EndRule(self.end_rule),
+            self.during_offset_s,
+            self.end_core_c,
+            self.end_cue,
+            str(self.appliance_id) if self.appliance_id else None,
+            self.set_point_c,
+            self.power_w,
+            self.dial_for_c,
+            self.for_altitude_m,
+            self.end_kg,
+            self.days_before,
+            self.longest_s,
+        )
 
 
 class Ingredient(Base):
@@ -195,8 +221,12 @@ class MethodAmount(Base):
     """How much of an ingredient goes into one batch of a method [kg]."""
 
     __tablename__ = "method_amount"
-    method_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("method.id", ondelete="CASCADE"), primary_key=True)
-    ingredient_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("ingredient.id", ondelete="CASCADE"), primary_key=True)
+    method_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("method.id", ondelete="CASCADE"), primary_key=True
+    )
+    ingredient_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("ingredient.id", ondelete="CASCADE"), primary_key=True
+    )
     mass_kg: Mapped[float]
 
 
@@ -246,22 +276,37 @@ def steps_of_methods(db: Session, ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, l
     """Steps of many methods as the core knows them, without making rows of them one by one."""
     columns = [getattr(Step, c.key) for c in Step.__mapper__.column_attrs]
     found: dict[uuid.UUID, list[core_steps.Step]] = {}
-    for row in db.execute(select(*columns).where(Step.method_id.in_(ids)).order_by(Step.method_id, Step.position)).mappings():
-        record = {**row, "key": row["id"], "appliance": str(row["appliance_id"]) if row["appliance_id"] else None}
+    for row in db.execute(
+        select(*columns).where(Step.method_id.in_(ids)).order_by(Step.method_id, Step.position)
+    ).mappings():
+        record = {
+            **row,
+            "key": row["id"],
+            "appliance": str(row["appliance_id"]) if row["appliance_id"] else None,
+        }
         found.setdefault(row["method_id"], []).append(core_steps.step_from_record(record))
     return found
 
 
-def search_trials(db: Session, text: str, after: tuple[datetime, uuid.UUID] | None, most: int) -> Sequence[Trial]:
+def search_trials(
+    db: Session, text: str, after: tuple[datetime, uuid.UUID] | None, most: int
+) -> Sequence[Trial]:
     """Trials by last change, newest first; every word must occur in title, question, dish or aliases."""
-    query = select(Trial).options(selectinload(Trial.methods)).order_by(Trial.updated_at.desc(), Trial.id.desc()).limit(most)
+    query = (
+        select(Trial)
+        .options(selectinload(Trial.methods))
+        .order_by(Trial.updated_at.desc(), Trial.id.desc())
+        .limit(most)
+    )
     for word in text.split():
         like = _like(word)
         query = query.where(
             or_(*(column.ilike(like) for column in (Trial.title, Trial.question, Trial.dish, Trial.aliases)))
         )
     if after:
-        query = query.where(or_(Trial.updated_at < after[0], and_(Trial.updated_at == after[0], Trial.id < after[1])))
+        query = query.where(
+            or_(Trial.updated_at < after[0], and_(Trial.updated_at == after[0], Trial.id < after[1]))
+        )
     return db.scalars(query).all()
 
 

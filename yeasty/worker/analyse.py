@@ -64,19 +64,28 @@ def _arms(
         failed += [
             f"{method.tag} batch {b.replicate}: {s.core.sentence}"
             for b, m in mine
-            if (s := standing[b.id]).core and s.core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW)
-            and not s.owned and m.complete and m.standing is Standing.JUDGED
-        ]  # fmt: skip
+            if (s := standing[b.id]).core
+            and s.core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW)
+            and not s.owned
+            and m.complete
+            and m.standing is Standing.JUDGED
+        ]
         arms.append(
             Arm(
-                str(method.id), method.tag, method.name,
-                sum(1 for b, m in mine if m.complete and m.standing is Standing.JUDGED), tuple(aside), tuple(failed),
+                str(method.id),
+                method.tag,
+                method.name,
+                sum(1 for b, m in mine if m.complete and m.standing is Standing.JUDGED),
+                tuple(aside),
+                tuple(failed),
             )
-        )  # fmt: skip
+        )
     return arms
 
 
-def replicate_spread(answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int) -> float | None:
+def replicate_spread(
+    answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int
+) -> float | None:
     """Spread of a method's weighted score from batch to batch, pooled over methods cooked more than once."""
     by_batch: dict[str, dict[str, list[Answer]]] = defaultdict(lambda: defaultdict(list))
     for a in answers:
@@ -104,16 +113,30 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
     arms = _arms(trial, measured, standing)
     spread = replicate_spread(answers, attributes, len(arms))
     verdicts = {
-        school.value: _verdict(judge(school, arms, answers, attributes, seed=SEED, batch_sd=None if school is School.RANK else spread, matters=trial.matters if school is School.WEIGHTED else 0.0))
+        school.value: _verdict(
+            judge(
+                school,
+                arms,
+                answers,
+                attributes,
+                seed=SEED,
+                batch_sd=None if school is School.RANK else spread,
+                matters=trial.matters if school is School.WEIGHTED else 0.0,
+            )
+        )
         for school in School
-    }  # fmt: skip
+    }
     servings = _servings(db, trial, measured)
     means = per_attribute(answers, attributes)
     best = {
-        a.name: tuple(m for m, v in means[a.key].items() if v == (max if a.high_is_better and a.scale != "rank" else min)(means[a.key].values()))
+        a.name: tuple(
+            m
+            for m, v in means[a.key].items()
+            if v == (max if a.high_is_better and a.scale != "rank" else min)(means[a.key].values())
+        )
         for a in attributes
         if len(means[a.key]) > 1
-    }  # fmt: skip
+    }
     leader = verdicts[School.WEIGHTED.value]["leader"] or ""
     names = {str(m.id): m.name for m in trial.methods}
     dots = {f"{t}|{m}|{a}": v for (t, m, a), v in sorted(attribute_means(answers).items())}
@@ -126,20 +149,34 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
     own = per_attribute([replace(a, method=a.batch) for a in everything if a.batch in rescued], attributes)
     return {
         "rescues": [
-            {"method": str(b.method_id), "batch": k, "replicate": b.replicate, "finish": m.why, "means": {a: v[k] for a, v in own.items() if k in v}}
+            {
+                "method": str(b.method_id),
+                "batch": k,
+                "replicate": b.replicate,
+                "finish": m.why,
+                "means": {a: v[k] for a, v in own.items() if k in v},
+            }
             for k, (b, m) in rescued.items()
         ],
         "verdicts": verdicts,
         "batch_sd": spread,
-        "dots": [{"taster": k.split("|")[0], "method": k.split("|")[1], "attribute": k.split("|")[2], "value": v} for k, v in dots.items()],
+        "dots": [
+            {"taster": k.split("|")[0], "method": k.split("|")[1], "attribute": k.split("|")[2], "value": v}
+            for k, v in dots.items()
+        ],
         "means": means,
         "tasters": len({a.taster for a in answers}),
-        "methods": [_method(m_id, [(b, m) for b, m in measured if str(b.method_id) == m_id], servings.get(m_id)) for m_id in names],
-        "choose_another": [{"method": m, "when": when} for m, when in choose_another(names, servings, best, leader)],
+        "methods": [
+            _method(m_id, [(b, m) for b, m in measured if str(b.method_id) == m_id], servings.get(m_id))
+            for m_id in names
+        ],
+        "choose_another": [
+            {"method": m, "when": when} for m, when in choose_another(names, servings, best, leader)
+        ],
         "comments": comments,
         "pieces": trial.pieces,
         "gaps": gaps({b.method.tag: m for b, m in measured if m.complete and m.standing is Standing.JUDGED}),
-    }  # fmt: skip
+    }
 
 
 def _servings(
@@ -149,25 +186,37 @@ def _servings(
     prices = {i.id: i.price_per_kg for i in trial.ingredients}
     found = {}
     for method in trial.methods:
-        mine = [m for b, m in measured if b.method_id == method.id and m.complete and m.standing is Standing.JUDGED]
+        mine = [
+            m
+            for b, m in measured
+            if b.method_id == method.id and m.complete and m.standing is Standing.JUDGED
+        ]
         if not mine:
             continue
         capacities = [
-            used[s.appliance_id].capacity_pieces for s in method.steps if s.phase == "cook" and s.appliance_id in used
+            used[s.appliance_id].capacity_pieces
+            for s in method.steps
+            if s.phase == "cook" and s.appliance_id in used
         ]
         known = [c for c in capacities if c is not None]
         scale = trial.pieces / method.pieces_per_batch
         amounts = {str(a.ingredient_id): a.mass_kg * scale for a in method.amounts}
         cost = ingredient_cost(amounts, {str(k): v for k, v in prices.items()}) if amounts else None
         found[str(method.id)] = for_servings(
-            mine, pieces=trial.pieces, pieces_per_batch=method.pieces_per_batch,
-            capacity=min(known) if known else None, ingredient_cost=cost, price_per_kwh=the_kitchen(db).price_per_kwh,
+            mine,
+            pieces=trial.pieces,
+            pieces_per_batch=method.pieces_per_batch,
+            capacity=min(known) if known else None,
+            ingredient_cost=cost,
+            price_per_kwh=the_kitchen(db).price_per_kwh,
             rounds_cooked=max(rounds_in(b.chain().steps) for b, _ in measured if b.method_id == method.id),
-        )  # fmt: skip
+        )
     return found
 
 
-def _method(method_id: str, mine: Sequence[tuple[Batch, BatchMeasures]], servings: ForServings | None) -> dict[str, Any]:
+def _method(
+    method_id: str, mine: Sequence[tuple[Batch, BatchMeasures]], servings: ForServings | None
+) -> dict[str, Any]:
     judged = [m for _, m in mine if m.standing is Standing.JUDGED]
     yields = [m.cooked_yield for m in judged if m.cooked_yield is not None]
     return {
@@ -178,14 +227,21 @@ def _method(method_id: str, mine: Sequence[tuple[Batch, BatchMeasures]], serving
         "nuisance": sorted({w for m in judged for w in m.nuisance}),
         "batches": [
             {
-                "batch": str(b.id), "replicate": b.replicate, "standing": m.standing.value, "why": m.why,
-                "complete": m.complete, "highest_core_c": m.highest_core_c, "core_target_c": m.core_target_c,
-                "core_met": m.core_met, "weights": dict(m.weights), "times_called": m.times_called,
+                "batch": str(b.id),
+                "replicate": b.replicate,
+                "standing": m.standing.value,
+                "why": m.why,
+                "complete": m.complete,
+                "highest_core_c": m.highest_core_c,
+                "core_target_c": m.core_target_c,
+                "core_met": m.core_met,
+                "weights": dict(m.weights),
+                "times_called": m.times_called,
                 "entries": len(m.entry_ids),
             }
             for b, m in mine
         ],
-    }  # fmt: skip
+    }
 
 
 def _plain(value: Any) -> Any:
@@ -196,7 +252,13 @@ def _plain(value: Any) -> Any:
 
 def _verdict(v: Verdict) -> dict[str, Any]:
     return {
-        "school": v.school.value, "how_sure": v.how_sure.value, "headline": v.headline, "leader": v.leader,
-        "runner_up": v.runner_up, "interval": asdict(v.interval) if v.interval else None, "shares": dict(v.shares),
-        "scores": dict(v.scores), "sentences": [{"text": s.text, "stands_on": s.stands_on} for s in v.sentences],
-    }  # fmt: skip
+        "school": v.school.value,
+        "how_sure": v.how_sure.value,
+        "headline": v.headline,
+        "leader": v.leader,
+        "runner_up": v.runner_up,
+        "interval": asdict(v.interval) if v.interval else None,
+        "shares": dict(v.shares),
+        "scores": dict(v.scores),
+        "sentences": [{"text": s.text, "stands_on": s.stands_on} for s in v.sentences],
+    }

@@ -32,7 +32,11 @@ def probed_shifts(db: Session) -> list[Shift]:
 def look_ahead(db: Session, shift: Shift, at: float, ask: Ask) -> str:
     """Write down what probes foretell of a shift at a moment [s]; what makes a new plan necessary, "" where nothing does."""
     found = outlook_of(db, shift, at)
-    probed = {batch: q for batch, q in found.questions.items() if q["readings"] and q["in_at"] is not None and q["target_c"] is not None}
+    probed = {
+        batch: q
+        for batch, q in found.questions.items()
+        if q["readings"] and q["in_at"] is not None and q["target_c"] is not None
+    }
     plan = newest_plan(db, shift.id)
     if not probed or plan is None:
         return ""
@@ -41,20 +45,40 @@ def look_ahead(db: Session, shift: Shift, at: float, ask: Ask) -> str:
     runs = bench_state(list(chains.values()), plan.planned(), entries).runs
     rows: list[EntryRow] = []
     for (batch, q), told in zip(probed.items(), ask(list(probed.values())), strict=True):
-        said = Foretold(told["basis"], told["ready_at"], told["ready_low"], told["ready_high"], told["pull_at"], q["target_c"], told["soonest_at"])
+        said = Foretold(
+            told["basis"],
+            told["ready_at"],
+            told["ready_low"],
+            told["ready_high"],
+            told["pull_at"],
+            q["target_c"],
+            told["soonest_at"],
+        )
         payload = foreseen(str(batch), chains[str(batch)].steps, runs, said, entries, at)
         if payload is not None:
             rows.append(
                 EntryRow(
-                    id=uuid.uuid4(), shift_id=shift.id, batch_id=batch, kind=EntryKind.FORESEEN.value, device_id=KITCHEN, counter=len(entries) + len(rows),
-                    offset_ms=0.0, device_time=datetime.fromtimestamp(at, UTC), server_time=now(), author_id=None, payload=payload, supersedes=None,
+                    id=uuid.uuid4(),
+                    shift_id=shift.id,
+                    batch_id=batch,
+                    kind=EntryKind.FORESEEN.value,
+                    device_id=KITCHEN,
+                    counter=len(entries) + len(rows),
+                    offset_ms=0.0,
+                    device_time=datetime.fromtimestamp(at, UTC),
+                    server_time=now(),
+                    author_id=None,
+                    payload=payload,
+                    supersedes=None,
                 )
-            )  # fmt: skip
+            )
     if not rows:
         return ""
     written, _ = append_entries(db, shift.id, rows)
     steps = {(c.batch, s.key): s for c in chains.values() for s in c.steps}
-    why = departures(plan.planned(), steps, {c.batch: c.tag for c in chains.values()}, [r.core() for r in written])
+    why = departures(
+        plan.planned(), steps, {c.batch: c.tag for c in chains.values()}, [r.core() for r in written]
+    )
     if why:
         asked_for_plan(db, shift.id)
     return "; ".join(why[:2])

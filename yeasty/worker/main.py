@@ -34,7 +34,9 @@ FORESEE_EVERY = "* * * * * */10"
 
 def make_app(url: str) -> procrastinate.App:
     """The job application with its tasks."""
-    app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=plain_url(url), min_size=1, max_size=4))
+    app = procrastinate.App(
+        connector=procrastinate.PsycopgConnector(conninfo=plain_url(url), min_size=1, max_size=4)
+    )
     sessions = session_factory(make_engine(url, pool=2))
 
     @app.task(name=PLAN, retry=2, pass_context=False)
@@ -87,7 +89,9 @@ def plan_again(sessions: sessionmaker[Session], shift_id: uuid.UUID, why: str) -
 
 def ask_forecasts(questions: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Forecasts from the reckoner."""
-    answers: list[dict[str, Any]] = reckon(os.environ.get("YEASTY_RECKONER", ""), "forecasts", {"questions": questions})
+    answers: list[dict[str, Any]] = reckon(
+        os.environ.get("YEASTY_RECKONER", ""), "forecasts", {"questions": questions}
+    )
     return answers
 
 
@@ -98,7 +102,11 @@ def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:
         if row is None or db.get(Rendering, (publication_id, PDF)) is not None:
             return
         newest = by_slug(db, row.slug) or row
-        data = pdf_of(page_html(edition(row, newest, the_kitchen(db).time_zone), base="", style="page.css", for_print=True))
+        data = pdf_of(
+            page_html(
+                edition(row, newest, the_kitchen(db).time_zone), base="", style="page.css", for_print=True
+            )
+        )
         db.add(Rendering(publication_id=row.id, media_type=PDF, data=data, made_at=now()))
 
 

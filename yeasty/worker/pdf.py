@@ -19,12 +19,20 @@ def pdf_of(html: str) -> bytes:
                     raise ValueError(f"not fetched: {url}")
                 return super().fetch(url, headers)
 
-        return bytes(HTML(string=html, base_url=root, url_fetcher=OnlyOurs(allowed_protocols={"file"})).write_pdf())
+        return bytes(
+            HTML(string=html, base_url=root, url_fetcher=OnlyOurs(allowed_protocols={"file"})).write_pdf()
+        )
 
 
 def pdf_elsewhere(html: str) -> bytes:
     """The same in a process of its own, so that whoever waits for numbers does not wait for paper."""
-    done = subprocess.run([sys.executable, "-m", "yeasty.worker.pdf"], input=html.encode(), capture_output=True, check=True, timeout=120)
+    done = subprocess.run(
+        [sys.executable, "-m", "yeasty.worker.pdf"],
+        input=html.encode(),
+        capture_output=True,
+        check=True,
+        timeout=120,
+    )
     return done.stdout
 
 

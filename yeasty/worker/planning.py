@@ -16,7 +16,9 @@ from yeasty.store.problems import problem_now, problem_of, standing
 FIRST_S, AGAIN_S = 4.0, 1.5
 
 
-def replan(db: Session, shift_id: uuid.UUID, at: float, time_limit_s: float | None = None, why: str = "") -> PlanRow:
+def replan(
+    db: Session, shift_id: uuid.UUID, at: float, time_limit_s: float | None = None, why: str = ""
+) -> PlanRow:
     """Plan a shift from a moment on, keep it, and wake the screens; `why` is what made it necessary.
 
     Batches that have begun keep what they are doing: their steps stand where the bench fold puts them, and what they use is
@@ -39,16 +41,25 @@ def replan(db: Session, shift_id: uuid.UUID, at: float, time_limit_s: float | No
             plan = solve(problem_of(db, shift, at, only=now_.free), seconds)
     notes = list(plan.notes) if plan else []
     if why and plan:
-        moved = what_moved([p for p in now_.planned if p.batch not in now_.begun], plan.items, {str(b.id): b.method.tag for b in shift.batches}, why)
+        moved = what_moved(
+            [p for p in now_.planned if p.batch not in now_.begun],
+            plan.items,
+            {str(b.id): b.method.tag for b in shift.batches},
+            why,
+        )
         notes += [moved] if moved else []
     items = sorted([*now_.kept, *(plan.items if plan else ())], key=lambda p: (p.start, p.batch, p.step))
     row = PlanRow(
-        shift_id=shift_id, number=next_numbers(db, shift_id, 1), made_at=now(),
+        shift_id=shift_id,
+        number=next_numbers(db, shift_id, 1),
+        made_at=now(),
         items=[{"batch": p.batch, "step": p.step, "start": p.start, "end": p.end} for p in items],
-        holds=dict(plan.holds) if plan else {}, served={**dict(now_.served), **(dict(plan.served) if plan else {})},
+        holds=dict(plan.holds) if plan else {},
+        served={**dict(now_.served), **(dict(plan.served) if plan else {})},
         longest_hold_s=plan.longest_hold_s if plan else 0.0,
-        proof=plan.proof if plan else "everything has begun", notes=notes,
-    )  # fmt: skip
+        proof=plan.proof if plan else "everything has begun",
+        notes=notes,
+    )
     db.add(row)
     answered(db, shift_id)
     return row
@@ -59,4 +70,3 @@ def answered(db: Session, shift_id: uuid.UUID) -> None:
     db.execute(update(Shift).where(Shift.id == shift_id).values(plan_asked_at=None))
     db.flush()
     wake(db, shift_id)
-

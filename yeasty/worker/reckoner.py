@@ -41,9 +41,13 @@ MOST_BYTES = 4 * 1024 * 1024
 def _spec(key: str) -> dict[str, Any]:
     c = calculator(key)
     return {
-        "key": c.key, "group": c.group, "name": c.name, "what": c.what, "holds": c.holds,
+        "key": c.key,
+        "group": c.group,
+        "name": c.name,
+        "what": c.what,
+        "holds": c.holds,
         "fields": [asdict(f) for f in c.fields],
-    }  # fmt: skip
+    }
 
 
 def specs() -> list[dict[str, Any]]:
@@ -74,12 +78,16 @@ def step_offers(
     pairs: list[Mapping[str, Any]], altitude_m: float, records: Mapping[str, list[list[Any]]]
 ) -> list[dict[str, Any]]:
     """Conversions for steps on appliances; each pair holds a step's record, a profile and what was measured."""
-    kept = {rule: tuple(Record(float(p), float(o), bool(s)) for p, o, s in rows) for rule, rows in records.items()}
+    kept = {
+        rule: tuple(Record(float(p), float(o), bool(s)) for p, o, s in rows) for rule, rows in records.items()
+    }
     found = []
     for pair in pairs:
         m = pair["measured"]
         known = Measured(m.get("water-test"), m.get("offset"), m.get("preheat"))
-        found += offers(step_from_record(pair["step"]), Appliance(**pair["appliance"]), known, altitude_m, kept)
+        found += offers(
+            step_from_record(pair["step"]), Appliance(**pair["appliance"]), known, altitude_m, kept
+        )
     return [asdict(o) for o in found]
 
 
@@ -89,7 +97,12 @@ def measured(kind: str, given: Mapping[str, Any], system: str) -> dict[str, Any]
 
 
 def allocation(
-    weights: list[float], groups: int, seed: int, tolerance: float, strata: list[str] | None, each: int | None = None
+    weights: list[float],
+    groups: int,
+    seed: int,
+    tolerance: float,
+    strata: list[str] | None,
+    each: int | None = None,
 ) -> dict[str, Any]:
     """Pieces dealt out."""
     found = allocate(weights, groups, seed, tolerance, strata, each=each)
@@ -122,10 +135,14 @@ def plan_summary(problem: Mapping[str, Any], time_limit_s: float) -> dict[str, A
     """What a plan of a problem would come to: for comparing before it is taken."""
     plan = solve(problem_from_record(problem), min(4.0, time_limit_s))
     return {
-        "begins": min((p.start for p in plan.items), default=None), "served_from": min((t for _, t in plan.served), default=None),
-        "served_until": max((t for _, t in plan.served), default=None), "longest_hold_s": plan.longest_hold_s, "proof": plan.proof,
-        "notes": list(plan.notes), "hurried": next((r.value for r in plan.ranks if r.name == CALM), None),
-    }  # fmt: skip
+        "begins": min((p.start for p in plan.items), default=None),
+        "served_from": min((t for _, t in plan.served), default=None),
+        "served_until": max((t for _, t in plan.served), default=None),
+        "longest_hold_s": plan.longest_hold_s,
+        "proof": plan.proof,
+        "notes": list(plan.notes),
+        "hurried": next((r.value for r in plan.ranks if r.name == CALM), None),
+    }
 
 
 def pdf(html: str) -> str:
@@ -154,7 +171,14 @@ def answer(line: bytes) -> dict[str, Any]:
         return {"answer": ASKED[request["ask"]](**request.get("with", {}))}
     except RuleError as wrong:
         refused = isinstance(wrong, Refused)
-        return {"problem": {"field": wrong.field, "message": wrong.message, "todo": wrong.todo, "refused": refused}}
+        return {
+            "problem": {
+                "field": wrong.field,
+                "message": wrong.message,
+                "todo": wrong.todo,
+                "refused": refused,
+            }
+        }
     except Exception as fault:
         log.exception("reckoner", error=type(fault).__name__)
         return {"fault": type(fault).__name__}

@@ -47,9 +47,13 @@ def test_more_runs_make_it_surer_and_runs_that_differ_do_not() -> None:
 
 def test_the_water_test_refuses_what_tells_nothing() -> None:
     for run, word in (
-        (WaterRun(1, 20, 21, 60), "less than 2 K"), (WaterRun(1, 20, 95, 600), "vapour"), (WaterRun(1, 30, 20, 60), "less than 2 K"),
-        (WaterRun(0, 20, 30, 60), "mass of water"), (WaterRun(1, 68, 86, 60), "temperature before"), (WaterRun(1, 20, float("nan"), 60), "nan"),
-    ):  # fmt: skip
+        (WaterRun(1, 20, 21, 60), "less than 2 K"),
+        (WaterRun(1, 20, 95, 600), "vapour"),
+        (WaterRun(1, 30, 20, 60), "less than 2 K"),
+        (WaterRun(0, 20, 30, 60), "mass of water"),
+        (WaterRun(1, 68, 86, 60), "temperature before"),
+        (WaterRun(1, 20, float("nan"), 60), "nan"),
+    ):
         with pytest.raises(RuleError, match=word):
             real_power([run])
 
@@ -137,7 +141,9 @@ def test_preheat_logs_that_tell_nothing_are_refused() -> None:
     with pytest.raises(RuleError, match="readings"):
         fit_preheat(t[:5], 20 + t[:5] * 5)
     with pytest.raises(Refused, match="full power"):
-        fit_preheat(np.arange(0.0, 900, 10), 20 + 150 * (1 - np.exp(-np.arange(0.0, 900, 10) / 200))).time_to(250)
+        fit_preheat(np.arange(0.0, 900, 10), 20 + 150 * (1 - np.exp(-np.arange(0.0, 900, 10) / 200))).time_to(
+            250
+        )
 
 
 @given(offset=st.floats(-40, 40), slope=st.floats(0.85, 1.15), wanted=st.floats(120, 240))
@@ -172,7 +178,9 @@ def test_the_interval_of_the_drying_time_holds_as_often_as_it_says() -> None:
     rng = np.random.default_rng(8)
     held = total = 0
     for _ in range(120):
-        true = Page(rng.uniform(5000, 20000), rng.uniform(0.8, 1.3), 1.0, 0.13, 0.0083, 0.0, 9, np.zeros((2, 2)))
+        true = Page(
+            rng.uniform(5000, 20000), rng.uniform(0.8, 1.3), 1.0, 0.13, 0.0083, 0.0, 9, np.zeros((2, 2))
+        )
         t = np.arange(0.0, true.scale_s * 1.2, true.scale_s * 0.12)
         w = true.weight(t) + np.concatenate(([0.0], rng.normal(0, 0.002, len(t) - 1)))
         goal = target_weight(1.0, 0.87, 0.35)
@@ -193,7 +201,9 @@ def test_the_interval_of_the_drying_time_holds_as_often_as_it_says() -> None:
         ([0, 60, 120, 180], [1, 0.999, 0.998, 0.997], 0.87, "has gone"),
     ],
 )
-def test_weighings_that_cannot_be_are_told(times: list[float], weights: list[float], water: float, words: str) -> None:
+def test_weighings_that_cannot_be_are_told(
+    times: list[float], weights: list[float], water: float, words: str
+) -> None:
     with pytest.raises(RuleError, match=words):
         fit_page(times, weights, start_water=water)
 

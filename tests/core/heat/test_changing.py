@@ -14,17 +14,29 @@ FOOD = (5.0, 0.48, 1.4e-7)
 
 @pytest.mark.parametrize(
     "piece",
-    [Piece("slab", 0.015), Piece("cylinder", 0.02), Piece("sphere", 0.025), Piece("short cylinder", 0.03, half_length=0.02)],
+    [
+        Piece("slab", 0.015),
+        Piece("cylinder", 0.02),
+        Piece("sphere", 0.025),
+        Piece("short cylinder", 0.03, half_length=0.02),
+    ],
     ids=lambda p: p.shape,
 )
 def test_energy_gained_is_energy_that_flowed_in(piece: Piece) -> None:
-    stages = [Stage(300, 60, 20, ambient_end_c=200), Stage(600, 200, 25), Stage(300, 175, 250), Stage(600, 22, 8)]
+    stages = [
+        Stage(300, 60, 20, ambient_end_c=200),
+        Stage(600, 200, 25),
+        Stage(300, 175, 250),
+        Stage(600, 22, 8),
+    ]
     out = heat_through(piece, stages, np.arange(60.0, 1801, 60), *FOOD)
     assert np.abs(out.gained_j_m3 - out.flowed_j_m3).max() < 1e-6 * np.abs(out.gained_j_m3).max()
 
 
 def test_the_balance_closes_with_a_wet_surface_too() -> None:
-    out = heat_through(Piece("sphere", 0.02), [Stage(1800, 180, 25, wet=True)], np.arange(60.0, 1801, 60), *FOOD)
+    out = heat_through(
+        Piece("sphere", 0.02), [Stage(1800, 180, 25, wet=True)], np.arange(60.0, 1801, 60), *FOOD
+    )
     assert np.abs(out.gained_j_m3 - out.flowed_j_m3).max() < 1e-6 * np.abs(out.gained_j_m3).max()
     assert np.all(np.diff(out.evaporated_kg_m2) >= 0)
 
@@ -42,7 +54,9 @@ def test_refining_cells_shows_second_order() -> None:
     seconds = fourier * 0.02**2 / 1.4e-7
     exact = temperature(Piece("slab", 0.02), seconds, 5, 180, 60, 0.5, 1.4e-7)
     errors = [
-        np.abs(centre_curves("slab", 0.02, seconds, 5, 180, 60, 0.5, 1.4e-7, cells=n, substeps=400)[0] - exact).max()
+        np.abs(
+            centre_curves("slab", 0.02, seconds, 5, 180, 60, 0.5, 1.4e-7, cells=n, substeps=400)[0] - exact
+        ).max()
         for n in (8, 16, 32)
     ]
     orders = np.log2(np.array(errors[:-1]) / np.array(errors[1:]))

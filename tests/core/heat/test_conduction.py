@@ -94,16 +94,23 @@ def test_a_brick_is_the_product_of_its_slabs_and_a_cube_heats_faster_than_a_slab
 
 
 @given(
-    half=st.floats(0.004, 0.06), h=st.floats(5, 2000), k=st.floats(0.2, 0.7), alpha=st.floats(8e-8, 2e-7),
-    start=st.floats(-5, 30), around=st.floats(90, 250), share=st.floats(0.05, 0.95),
-)  # fmt: skip
+    half=st.floats(0.004, 0.06),
+    h=st.floats(5, 2000),
+    k=st.floats(0.2, 0.7),
+    alpha=st.floats(8e-8, 2e-7),
+    start=st.floats(-5, 30),
+    around=st.floats(90, 250),
+    share=st.floats(0.05, 0.95),
+)
 @settings(max_examples=60, deadline=None)
 def test_time_to_target_is_where_the_curve_crosses_it(
     half: float, h: float, k: float, alpha: float, start: float, around: float, share: float
 ) -> None:
     target = start + share * (around - start)
     seconds = time_to_target(Piece("sphere", half), target, start, around, h, k, alpha)
-    assert temperature(Piece("sphere", half), seconds, start, around, h, k, alpha) == pytest.approx(target, abs=0.02)
+    assert temperature(Piece("sphere", half), seconds, start, around, h, k, alpha) == pytest.approx(
+        target, abs=0.02
+    )
 
 
 @given(thicker=st.floats(1.05, 3), h=st.floats(5, 500))
@@ -127,9 +134,14 @@ def test_a_thicker_piece_takes_longer_by_a_power_between_one_and_two(thicker: fl
 )
 def test_bad_input_names_its_field(change: dict[str, object], names: str) -> None:
     good: dict[str, object] = {
-        "piece": Piece("sphere", 0.02), "target": 75.0, "initial": 5.0, "ambient": 180.0, "h": 30.0, "conductivity": 0.5,
+        "piece": Piece("sphere", 0.02),
+        "target": 75.0,
+        "initial": 5.0,
+        "ambient": 180.0,
+        "h": 30.0,
+        "conductivity": 0.5,
         "diffusivity": 1.4e-7,
-    }  # fmt: skip
+    }
     with pytest.raises(RuleError) as told:
         time_to_target(**{**good, **change})  # type: ignore[arg-type]
     assert names in told.value.field

@@ -67,7 +67,10 @@ def test_a_surface_that_dries_out_is_met_with_a_wide_interval_or_silence() -> No
             kept = log_times <= share * true_s
             try:
                 ready = time_to(
-                    fit_log(log_times[kept], log[kept], Known(190, wet=True, half_thickness_m=half, shape=shape)), 68
+                    fit_log(
+                        log_times[kept], log[kept], Known(190, wet=True, half_thickness_m=half, shape=shape)
+                    ),
+                    68,
                 )  # type: ignore[arg-type]
             except Refused:
                 continue
@@ -89,9 +92,9 @@ def test_the_coefficient_and_diffusivity_come_back() -> None:
 
 def test_the_drawn_curve_goes_through_the_readings() -> None:
     times = np.arange(0.0, 900, 5)
-    log = centre_temperature("cylinder", 0.02, times, 8, 170, 40, 0.5, 1.4e-7) + np.random.default_rng(1).normal(
-        0, 0.3, len(times)
-    )
+    log = centre_temperature("cylinder", 0.02, times, 8, 170, 40, 0.5, 1.4e-7) + np.random.default_rng(
+        1
+    ).normal(0, 0.3, len(times))
     low, middle, high = curve_of(fit_log(times, log, Known(170)), times)
     assert np.abs(middle - log).mean() < 0.5
     assert np.all(low <= middle + 1e-9)
@@ -107,7 +110,9 @@ def test_a_target_already_reached_says_so() -> None:
 def test_cooling_down_is_told_too() -> None:
     times = np.arange(0.0, 4000, 5)
     log = centre_temperature("slab", 0.02, times, 80, 4, 100, 0.5, 1.4e-7)
-    ready = time_to(fit_log(times[:200], log[:200], Known(4, True, half_thickness_m=0.02, shape="slab")), 30.0)
+    ready = time_to(
+        fit_log(times[:200], log[:200], Known(4, True, half_thickness_m=0.02, shape="slab")), 30.0
+    )
     true_s = float(np.interp(-30, -log, times))
     assert abs(ready.at_s - true_s) < 0.1 * true_s
 
@@ -123,7 +128,9 @@ def test_cooling_down_is_told_too() -> None:
         (list(range(0, 200, 10)), [5.0] * 20, "moved by 0.0 K"),
     ],
 )
-def test_a_log_that_cannot_be_right_or_cannot_tell_says_so(times: list[float], core: list[float], words: str) -> None:
+def test_a_log_that_cannot_be_right_or_cannot_tell_says_so(
+    times: list[float], core: list[float], words: str
+) -> None:
     with pytest.raises(RuleError, match=words):
         fit_log(times, core)
 

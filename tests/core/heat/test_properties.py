@@ -67,7 +67,9 @@ def test_a_label_replaces_what_is_typical() -> None:
     assert lean.status == "label"
 
 
-@pytest.mark.parametrize("shares", [{"water": 0.5}, {"water": 0.7, "protein": -0.1, "fat": 0.4}, {"moisture": 1.0}])
+@pytest.mark.parametrize(
+    "shares", [{"water": 0.5}, {"water": 0.7, "protein": -0.1, "fat": 0.4}, {"moisture": 1.0}]
+)
 def test_shares_that_cannot_be_are_told(shares: dict[str, float]) -> None:
     with pytest.raises(RuleError):
         composition_of(shares)
@@ -83,7 +85,9 @@ def test_air_makes_it_insulate(air: float) -> None:
 
 
 def test_what_a_tenth_of_composition_does_to_the_time_is_shown_largest_first() -> None:
-    found = composition_matters(Composition(0.7, 0.21, 0.08, 0, 0, 0.01), Piece("sphere", 0.02), 74, 5, 100, 2000)
+    found = composition_matters(
+        Composition(0.7, 0.21, 0.08, 0, 0, 0.01), Piece("sphere", 0.02), 74, 5, 100, 2000
+    )
     sizes = [max(abs(s.less), abs(s.more)) for s in found]
     assert sizes == sorted(sizes, reverse=True)
     assert 0 < sizes[0] < 0.1

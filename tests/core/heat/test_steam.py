@@ -20,7 +20,11 @@ from yeasty.core.heat.steam import (
 )
 from yeasty.core.quantities import parse_pressure
 
-TABLE = list(csv.DictReader((Path(__file__).parents[2] / "reference" / "steam_saturation.csv").read_text().splitlines()))
+TABLE = list(
+    csv.DictReader(
+        (Path(__file__).parents[2] / "reference" / "steam_saturation.csv").read_text().splitlines()
+    )
+)
 
 
 @pytest.mark.parametrize("row", TABLE, ids=lambda r: f"{r['altitude_m']} m, {r['gauge_pressure_pa']} Pa")
@@ -50,7 +54,11 @@ def test_there_and_back_is_where_it_began(a: float, b: float) -> None:
 
 def test_more_power_comes_up_sooner_and_more_mass_later() -> None:
     base = come_up_time(Load(0.4, 1.2), 1000, 80e3)
-    assert come_up_time(Load(0.4, 1.2), 2000, 80e3).value < base.value < come_up_time(Load(0.4, 2.4), 1000, 80e3).value
+    assert (
+        come_up_time(Load(0.4, 1.2), 2000, 80e3).value
+        < base.value
+        < come_up_time(Load(0.4, 2.4), 1000, 80e3).value
+    )
     assert base.low < base.value < base.high
     assert release_time(Load(0.4, 2.4), 80e3).value > release_time(Load(0.4, 1.2), 80e3).value
 

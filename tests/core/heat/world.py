@@ -44,9 +44,18 @@ def cases(each: int, seed: int) -> tuple[Case, ...]:
         alpha, h = rng.uniform(1.15e-7, 1.6e-7, each), np.exp(rng.uniform(np.log(15), np.log(400), each))
         ambient, start = rng.uniform(95, 220, each), rng.uniform(2, 25, each)
         target = rng.uniform(65, np.minimum(95, start + 0.8 * (ambient - start)))
-        t = np.linspace(0, 1, 1400)[None, :] * (half**2 / alpha * (0.35 + 1.2 / (h * half / k)) * 4.4)[:, None]
-        swing, period, phase = rng.uniform(2, 9, each), rng.uniform(150, 420, each), rng.uniform(0, 6.28, each)
-        air = ambient[:, None] + swing[:, None] * np.sign(np.sin(2 * np.pi * t / period[:, None] + phase[:, None]))
+        t = (
+            np.linspace(0, 1, 1400)[None, :]
+            * (half**2 / alpha * (0.35 + 1.2 / (h * half / k)) * 4.4)[:, None]
+        )
+        swing, period, phase = (
+            rng.uniform(2, 9, each),
+            rng.uniform(150, 420, each),
+            rng.uniform(0, 6.28, each),
+        )
+        air = ambient[:, None] + swing[:, None] * np.sign(
+            np.sin(2 * np.pi * t / period[:, None] + phase[:, None])
+        )
         place = rng.uniform(0, 0.35, each)
         food = centre_curves(shape, half, t, start, air, h[:, None], k, alpha, position=place, cells=40)
         for i in range(each):
@@ -62,9 +71,11 @@ def cases(each: int, seed: int) -> tuple[Case, ...]:
             core = told + rng.normal(0, 0.3, len(told))
             core[rng.random(len(core)) < 0.1] = np.nan
             known = Known(
-                ambient_c=float(ambient[i] + rng.normal(0, 6)), half_thickness_m=float(half[i] * np.exp(rng.normal(0, 0.05))),
-                diffusivity=float(alpha[i] * np.exp(rng.normal(0, 0.1))), shape=shape,
-            )  # fmt: skip
+                ambient_c=float(ambient[i] + rng.normal(0, 6)),
+                half_thickness_m=float(half[i] * np.exp(rng.normal(0, 0.05))),
+                diffusivity=float(alpha[i] * np.exp(rng.normal(0, 0.1))),
+                shape=shape,
+            )
             chamber = np.interp(times, t[i], air[i]) + rng.normal(0, 0.5, len(times)) if i % 2 else None
             found.append(Case(times, core, known, chamber, float(target[i]), true_s))
     return tuple(found)

@@ -27,20 +27,31 @@ from yeasty.core.safety.core_minimum import (
     requirements,
 )
 from yeasty.core.safety.gate import gate
-from yeasty.core.safety.lethality import equivalent_time, equivalents, hold_needed, listeria, log_reductions, tabled_share
+from yeasty.core.safety.lethality import (
+    equivalent_time,
+    equivalents,
+    hold_needed,
+    listeria,
+    log_reductions,
+    tabled_share,
+)
 
 SHIPPED = Path(__file__).parents[3] / "yeasty" / "core" / "safety" / "limits.csv"
 REFERENCE = Path(__file__).parents[2] / "reference" / "safety_limits.csv"
 
 
 def test_the_limits_shipped_are_those_given_and_each_has_a_status() -> None:
-    assert list(csv.DictReader(SHIPPED.read_text().splitlines())) == list(csv.DictReader(REFERENCE.read_text().splitlines()))
+    assert list(csv.DictReader(SHIPPED.read_text().splitlines())) == list(
+        csv.DictReader(REFERENCE.read_text().splitlines())
+    )
     assert {row.status for row in limits().values()} == {"recalled"}
 
 
 # Lethality
 @pytest.mark.parametrize(("celsius", "table_s"), equivalents())
-def test_each_equivalent_asks_for_what_the_model_asks_or_up_to_a_fifth_more(celsius: float, table_s: float) -> None:
+def test_each_equivalent_asks_for_what_the_model_asks_or_up_to_a_fifth_more(
+    celsius: float, table_s: float
+) -> None:
     model = listeria()
     model_s = 6 * model.d_s * 10 ** ((model.reference_c - celsius) / model.z_k)
     assert model_s <= table_s * (1 + 1e-9)
@@ -110,7 +121,11 @@ def test_no_reading_is_not_known_and_never_met() -> None:
         assert standing is (CoreStanding.NOT_NEEDED if food in ("plant", "baked") else CoreStanding.UNKNOWN)
 
 
-@given(curve=curves, food=st.sampled_from([f for f in food_classes() if f not in ("plant", "baked")]), extra=st.floats(0.5, 10))
+@given(
+    curve=curves,
+    food=st.sampled_from([f for f in food_classes() if f not in ("plant", "baked")]),
+    extra=st.floats(0.5, 10),
+)
 @settings(max_examples=80)
 def test_a_stricter_profile_never_frees_a_sample(curve: list[float], food: str, extra: float) -> None:
     t = [60.0 * n for n in range(len(curve))]
@@ -122,7 +137,12 @@ def test_a_stricter_profile_never_frees_a_sample(curve: list[float], food: str, 
     for authority in authorities()[1:]:
         assert met(requirements(food, authority)) >= strict
     row = next(limits()[i] for i in food_classes()[food].limits if limits()[i].kind == "core_minimum")
-    own = Changed(row.id, min(100.0, float(row.temperature_c) + extra), float(row.hold_s or 0), "our own stricter figure")
+    own = Changed(
+        row.id,
+        min(100.0, float(row.temperature_c) + extra),
+        float(row.hold_s or 0),
+        "our own stricter figure",
+    )
     assert met(requirements(food, own=[own])) <= strict
 
 
@@ -138,7 +158,9 @@ def test_hotter_readings_never_close_what_was_open(curve: list[float], hotter: f
 def test_hot_enough_but_not_seen_to_stay_is_not_known() -> None:
     asked = requirements("whole_cut")
     assert judge_core(asked, [0], [66]).standing is CoreStanding.UNKNOWN
-    assert judge_core(asked, [0, 3600], [66, 66]).standing is CoreStanding.UNKNOWN  # an hour without a reading between
+    assert (
+        judge_core(asked, [0, 3600], [66, 66]).standing is CoreStanding.UNKNOWN
+    )  # an hour without a reading between
     assert judge_core(asked, [60.0 * n for n in range(15)], [66.0] * 15).standing is CoreStanding.MEETS
     assert judge_core(asked, [0], [58]).standing is CoreStanding.BELOW
 
@@ -176,9 +198,13 @@ def test_the_strictest_zone_is_the_widest_and_shortest() -> None:
     assert strictest_zone(3600).use_s == 3600
 
 
-@given(temps=st.lists(st.one_of(st.none(), st.floats(0, 90)), min_size=1, max_size=8), wait=st.floats(0, 7200))
+@given(
+    temps=st.lists(st.one_of(st.none(), st.floats(0, 90)), min_size=1, max_size=8), wait=st.floats(0, 7200)
+)
 @settings(max_examples=80)
-def test_time_between_cold_and_hot_only_grows_and_unknown_counts(temps: list[float | None], wait: float) -> None:
+def test_time_between_cold_and_hot_only_grows_and_unknown_counts(
+    temps: list[float | None], wait: float
+) -> None:
     life = [Reading(600.0 * n, c) for n, c in enumerate(temps)]
     z = strictest_zone()
     now = life[-1].at
@@ -214,13 +240,20 @@ def test_one_probe_from_raw_to_ready_is_prompted_unless_washed() -> None:
     ]
     assert [(p.thing, p.at) for p in contact_prompts(uses)] == [("probe", 100)]
     assert contact_prompts(uses, [(50, "probe")]) == []
-    assert contact_prompts([Use(0, "probe", "a", False, "plant"), Use(9, "probe", "b", True, "poultry")]) == []
+    assert (
+        contact_prompts([Use(0, "probe", "a", False, "plant"), Use(9, "probe", "b", True, "poultry")]) == []
+    )
 
 
 # Circuits
-@given(watts=st.lists(st.floats(300, 3500), min_size=1, max_size=6), breaker=st.sampled_from([10.0, 13.0, 16.0, 20.0, 32.0]))
+@given(
+    watts=st.lists(st.floats(300, 3500), min_size=1, max_size=6),
+    breaker=st.sampled_from([10.0, 13.0, 16.0, 20.0, 32.0]),
+)
 @settings(max_examples=60)
-def test_a_circuit_counts_the_full_input_of_all_that_may_heat_at_once(watts: list[float], breaker: float) -> None:
+def test_a_circuit_counts_the_full_input_of_all_that_may_heat_at_once(
+    watts: list[float], breaker: float
+) -> None:
     heatings = [Heating(f"a{n}", f"A{n}", "B", w, 100.0 * n, 100.0 * n + 150) for n, w in enumerate(watts)]
     load = circuit_loads(heatings, {"B": Circuit("B", breaker, 230)})[0]
     pairs = [a + b for a, b in itertools.pairwise(watts)] or watts
@@ -251,7 +284,9 @@ def test_unknown_food_or_core_bars_until_the_lead_owns_it() -> None:
 def test_food_past_the_time_stays_barred_even_if_owned() -> None:
     late = zone_time([Reading(0, 21), Reading(3 * 3600, 21)], 3 * 3600, strictest_zone())
     guessed = zone_time([Reading(0, None)], 3 * 3600, strictest_zone())
-    assert gate(True, judge_core((), [], []), guessed, owned="it stood in the cold room, only nobody wrote it down").open
+    assert gate(
+        True, judge_core((), [], []), guessed, owned="it stood in the cold room, only nobody wrote it down"
+    ).open
     assert not gate(True, judge_core((), [], []), late, owned="we are hungry and it looks fine").open
 
 
@@ -276,10 +311,15 @@ def test_food_and_ingredients_bring_their_hazards_to_the_step() -> None:
 
 def test_what_is_never_for_publishing_and_what_needs_a_statement() -> None:
     assert keeps_from_publishing(["hot_oil"], "") == []
-    assert "not for publishing" in str(keeps_from_publishing(["not_for_food"], "a long statement that helps nothing")[0])
+    assert "not for publishing" in str(
+        keeps_from_publishing(["not_for_food"], "a long statement that helps nothing")[0]
+    )
     assert keeps_from_publishing(["canning"], "")
     assert (
-        keeps_from_publishing(["canning"], "Tested process of the national extension service, jar of 500 ml, 11 min") == []
+        keeps_from_publishing(
+            ["canning"], "Tested process of the national extension service, jar of 500 ml, 11 min"
+        )
+        == []
     )
 
 
@@ -288,8 +328,15 @@ def on_ring(start: float, end: float) -> Heating:
 
 
 def test_each_vessel_draws_its_share_and_never_more_than_the_whole() -> None:
-    assert [round(c.drawn_w) for c in circuit_loads([on_ring(0, 600)], {"D": Circuit("D", 32, 230)})] == [1800]
-    assert [round(c.drawn_w) for c in circuit_loads([on_ring(0, 600), on_ring(300, 900)], {"D": Circuit("D", 32, 230)})] == [3600]
-    assert [round(c.drawn_w) for c in circuit_loads([on_ring(0, 600)] * 6, {"D": Circuit("D", 32, 230)})] == [7200]
+    assert [round(c.drawn_w) for c in circuit_loads([on_ring(0, 600)], {"D": Circuit("D", 32, 230)})] == [
+        1800
+    ]
+    assert [
+        round(c.drawn_w)
+        for c in circuit_loads([on_ring(0, 600), on_ring(300, 900)], {"D": Circuit("D", 32, 230)})
+    ] == [3600]
+    assert [round(c.drawn_w) for c in circuit_loads([on_ring(0, 600)] * 6, {"D": Circuit("D", 32, 230)})] == [
+        7200
+    ]
     oven = Heating("oven", "Oven", "D", 3000, 0, 600)
     assert [round(c.drawn_w) for c in circuit_loads([oven, oven], {"D": Circuit("D", 32, 230)})] == [3000]

@@ -8,24 +8,40 @@ export type Method = Schemas['MethodView']
 export type Step = Schemas['StepView']
 export type Mark = Schemas['MarkView']
 
-export interface FieldProblem { field: string; message: string; todo: string }
+export interface FieldProblem {
+  field: string
+  message: string
+  todo: string
+}
 
 /** A problem document from the server, or the network being away (status 0). */
 export class ApiProblem extends Error {
-  constructor(readonly status: number, readonly title: string, readonly detail: string, readonly errors: FieldProblem[]) {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    readonly detail: string,
+    readonly errors: FieldProblem[],
+  ) {
     super(detail || title)
   }
 }
 
 let csrf = ''
-export function setCsrf(token: string): void { csrf = token }
+export function setCsrf(token: string): void {
+  csrf = token
+}
 
 async function problemOf(response: Response): Promise<ApiProblem> {
   try {
     const body = await response.json()
     return new ApiProblem(response.status, body.title ?? '', body.detail ?? '', body.errors ?? [])
   } catch {
-    return new ApiProblem(response.status, 'No answer', 'The server did not answer as expected. Try again.', [])
+    return new ApiProblem(
+      response.status,
+      'No answer',
+      'The server did not answer as expected. Try again.',
+      [],
+    )
   }
 }
 
@@ -50,7 +66,11 @@ api.use(carry)
 export async function sendFile(method: 'POST' | 'PUT', path: string, body: Blob | string): Promise<unknown> {
   let response: Response
   try {
-    response = await fetch(path, { method, body, headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/octet-stream' } })
+    response = await fetch(path, {
+      method,
+      body,
+      headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/octet-stream' },
+    })
   } catch {
     throw new ApiProblem(0, 'No network', 'The kitchen’s server can’t be reached right now.', [])
   }
@@ -61,14 +81,20 @@ export async function sendFile(method: 'POST' | 'PUT', path: string, body: Blob 
 /** What to show of anything thrown. */
 export function words(error: unknown): string {
   if (error instanceof ApiProblem) {
-    if (error.errors.length) return error.errors.map((e) => `${plainField(e.field)}: ${e.message}. ${e.todo}`.trim()).join(' ')
+    if (error.errors.length)
+      return error.errors.map((e) => `${plainField(e.field)}: ${e.message}. ${e.todo}`.trim()).join(' ')
     return error.detail || error.title
   }
   return error instanceof Error ? error.message : String(error)
 }
 
 function plainField(field: string): string {
-  return field.replace(/^body\./, '').replace(/items\.(\d+)/, (_, n) => `row ${Number(n) + 1}`).replace(/\./g, ', ').replace(/_(s|c|kg|w|k)\b/g, '').replace(/_/g, ' ')
+  return field
+    .replace(/^body\./, '')
+    .replace(/items\.(\d+)/, (_, n) => `row ${Number(n) + 1}`)
+    .replace(/\./g, ', ')
+    .replace(/_(s|c|kg|w|k)\b/g, '')
+    .replace(/_/g, ' ')
 }
 
 export const ifMatch = (version: number) => ({ 'If-Match': `"${version}"` })

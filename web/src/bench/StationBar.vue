@@ -19,17 +19,65 @@ function to(key: string): string {
 
 <template>
   <nav class="bar" aria-label="Stations">
-    <router-link v-for="s in stations" :key="s.key" :to="to(s.key)" :class="{ here: s.key === here }" :aria-current="s.key === here ? 'page' : undefined">
+    <router-link
+      v-for="s in stations"
+      :key="s.key"
+      :to="to(s.key)"
+      :class="{ here: s.key === here }"
+      :aria-current="s.key === here ? 'page' : undefined"
+    >
       <strong>{{ s.name }}</strong><small>{{ s.word }}</small>
     </router-link>
   </nav>
 </template>
 
 <style scoped>
-.bar { position: fixed; left: 0; right: 0; bottom: 0; display: grid; grid-template-columns: repeat(6, 1fr); background: #2a2321; z-index: 20; padding-bottom: env(safe-area-inset-bottom); }
-a { display: flex; gap: 8px; align-items: center; justify-content: center; min-height: 52px; color: #f5f0e6; text-decoration: none; border-right: 1px solid #4a403b; border-top: 4px solid transparent; flex-wrap: wrap; text-align: center; line-height: 1.15; }
-a small { color: #cbbfb0; font-size: 13px; }
-a.here { background: var(--flour); color: var(--ink); border-top-color: var(--crust); }
-a.here small { color: var(--ink-soft); }
-@media (max-width: 700px) { a { flex-direction: column; gap: 0; min-height: 56px; font-size: 15px; } a small { font-size: 12px; } }
+.bar {
+  position: fixed;
+  left: 0;
+  right: 0;
+  bottom: 0;
+  display: grid;
+  grid-template-columns: repeat(6, 1fr);
+  background: #2a2321;
+  z-index: 20;
+  padding-bottom: env(safe-area-inset-bottom);
+}
+a {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  justify-content: center;
+  min-height: 52px;
+  color: #f5f0e6;
+  text-decoration: none;
+  border-right: 1px solid #4a403b;
+  border-top: 4px solid transparent;
+  flex-wrap: wrap;
+  text-align: center;
+  line-height: 1.15;
+}
+a small {
+  color: #cbbfb0;
+  font-size: 13px;
+}
+a.here {
+  background: var(--flour);
+  color: var(--ink);
+  border-top-color: var(--crust);
+}
+a.here small {
+  color: var(--ink-soft);
+}
+@media (max-width: 700px) {
+  a {
+    flex-direction: column;
+    gap: 0;
+    min-height: 56px;
+    font-size: 15px;
+  }
+  a small {
+    font-size: 12px;
+  }
+}
 </style>

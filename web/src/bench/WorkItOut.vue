@@ -10,7 +10,12 @@ const props = defineProps<{ calculators: string[]; given?: Record<string, string
 const emit = defineEmits<{ take: [text: string] }>()
 const open = ref(false)
 const key = ref(props.calculators[0] ?? '')
-const { data: specs } = useQuery({ queryKey: ['workbench'], staleTime: Infinity, enabled: open, queryFn: async () => (await api.GET('/api/v1/workbench')).data!.items })
+const { data: specs } = useQuery({
+  queryKey: ['workbench'],
+  staleTime: Infinity,
+  enabled: open,
+  queryFn: async () => (await api.GET('/api/v1/workbench')).data!.items,
+})
 const offered = computed(() => specs.value?.filter((c) => props.calculators.includes(c.key)) ?? [])
 const chosen = computed(() => offered.value.find((c) => c.key === key.value) ?? offered.value[0])
 const result = ref<Schemas['ResultView'] | null>(null)
@@ -26,16 +31,48 @@ function take() {
 </script>
 
 <template>
-  <button type="button" class="link" :aria-label="`Work out ${label ?? 'this'}`" @click="open = true">work it out</button>
-  <el-dialog v-model="open" :title="`Work out ${label ?? 'this'}`" width="760" append-to-body destroy-on-close>
+  <button type="button" class="link" :aria-label="`Work out ${label ?? 'this'}`" @click="open = true">
+    work it out
+  </button>
+  <el-dialog
+    v-model="open"
+    :title="`Work out ${label ?? 'this'}`"
+    width="760"
+    append-to-body
+    destroy-on-close
+  >
     <div class="stack">
-      <el-radio-group v-if="offered.length > 1" v-model="key"><el-radio v-for="c in offered" :key="c.key" :value="c.key">{{ c.name }}</el-radio></el-radio-group>
-      <Calculator v-if="chosen" :key="chosen.key" :calculator="chosen" :given="given" @result="(r: Schemas['ResultView'] | null) => result = r" />
-      <div class="row"><button type="button" class="act strong" :disabled="!text" @click="take">Take {{ text || '…' }}</button><button type="button" class="act quiet" @click="open = false">Leave it</button></div>
+      <el-radio-group v-if="offered.length > 1" v-model="key"
+        ><el-radio v-for="c in offered" :key="c.key" :value="c.key">{{ c.name }}</el-radio></el-radio-group
+      >
+      <Calculator
+        v-if="chosen"
+        :key="chosen.key"
+        :calculator="chosen"
+        :given="given"
+        @result="(r: Schemas['ResultView'] | null) => (result = r)"
+      />
+      <div class="row">
+        <button type="button" class="act strong" :disabled="!text" @click="take">
+          Take {{ text || '…' }}</button
+        ><button type="button" class="act quiet" @click="open = false">Leave it</button>
+      </div>
     </div>
   </el-dialog>
 </template>
 
 <style scoped>
-.link { background: none; border: 0; padding: 4px 0; min-height: 32px; font: inherit; font-size: 14px; color: var(--ink-soft); text-decoration: underline; text-underline-offset: 3px; cursor: pointer; text-align: left; }
+.link {
+  background: none;
+  border: 0;
+  padding: 4px 0;
+  min-height: 32px;
+  font: inherit;
+  font-size: 14px;
+  color: var(--ink-soft);
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  cursor: pointer;
+  text-align: left;
+}
 </style>

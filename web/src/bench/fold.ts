@@ -3,23 +3,63 @@
  * a tap starts its timer and brings up the next action without network. The rules are those of
  * yeasty/core/cook/bench.py and entries.py; both are held to tests/vectors/bench_fold.json.
  */
-export interface FoldStep { key: string; attention: string; phase: string; duration_s: number; during_offset_s: number | null; longest_s?: number | null }
-export interface FoldChain { batch: string; steps: FoldStep[] }
-export interface FoldPlanned { batch: string; step: string; start: number; end: number }
-export interface FoldEntry { id: string; batch: string; kind: string; at: number; device: string; counter: number; payload: Record<string, unknown>; supersedes: string | null }
-export interface StepRun { batch: string; step: string; start: number; end: number; state: 'todo' | 'running' | 'done' }
-export interface NextAction { batch: string; step: string; type: 'start' | 'do' | 'confirm'; due: number }
-export interface BenchState { runs: StepRun[]; actions: NextAction[] }
+export interface FoldStep {
+  key: string
+  attention: string
+  phase: string
+  duration_s: number
+  during_offset_s: number | null
+  longest_s?: number | null
+}
+export interface FoldChain {
+  batch: string
+  steps: FoldStep[]
+}
+export interface FoldPlanned {
+  batch: string
+  step: string
+  start: number
+  end: number
+}
+export interface FoldEntry {
+  id: string
+  batch: string
+  kind: string
+  at: number
+  device: string
+  counter: number
+  payload: Record<string, unknown>
+  supersedes: string | null
+}
+export interface StepRun {
+  batch: string
+  step: string
+  start: number
+  end: number
+  state: 'todo' | 'running' | 'done'
+}
+export interface NextAction {
+  batch: string
+  step: string
+  type: 'start' | 'do' | 'confirm'
+  due: number
+}
+export interface BenchState {
+  runs: StepRun[]
+  actions: NextAction[]
+}
 
 const STEP_ENDS = new Set(['done', 'in', 'turned', 'out'])
 const text = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0)
-const byOrder = (a: FoldEntry, b: FoldEntry) => a.at - b.at || text(a.device, b.device) || a.counter - b.counter || text(a.id, b.id)
+const byOrder = (a: FoldEntry, b: FoldEntry) =>
+  a.at - b.at || text(a.device, b.device) || a.counter - b.counter || text(a.id, b.id)
 export const when = (e: FoldEntry): number => (typeof e.payload.at === 'number' ? e.payload.at : e.at)
 
 export function effective(entries: FoldEntry[]): FoldEntry[] {
   const ordered = [...new Map(entries.map((e) => [e.id, e])).values()].sort(byOrder)
   const corrections = new Map<string, FoldEntry[]>()
-  for (const e of ordered) if (e.supersedes) corrections.set(e.supersedes, [...(corrections.get(e.supersedes) ?? []), e])
+  for (const e of ordered)
+    if (e.supersedes) corrections.set(e.supersedes, [...(corrections.get(e.supersedes) ?? []), e])
   const known = new Map<string, boolean>()
   const standing = (e: FoldEntry, above: Set<string> = new Set()): boolean => {
     const seen = known.get(e.id)
@@ -44,13 +84,16 @@ export function chainOf<S extends FoldStep>(steps: S[]): { main: S; during: S[] 
     if (s.during_offset_s === null || !last) chain.push({ main: s, during: [] })
     else last.during.push(s)
   }
-  for (const c of chain) c.during.sort((a, b) => (a.during_offset_s ?? 0) - (b.during_offset_s ?? 0) || text(a.key, b.key))
+  for (const c of chain)
+    c.during.sort((a, b) => (a.during_offset_s ?? 0) - (b.during_offset_s ?? 0) || text(a.key, b.key))
   return chain
 }
 
 const runsAlone = (s: FoldStep) => s.attention !== 'hands'
-const drawnOut = (s: FoldStep) => (s.longest_s ?? null) !== null && (s.phase === 'prepare' || s.phase === 'wait')
-const contiguous = (a: FoldStep, b: FoldStep) => !drawnOut(a) && (a.phase === 'cook' || a.phase === 'load' || b.phase === 'cook' || b.phase === 'wait')
+const drawnOut = (s: FoldStep) =>
+  (s.longest_s ?? null) !== null && (s.phase === 'prepare' || s.phase === 'wait')
+const contiguous = (a: FoldStep, b: FoldStep) =>
+  !drawnOut(a) && (a.phase === 'cook' || a.phase === 'load' || b.phase === 'cook' || b.phase === 'wait')
 
 export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: FoldEntry[]): BenchState {
   const planned = new Map(plan.map((p) => [`${p.batch}|${p.step}`, p]))
@@ -89,7 +132,10 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
       if (said !== undefined) start = said
       else if (follows && previousEnd !== null) start = previousEnd
       else if (knownEnd !== undefined && !runsAlone(main)) {
-        start = Math.min(previousEnd === null ? knownEnd - length : Math.max(previousEnd, knownEnd - length), knownEnd)
+        start = Math.min(
+          previousEnd === null ? knownEnd - length : Math.max(previousEnd, knownEnd - length),
+          knownEnd,
+        )
       } else if (previousEnd !== null && contiguous(mains[i - 1].main, main)) start = previousEnd
       else start = Math.max(...[planStart, previousEnd].filter((x): x is number => x !== null), -Infinity)
       if (start === -Infinity) start = 0
@@ -104,7 +150,8 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
         const following = mains[i + 1].main
         end = start + length
         const followingEnd = ended.get(following.key)
-        if (followingEnd !== undefined && (begun || i === 0)) end = Math.max(start, followingEnd - (runsAlone(following) ? 0 : following.duration_s))
+        if (followingEnd !== undefined && (begun || i === 0))
+          end = Math.max(start, followingEnd - (runsAlone(following) ? 0 : following.duration_s))
       } else {
         state = begun ? 'running' : 'todo'
         // What its probe foretells counts more than the first guess, until the cook says that it has ended.
@@ -112,16 +159,32 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
       }
       const planEnd = planned.get(`${chain.batch}|${main.key}`)?.end
       // A wait that may be drawn out ends when its plan says, within its range.
-      if (knownEnd === undefined && lastEnded <= i && drawnOut(main) && planEnd !== undefined) end = Math.max(end, Math.min(start + Math.max(main.duration_s, main.longest_s ?? 0), planEnd))
+      if (knownEnd === undefined && lastEnded <= i && drawnOut(main) && planEnd !== undefined)
+        end = Math.max(end, Math.min(start + Math.max(main.duration_s, main.longest_s ?? 0), planEnd))
       runs.push({ batch: chain.batch, step: main.key, start, end, state })
       for (const step of during) {
         const at = start + (step.during_offset_s ?? 0)
         const done = ended.get(step.key)
-        if (done !== undefined) runs.push({ batch: chain.batch, step: step.key, start: done - step.duration_s, end: done, state: 'done' })
-        else if (state === 'done') runs.push({ batch: chain.batch, step: step.key, start: at, end: at, state: 'todo' })
+        if (done !== undefined)
+          runs.push({
+            batch: chain.batch,
+            step: step.key,
+            start: done - step.duration_s,
+            end: done,
+            state: 'done',
+          })
+        else if (state === 'done')
+          runs.push({ batch: chain.batch, step: step.key, start: at, end: at, state: 'todo' })
         else {
-          runs.push({ batch: chain.batch, step: step.key, start: at, end: at + step.duration_s, state: 'todo' })
-          if (state === 'running' && !isVoid) actions.push({ batch: chain.batch, step: step.key, type: 'do', due: at })
+          runs.push({
+            batch: chain.batch,
+            step: step.key,
+            start: at,
+            end: at + step.duration_s,
+            state: 'todo',
+          })
+          if (state === 'running' && !isVoid)
+            actions.push({ batch: chain.batch, step: step.key, type: 'do', due: at })
         }
       }
       if (!asked && state !== 'done') {

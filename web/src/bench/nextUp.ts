@@ -6,17 +6,31 @@ import type { NextAction } from './fold'
 
 export const AT_HAND_S = 30
 const TOGETHER_S = 45
-interface UrgentStep { phase: string; attention: string }
+interface UrgentStep {
+  phase: string
+  attention: string
+}
 
 /** 0 food in the heat, 1 at hand, 2 to come. */
 export function urgency(a: NextAction, s: UrgentStep, now: number): 0 | 1 | 2 {
   if (a.due > now + AT_HAND_S) return 2
-  return s.phase === 'out' || s.phase === 'turn' || (a.type === 'confirm' && (s.phase === 'cook' || s.attention === 'watched')) ? 0 : 1
+  return s.phase === 'out' ||
+    s.phase === 'turn' ||
+    (a.type === 'confirm' && (s.phase === 'cook' || s.attention === 'watched'))
+    ? 0
+    : 1
 }
 const text = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0)
-const byDue = (a: NextAction, b: NextAction) => a.due - b.due || text(a.batch, b.batch) || text(a.step, b.step)
+const byDue = (a: NextAction, b: NextAction) =>
+  a.due - b.due || text(a.batch, b.batch) || text(a.step, b.step)
 
-export function inTurn(actions: NextAction[], stepOf: (a: NextAction) => UrgentStep, spotOf: (a: NextAction) => string, now: number, here: string): NextAction[] {
+export function inTurn(
+  actions: NextAction[],
+  stepOf: (a: NextAction) => UrgentStep,
+  spotOf: (a: NextAction) => string,
+  now: number,
+  here: string,
+): NextAction[] {
   const found: NextAction[] = []
   for (const level of [0, 1, 2]) {
     const rest = actions.filter((a) => urgency(a, stepOf(a), now) === level).sort(byDue)

@@ -4,9 +4,22 @@ import { IDBFactory } from 'fake-indexeddb'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 
 /** A server that can be away, refuse, forget, and be restored from a backup. */
-const server = { away: false, signedOut: false, incarnation: 'one', refuse: new Set<string>(), entries: new Map<string, { kind: string; counter: number }>(), now: () => Date.now() / 1000, sent: 0 }
+const server = {
+  away: false,
+  signedOut: false,
+  incarnation: 'one',
+  refuse: new Set<string>(),
+  entries: new Map<string, { kind: string; counter: number }>(),
+  now: () => Date.now() / 1000,
+  sent: 0,
+}
 class ApiProblem extends Error {
-  constructor(readonly status: number, message: string) { super(message) }
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message)
+  }
 }
 vi.mock('../api/client', () => ({
   ApiProblem,
@@ -17,12 +30,17 @@ vi.mock('../api/client', () => ({
       if (server.away) throw new ApiProblem(0, 'away')
       return { data: { server_now: server.now(), incarnation: server.incarnation, csrf: 'x' } }
     },
-    POST: async (_: string, { body }: { body: { entries: { id: string; kind: string; counter: number }[] } }) => {
+    POST: async (
+      _: string,
+      { body }: { body: { entries: { id: string; kind: string; counter: number }[] } },
+    ) => {
       if (server.away) throw new ApiProblem(0, 'away')
       if (server.signedOut) throw new ApiProblem(401, 'Sign in')
       server.sent += body.entries.length
       const known = body.entries.filter((e) => server.entries.has(e.id)).map((e) => e.id)
-      const refused = body.entries.filter((e) => server.refuse.has(e.kind)).map((e) => ({ id: e.id, problem: { field: 'weight', message: 'is missing', todo: 'Type it.' } }))
+      const refused = body.entries
+        .filter((e) => server.refuse.has(e.kind))
+        .map((e) => ({ id: e.id, problem: { field: 'weight', message: 'is missing', todo: 'Type it.' } }))
       const fresh = body.entries.filter((e) => !known.includes(e.id) && !server.refuse.has(e.kind))
       for (const e of fresh) server.entries.set(e.id, e)
       return { data: { written: fresh.map((e) => ({ id: e.id })), known, refused } }
@@ -36,7 +54,9 @@ async function settle(box: Box) {
   await box.send()
   await vi.waitFor(async () => {
     const waits = (await box.held('s')).filter((k) => k.state === 'waiting').length
-    expect(waits === box.saving.waiting && (waits === 0 || box.saving.away || box.saving.signedOut)).toBe(true)
+    expect(waits === box.saving.waiting && (waits === 0 || box.saving.away || box.saving.signedOut)).toBe(
+      true,
+    )
   })
   await new Promise((r) => setTimeout(r, 20))
 }
@@ -177,7 +197,8 @@ it('ids are of the kind the server takes, and differ', async () => {
   const box = await fresh()
   const ids = Array.from({ length: 200 }, box.newId)
   expect(new Set(ids).size).toBe(200)
-  for (const id of ids) expect(id).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/)
+  for (const id of ids)
+    expect(id).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/)
 })
 
 it('a photo is shown from the device until the server has it', async () => {

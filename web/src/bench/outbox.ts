@@ -42,14 +42,26 @@ function store(): Promise<IDBPDatabase<Tables>> {
 }
 
 /** What the screens show of saving: never out of sight. */
-export const saving = shallowReactive({ waiting: 0, sent: 0, refused: 0, away: false, signedOut: false, error: '' })
+export const saving = shallowReactive({
+  waiting: 0,
+  sent: 0,
+  refused: 0,
+  away: false,
+  signedOut: false,
+  error: '',
+})
 export const clockOffset = shallowReactive({ s: 0, known: false })
 export const now = (): number => Date.now() / 1000 + clockOffset.s
 
 /** A shift's clock: the kitchen's own, or a simulated one that shows `origin` at `anchor` and goes at `rate`. */
-export interface ShiftClock { origin: number; anchor: number; rate: number | null }
+export interface ShiftClock {
+  origin: number
+  anchor: number
+  rate: number | null
+}
 export const KITCHEN_CLOCK: ShiftClock = { origin: 0, anchor: 0, rate: null }
-export const onShift = (clock: ShiftClock, at: number): number => (clock.rate === null ? at : clock.origin + (at - clock.anchor) * clock.rate)
+export const onShift = (clock: ShiftClock, at: number): number =>
+  clock.rate === null ? at : clock.origin + (at - clock.anchor) * clock.rate
 
 let wall = Date.now()
 let steady = performance.now()
@@ -117,7 +129,8 @@ async function meetServer(incarnation: string): Promise<void> {
   if (before === incarnation) return
   if (before !== undefined) {
     const tx = db.transaction('entries', 'readwrite', { durability: 'strict' })
-    for (const kept of await tx.store.index('state').getAll('sent')) await tx.store.put({ ...kept, state: 'waiting' })
+    for (const kept of await tx.store.index('state').getAll('sent'))
+      await tx.store.put({ ...kept, state: 'waiting' })
     await tx.done
   }
   await db.put('meta', { key: 'incarnation', value: incarnation })
@@ -125,7 +138,16 @@ async function meetServer(incarnation: string): Promise<void> {
 }
 
 /** Write an entry to the device, durably, and set off sending it. Resolves once it is on the device. */
-export async function tap(shift: string, trial: string, batch: string, kind: string, payload: Record<string, unknown>, supersedes: string | null = null, photo?: Blob, clock: ShiftClock = KITCHEN_CLOCK): Promise<FoldEntry> {
+export async function tap(
+  shift: string,
+  trial: string,
+  batch: string,
+  kind: string,
+  payload: Record<string, unknown>,
+  supersedes: string | null = null,
+  photo?: Blob,
+  clock: ShiftClock = KITCHEN_CLOCK,
+): Promise<FoldEntry> {
   watchDeviceClock()
   // The moment of the tap, before anything is waited for.
   const device_time = Date.now() / 1000
@@ -138,7 +160,16 @@ export async function tap(shift: string, trial: string, batch: string, kind: str
   await meta.put({ key: 'device', value: device })
   await meta.put({ key: 'counter', value: counter })
   const entry: FoldEntry = { id: newId(), batch, kind, at, device, counter, payload, supersedes }
-  await tx.objectStore('entries').put({ id: entry.id, shift, trial, entry, device_time, offset_ms: (entry.at - device_time) * 1000, state: 'waiting', photo })
+  await tx.objectStore('entries').put({
+    id: entry.id,
+    shift,
+    trial,
+    entry,
+    device_time,
+    offset_ms: (entry.at - device_time) * 1000,
+    state: 'waiting',
+    photo,
+  })
   await tx.done
   await count()
   void send()
@@ -192,11 +223,15 @@ export async function send(): Promise<void> {
 async function sendAll(): Promise<void> {
   const db = await store()
   for (;;) {
-    const waiting = (await db.getAllFromIndex('entries', 'state', 'waiting')).sort((a, b) => a.entry.counter - b.entry.counter)
+    const waiting = (await db.getAllFromIndex('entries', 'state', 'waiting')).sort(
+      (a, b) => a.entry.counter - b.entry.counter,
+    )
     if (!waiting.length) break
     const some = waiting.filter((k) => k.shift === waiting[0].shift).slice(0, 100)
     try {
-      for (const k of some) if (k.photo) await sendFile('PUT', `/api/v1/trials/${k.trial}/photos/${k.entry.payload.photo_id}`, k.photo)
+      for (const k of some)
+        if (k.photo)
+          await sendFile('PUT', `/api/v1/trials/${k.trial}/photos/${k.entry.payload.photo_id}`, k.photo)
       await deliver(some)
       saving.away = saving.signedOut = false
       saving.error = ''
@@ -214,17 +249,27 @@ async function deliver(some: Kept[]): Promise<void> {
     params: { path: { shift_id: some[0].shift } },
     body: {
       entries: some.map((k) => ({
-        id: k.id, batch: k.entry.batch || null, kind: k.entry.kind as Schemas['EntryKind'], device: k.entry.device, counter: k.entry.counter,
-        device_time: k.device_time, offset_ms: k.offset_ms, payload: k.entry.payload, supersedes: k.entry.supersedes,
+        id: k.id,
+        batch: k.entry.batch || null,
+        kind: k.entry.kind as Schemas['EntryKind'],
+        device: k.entry.device,
+        counter: k.entry.counter,
+        device_time: k.device_time,
+        offset_ms: k.offset_ms,
+        payload: k.entry.payload,
+        supersedes: k.entry.supersedes,
       })),
     },
   })
   if (!data) throw new ApiProblem(0, 'No answer', '', [])
   const there = new Set([...data.written.map((w) => w.id), ...data.known])
-  const refused = new Map(data.refused.map((r) => [r.id, `${r.problem.field}: ${r.problem.message}. ${r.problem.todo}`]))
+  const refused = new Map(
+    data.refused.map((r) => [r.id, `${r.problem.field}: ${r.problem.message}. ${r.problem.todo}`]),
+  )
   const tx = (await store()).transaction('entries', 'readwrite', { durability: 'strict' })
   for (const k of some) {
-    if (there.has(k.id)) await tx.store.put({ ...k, state: 'sent', sent_at: Date.now() / 1000, photo: undefined })
+    if (there.has(k.id))
+      await tx.store.put({ ...k, state: 'sent', sent_at: Date.now() / 1000, photo: undefined })
     else if (refused.has(k.id)) await tx.store.put({ ...k, state: 'refused', why: refused.get(k.id) })
   }
   await tx.done
@@ -239,7 +284,9 @@ async function trouble(error: unknown): Promise<void> {
     try {
       const { data } = await api.GET('/api/v1/session')
       if (data) setCsrf(data.csrf)
-    } catch { /* tried again with the next round */ }
+    } catch {
+      /* tried again with the next round */
+    }
   }
 }
 
@@ -254,7 +301,9 @@ let timer = 0
 export function keepSending(): void {
   if (timer) return
   window.addEventListener('online', () => void send())
-  timer = window.setInterval(() => { if (saving.waiting || saving.away) void send() }, 3000)
+  timer = window.setInterval(() => {
+    if (saving.waiting || saving.away) void send()
+  }, 3000)
   window.setInterval(() => void measureClock(), 60_000)
   window.setInterval(watchDeviceClock, 1000)
   void measureClock().then(() => send())

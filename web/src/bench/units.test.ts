@@ -3,7 +3,9 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 const person = { us: false }
 vi.mock('../session', () => ({ useSession: () => person }))
 const units = await import('./units')
-beforeEach(() => { person.us = false })
+beforeEach(() => {
+  person.us = false
+})
 
 describe('as a person reads it', () => {
   it('metric', () => {
@@ -21,7 +23,11 @@ describe('as a person reads it', () => {
     expect(units.lengthText(0.0254)).toBe('1 in')
   })
   it('nothing for what is not known', () => {
-    expect([units.temperatureText(null), units.massText(undefined), units.lengthText(null)]).toEqual(['', '', ''])
+    expect([units.temperatureText(null), units.massText(undefined), units.lengthText(null)]).toEqual([
+      '',
+      '',
+      '',
+    ])
   })
 })
 
@@ -40,7 +46,11 @@ describe('time', () => {
     expect(units.minutes(5400)).toBe('1 h 30 min')
   })
   it('for a box that is read back', () => {
-    expect([units.durationText(720), units.durationText(150), units.durationText(7200)]).toEqual(['12 min', '2:30', '2 h'])
+    expect([units.durationText(720), units.durationText(150), units.durationText(7200)]).toEqual([
+      '12 min',
+      '2:30',
+      '2 h',
+    ])
   })
   it('on the kitchen’s clock', () => {
     expect(units.clock(0, 'UTC')).toBe('00:00')

@@ -9,14 +9,19 @@ export function temperature(c: number, digits = 0): string {
 export function mass(kg: number): string {
   if (us()) {
     const oz = Math.round((kg / 0.028349523125) * 10) / 10
-    return oz >= 16 ? `${Math.floor(oz / 16)} lb ${(oz % 16).toFixed(1).replace(/\.0$/, '')} oz` : `${oz.toFixed(1).replace(/\.0$/, '')} oz`
+    return oz >= 16
+      ? `${Math.floor(oz / 16)} lb ${(oz % 16).toFixed(1).replace(/\.0$/, '')} oz`
+      : `${oz.toFixed(1).replace(/\.0$/, '')} oz`
   }
   return kg >= 1 ? `${Number(kg.toPrecision(3))} kg` : `${Number((kg * 1000).toPrecision(3))} g`
 }
 export function minutes(s: number): string {
   const total = Math.round(s)
   if (total < 60) return `${total} s`
-  if (total < 3600) return total % 60 && total < 600 ? `${Math.floor(total / 60)} min ${total % 60} s` : `${Math.round(total / 60)} min`
+  if (total < 3600)
+    return total % 60 && total < 600
+      ? `${Math.floor(total / 60)} min ${total % 60} s`
+      : `${Math.round(total / 60)} min`
   const m = Math.round(total / 60)
   return m % 60 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m / 60} h`
 }
@@ -27,9 +32,18 @@ export function durationText(s: number): string {
   return total >= 3600 && total % 3600 === 0 ? `${total / 3600} h` : `${total / 60} min`
 }
 /** A length for a text box that the server reads back. */
-export const lengthText = (m: number | null | undefined): string => (m === null || m === undefined ? '' : us() ? `${Number((m / 0.0254).toPrecision(3))} in` : m >= 0.01 ? `${Number((m * 100).toPrecision(3))} cm` : `${Number((m * 1000).toPrecision(3))} mm`)
-export const temperatureText = (c: number | null | undefined): string => (c === null || c === undefined ? '' : temperature(c))
-export const massText = (kg: number | null | undefined): string => (kg === null || kg === undefined ? '' : mass(kg))
+export const lengthText = (m: number | null | undefined): string =>
+  m === null || m === undefined
+    ? ''
+    : us()
+      ? `${Number((m / 0.0254).toPrecision(3))} in`
+      : m >= 0.01
+        ? `${Number((m * 100).toPrecision(3))} cm`
+        : `${Number((m * 1000).toPrecision(3))} mm`
+export const temperatureText = (c: number | null | undefined): string =>
+  c === null || c === undefined ? '' : temperature(c)
+export const massText = (kg: number | null | undefined): string =>
+  kg === null || kg === undefined ? '' : mass(kg)
 
 /** mm:ss or h:mm:ss, with a minus when it is past. */
 export function countdown(s: number): string {
@@ -41,9 +55,23 @@ export function countdown(s: number): string {
   return h ? `${sign}${h}:${String(mm).padStart(2, '0')}:${ss}` : `${sign}${mm}:${ss}`
 }
 export function clock(at: number, zone?: string): string {
-  return new Date(at * 1000).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })
+  return new Date(at * 1000).toLocaleTimeString('en-GB', {
+    hour: '2-digit',
+    minute: '2-digit',
+    timeZone: zone,
+  })
 }
 
 /** Number pad to SI, in the person's units; the pad works without network, so this stands here. */
-export const padTemperature = { get unit() { return us() ? '°F' : '°C' }, toSi: (v: number) => (us() ? (v - 32) / 1.8 : v) }
-export const padMass = { get unit() { return us() ? 'oz' : 'g' }, toSi: (v: number) => (us() ? v * 0.028349523125 : v / 1000) }
+export const padTemperature = {
+  get unit() {
+    return us() ? '°F' : '°C'
+  },
+  toSi: (v: number) => (us() ? (v - 32) / 1.8 : v),
+}
+export const padMass = {
+  get unit() {
+    return us() ? 'oz' : 'g'
+  },
+  toSi: (v: number) => (us() ? v * 0.028349523125 : v / 1000),
+}

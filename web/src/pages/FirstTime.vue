@@ -27,7 +27,14 @@ async function go() {
       <label class="field">Name of the kitchen<el-input v-model="form.kitchen" name="kitchen" /></label>
       <label class="field">Your name<el-input v-model="form.name" name="name" autocomplete="name" /></label>
       <label class="field">Login<el-input v-model="form.login" name="login" autocomplete="username" /></label>
-      <label class="field">Password, 10 characters or more<el-input v-model="form.password" name="password" type="password" show-password autocomplete="new-password" /></label>
+      <label class="field"
+        >Password, 10 characters or more<el-input
+          v-model="form.password"
+          name="password"
+          type="password"
+          show-password
+          autocomplete="new-password"
+      /></label>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <button class="act strong">Make this kitchen</button>
     </form>
@@ -35,5 +42,10 @@ async function go() {
 </template>
 
 <style scoped>
-.narrow { max-width: 520px; display: grid; gap: 16px; padding-top: 6vh; }
+.narrow {
+  max-width: 520px;
+  display: grid;
+  gap: 16px;
+  padding-top: 6vh;
+}
 </style>

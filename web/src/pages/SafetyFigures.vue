@@ -7,7 +7,10 @@ import { useSession } from '../session'
 
 const session = useSession()
 const client = useQueryClient()
-const { data } = useQuery({ queryKey: ['safety'], queryFn: async () => (await api.GET('/api/v1/safety')).data! })
+const { data } = useQuery({
+  queryKey: ['safety'],
+  queryFn: async () => (await api.GET('/api/v1/safety')).data!,
+})
 const problem = ref('')
 async function run(act: () => Promise<{ data?: Schemas['SafetyView'] }>) {
   try {
@@ -21,8 +24,15 @@ async function run(act: () => Promise<{ data?: Schemas['SafetyView'] }>) {
   }
 }
 const zone = ref('')
-watch(data, (d) => { zone.value = d?.zone_use_s ? minutes(d.zone_use_s) : '' }, { immediate: true })
-const choose = (profile: string) => run(() => api.PUT('/api/v1/safety', { body: { profile, zone_use_s: zone.value || null } }))
+watch(
+  data,
+  (d) => {
+    zone.value = d?.zone_use_s ? minutes(d.zone_use_s) : ''
+  },
+  { immediate: true },
+)
+const choose = (profile: string) =>
+  run(() => api.PUT('/api/v1/safety', { body: { profile, zone_use_s: zone.value || null } }))
 const editing = ref<{ figure: Schemas['FigureView']; what: 'own' | 'check' } | null>(null)
 const form = reactive({ temperature: '', hold: '0 s', reason: '', edition: '', page: '' })
 function open(figure: Schemas['FigureView'], what: 'own' | 'check') {
@@ -34,53 +44,151 @@ async function save() {
   const e = editing.value
   if (!e) return
   const path = { params: { path: { limit_id: e.figure.id } } }
-  const ok = await run(() => (e.what === 'own'
-    ? api.POST('/api/v1/safety/figures/{limit_id}/own', { ...path, body: { temperature_c: form.temperature, hold_s: form.hold, reason: form.reason } })
-    : api.POST('/api/v1/safety/figures/{limit_id}/checks', { ...path, body: { edition: form.edition, page: form.page } })))
+  const ok = await run(() =>
+    e.what === 'own'
+      ? api.POST('/api/v1/safety/figures/{limit_id}/own', {
+          ...path,
+          body: { temperature_c: form.temperature, hold_s: form.hold, reason: form.reason },
+        })
+      : api.POST('/api/v1/safety/figures/{limit_id}/checks', {
+          ...path,
+          body: { edition: form.edition, page: form.page },
+        }),
+  )
   if (ok) editing.value = null
 }
-const withdraw = (id: string) => run(() => api.DELETE('/api/v1/safety/figures/{limit_id}/own', { params: { path: { limit_id: id } } }))
+const withdraw = (id: string) =>
+  run(() => api.DELETE('/api/v1/safety/figures/{limit_id}/own', { params: { path: { limit_id: id } } }))
 const laxer = computed(() => data.value?.figures.filter((f) => f.laxer) ?? [])
 const sentence = computed(() => {
   if (!data.value) return ''
-  if (laxer.value.length) return `${laxer.value.length} of your own figures ask for less than the authority: what is cooked by them is not published.`
+  if (laxer.value.length)
+    return `${laxer.value.length} of your own figures ask for less than the authority: what is cooked by them is not published.`
   const who = data.value.profiles.find((p) => p.key === data.value!.profile)?.name
   return `Cores are judged by ${who}; food stands ${data.value.zone}.`
 })
-const KINDS: Record<string, string> = { core_minimum: 'core', core_equivalent: 'core, equivalent', d_z_model: 'model', danger_zone: 'between cold and hot', two_stage_cooling: 'cooling', cooling: 'cooling', freezing: 'freezing', boil: 'boiling', fill_fraction: 'fill', temperature_max: 'at most' }
+const KINDS: Record<string, string> = {
+  core_minimum: 'core',
+  core_equivalent: 'core, equivalent',
+  d_z_model: 'model',
+  danger_zone: 'between cold and hot',
+  two_stage_cooling: 'cooling',
+  cooling: 'cooling',
+  freezing: 'freezing',
+  boil: 'boiling',
+  fill_fraction: 'fill',
+  temperature_max: 'at most',
+}
 </script>
 
 <template>
   <main v-if="data" class="page stack">
     <p><router-link to="/kitchen">Kitchen</router-link></p>
-    <section class="say"><h1>{{ sentence }}</h1></section>
-    <p class="warn">These figures were entered from memory. Compare them with the current edition of your authority. {{ data.defer }}</p>
+    <section class="say">
+      <h1>{{ sentence }}</h1>
+    </section>
+    <p class="warn">
+      These figures were entered from memory. Compare them with the current edition of your authority.
+      {{ data.defer }}
+    </p>
     <p v-if="problem && !editing" class="bad" role="alert">{{ problem }}</p>
     <div v-if="session.lead" class="row">
-      <label class="field">Whose figures count<el-select :model-value="data.profile" class="who" @change="choose"><el-option v-for="p in data.profiles" :key="p.key" :value="p.key" :label="p.name" /></el-select></label>
-      <label class="field">A shorter time between cold and hot<el-input v-model="zone" placeholder="as entered" /></label><button class="act quiet end" @click="choose(data.profile)">Set it</button>
+      <label class="field"
+        >Whose figures count<el-select :model-value="data.profile" class="who" @change="choose"
+          ><el-option v-for="p in data.profiles" :key="p.key" :value="p.key" :label="p.name" /></el-select
+      ></label>
+      <label class="field"
+        >A shorter time between cold and hot<el-input v-model="zone" placeholder="as entered" /></label
+      ><button class="act quiet end" @click="choose(data.profile)">Set it</button>
     </div>
-    <div class="scroll"><table class="plain">
-      <thead><tr><th>Applies to</th><th>Kind</th><th>Figure</th><th>Authority and status</th><th>Yours</th><th /></tr></thead>
-      <tbody><tr v-for="f in data.figures" :key="f.id">
-        <td>{{ f.applies_to }}</td><td class="small">{{ KINDS[f.kind] ?? f.kind }}</td><td class="mono">{{ f.figure }}</td><td class="small">{{ f.authority }}<br /><span class="soft">{{ f.status }}</span></td>
-        <td class="small"><template v-if="f.own"><strong>{{ f.own }}</strong> {{ f.laxer ? '(laxer)' : '(stricter)' }}<br />{{ f.own_reason }}</template></td>
-        <td class="acts"><template v-if="session.lead"><button class="act quiet" @click="open(f, 'check')">Compared…</button> <template v-if="f.core_minimum"><button class="act quiet" @click="open(f, 'own')">Own figure…</button> <button v-if="f.own" class="act quiet" @click="withdraw(f.id)">Back to it</button></template></template></td>
-      </tr></tbody>
-    </table></div>
-    <el-dialog :model-value="!!editing" :title="editing?.what === 'own' ? `Own figure: ${editing.figure.applies_to}` : `Compared: ${editing?.figure.applies_to}`" width="520" @close="editing = null">
+    <div class="scroll">
+      <table class="plain">
+        <thead>
+          <tr>
+            <th>Applies to</th>
+            <th>Kind</th>
+            <th>Figure</th>
+            <th>Authority and status</th>
+            <th>Yours</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="f in data.figures" :key="f.id">
+            <td>{{ f.applies_to }}</td>
+            <td class="small">{{ KINDS[f.kind] ?? f.kind }}</td>
+            <td class="mono">{{ f.figure }}</td>
+            <td class="small">
+              {{ f.authority }}<br /><span class="soft">{{ f.status }}</span>
+            </td>
+            <td class="small">
+              <template v-if="f.own"
+                ><strong>{{ f.own }}</strong> {{ f.laxer ? '(laxer)' : '(stricter)' }}<br />{{
+                  f.own_reason
+                }}</template
+              >
+            </td>
+            <td class="acts">
+              <template v-if="session.lead"
+                ><button class="act quiet" @click="open(f, 'check')">Compared…</button>
+                <template v-if="f.core_minimum"
+                  ><button class="act quiet" @click="open(f, 'own')">Own figure…</button>
+                  <button v-if="f.own" class="act quiet" @click="withdraw(f.id)">Back to it</button></template
+                ></template
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <el-dialog
+      :model-value="!!editing"
+      :title="
+        editing?.what === 'own'
+          ? `Own figure: ${editing.figure.applies_to}`
+          : `Compared: ${editing?.figure.applies_to}`
+      "
+      width="520"
+      @close="editing = null"
+    >
       <form class="stack" @submit.prevent="save">
-        <template v-if="editing?.what === 'own'"><p class="soft">Entered: {{ editing.figure.figure }} ({{ editing.figure.authority }}). Stricter is always yours to set. Laxer is kept with your name, and what is cooked by it is not published.</p>
-          <div class="row"><label class="field grow">Core<el-input v-model="form.temperature" name="temperature" /></label><label class="field grow">Held for<el-input v-model="form.hold" name="hold" /></label></div><label class="field">Why<el-input v-model="form.reason" name="reason" type="textarea" :rows="2" /></label></template>
-        <template v-else><p class="soft">Say which printed edition you held beside {{ editing?.figure.figure }}, and where in it.</p><label class="field">Edition<el-input v-model="form.edition" name="edition" /></label><label class="field">Page<el-input v-model="form.page" name="page" /></label></template>
-        <p v-if="problem" class="bad" role="alert">{{ problem }}</p><div><button class="act strong">Save</button></div>
+        <template v-if="editing?.what === 'own'"
+          ><p class="soft">
+            Entered: {{ editing.figure.figure }} ({{ editing.figure.authority }}). Stricter is always yours to
+            set. Laxer is kept with your name, and what is cooked by it is not published.
+          </p>
+          <div class="row">
+            <label class="field grow">Core<el-input v-model="form.temperature" name="temperature" /></label
+            ><label class="field grow">Held for<el-input v-model="form.hold" name="hold" /></label>
+          </div>
+          <label class="field"
+            >Why<el-input v-model="form.reason" name="reason" type="textarea" :rows="2" /></label
+        ></template>
+        <template v-else
+          ><p class="soft">
+            Say which printed edition you held beside {{ editing?.figure.figure }}, and where in it.
+          </p>
+          <label class="field">Edition<el-input v-model="form.edition" name="edition" /></label
+          ><label class="field">Page<el-input v-model="form.page" name="page" /></label
+        ></template>
+        <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+        <div><button class="act strong">Save</button></div>
       </form>
     </el-dialog>
   </main>
 </template>
 
 <style scoped>
-.scroll { overflow-x: auto; }
-.who { width: 300px; } .end { align-self: end; }
-.acts { white-space: nowrap; }
+.scroll {
+  overflow-x: auto;
+}
+.who {
+  width: 300px;
+}
+.end {
+  align-self: end;
+}
+.acts {
+  white-space: nowrap;
+}
 </style>

@@ -14,7 +14,9 @@ if (session.state?.first_time) void router.replace('/first')
 async function go() {
   try {
     await session.signIn(login.value, password.value)
-    await router.push(typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/')
+    await router.push(
+      typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/',
+    )
   } catch (error) {
     problem.value = words(error)
   }
@@ -26,8 +28,17 @@ async function go() {
     <h1>Sign in</h1>
     <p class="soft">Cook one dish several ways, record it, taste it blind, publish what stands.</p>
     <form class="stack" @submit.prevent="go">
-      <label class="field">Login<el-input v-model="login" name="login" autocomplete="username" autofocus /></label>
-      <label class="field">Password<el-input v-model="password" name="password" type="password" show-password autocomplete="current-password" /></label>
+      <label class="field"
+        >Login<el-input v-model="login" name="login" autocomplete="username" autofocus
+      /></label>
+      <label class="field"
+        >Password<el-input
+          v-model="password"
+          name="password"
+          type="password"
+          show-password
+          autocomplete="current-password"
+      /></label>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <button class="act strong">Sign in</button>
     </form>
@@ -36,5 +47,10 @@ async function go() {
 </template>
 
 <style scoped>
-.narrow { max-width: 480px; display: grid; gap: 16px; padding-top: 8vh; }
+.narrow {
+  max-width: 480px;
+  display: grid;
+  gap: 16px;
+  padding-top: 8vh;
+}
 </style>

@@ -12,13 +12,25 @@ const settled = refDebounced(search, 200)
 const { data, hasNextPage, fetchNextPage, isLoading } = useInfiniteQuery({
   queryKey: ['trials', settled],
   initialPageParam: '',
-  queryFn: async ({ pageParam }) => (await api.GET('/api/v1/trials', { params: { query: { search: settled.value, cursor: pageParam } } })).data!,
+  queryFn: async ({ pageParam }) =>
+    (await api.GET('/api/v1/trials', { params: { query: { search: settled.value, cursor: pageParam } } }))
+      .data!,
   getNextPageParam: (last) => last.cursor || undefined,
 })
 const trials = computed(() => data.value?.pages.flatMap((p) => p.items) ?? [])
 const making = ref(false)
-const form = reactive({ question: '', dish: '', title: '', kind: 'side_by_side' as Schemas['TrialKind'], food_class: '' })
-const { data: safety } = useQuery({ queryKey: ['safety'], enabled: making, queryFn: async () => (await api.GET('/api/v1/safety')).data! })
+const form = reactive({
+  question: '',
+  dish: '',
+  title: '',
+  kind: 'side_by_side' as Schemas['TrialKind'],
+  food_class: '',
+})
+const { data: safety } = useQuery({
+  queryKey: ['safety'],
+  enabled: making,
+  queryFn: async () => (await api.GET('/api/v1/safety')).data!,
+})
 const problem = ref('')
 async function make() {
   try {
@@ -42,8 +54,14 @@ async function bringIn(event: Event) {
     if (file.value) file.value.value = ''
   }
 }
-const { data: kindList } = useQuery({ queryKey: ['kinds'], staleTime: Infinity, queryFn: async () => (await api.GET('/api/v1/kinds-of-trial')).data!.items })
-const kinds = computed(() => Object.fromEntries((kindList.value ?? []).map((k) => [k.kind, k.name])) as Record<string, string>)
+const { data: kindList } = useQuery({
+  queryKey: ['kinds'],
+  staleTime: Infinity,
+  queryFn: async () => (await api.GET('/api/v1/kinds-of-trial')).data!.items,
+})
+const kinds = computed(
+  () => Object.fromEntries((kindList.value ?? []).map((k) => [k.kind, k.name])) as Record<string, string>,
+)
 const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.asks.decide)
 </script>
 
@@ -51,47 +69,132 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
   <main class="page">
     <div class="row head">
       <h1 class="grow">Trials</h1>
-      <el-input v-model="search" class="search" clearable placeholder="Search dish, question, other names" aria-label="Search trials" />
+      <el-input
+        v-model="search"
+        class="search"
+        clearable
+        placeholder="Search dish, question, other names"
+        aria-label="Search trials"
+      />
       <button class="act quiet" @click="file?.click()">Bring in an archive</button>
       <input ref="file" type="file" accept=".zip" hidden @change="bringIn" />
       <router-link class="act quiet" to="/promises">To try</router-link>
       <button class="act strong" @click="making = true">New trial</button>
     </div>
     <p v-if="importProblem" class="bad" role="alert">{{ importProblem }}</p>
-    <p v-if="!isLoading && !trials.length" class="say">{{ settled ? 'No trial has all of these words.' : 'No trials yet. Begin with a question: “Which way gives …?”' }}</p>
+    <p v-if="!isLoading && !trials.length" class="say">
+      {{
+        settled
+          ? 'No trial has all of these words.'
+          : 'No trials yet. Begin with a question: “Which way gives …?”'
+      }}
+    </p>
     <ul class="list">
       <li v-for="t in trials" :key="t.id">
         <router-link :to="`/trials/${t.id}/ask`">
-          <span class="grow"><strong>{{ t.title }}</strong><span class="q">{{ t.question }}</span><span class="soft small">{{ t.dish }} · {{ kinds[t.kind] }} · last changed {{ new Date(t.updated_at).toLocaleDateString('en-GB') }}</span></span>
-          <span class="marks"><LoafMark v-for="m in t.marks.slice(0, 8)" :key="m.number" :mark="m" :size="30" /></span>
+          <span class="grow"
+            ><strong>{{ t.title }}</strong
+            ><span class="q">{{ t.question }}</span
+            ><span class="soft small"
+              >{{ t.dish }} · {{ kinds[t.kind] }} · last changed
+              {{ new Date(t.updated_at).toLocaleDateString('en-GB') }}</span
+            ></span
+          >
+          <span class="marks"
+            ><LoafMark v-for="m in t.marks.slice(0, 8)" :key="m.number" :mark="m" :size="30"
+          /></span>
         </router-link>
       </li>
     </ul>
     <button v-if="hasNextPage" class="act quiet" @click="fetchNextPage()">More</button>
     <el-dialog v-model="making" title="A new trial" width="620">
       <form class="stack" @submit.prevent="make">
-        <label class="field">What are you finding out?<el-input v-model="form.question" name="question" type="textarea" :rows="2" placeholder="Which way gives a thin crust and a moist crumb within the hour?" /></label>
-        <label class="field">Dish<el-input v-model="form.dish" name="dish" placeholder="filled yeast buns" /></label>
-        <label class="field">Short title (if other than the dish)<el-input v-model="form.title" name="title" /></label>
-        <label class="field">Kind of food, for safety<el-select v-model="form.food_class" placeholder="not said yet" name="food-class"><el-option v-for="f in safety?.foods" :key="f.key" :value="f.key" :label="f.name" /></el-select></label>
-        <label class="field">Kind of trial<el-select v-model="form.kind" aria-label="Kind of trial"><el-option v-for="k in kindList" :key="k.kind" :value="k.kind" :label="`${k.name}: ${k.what}`" /></el-select></label>
+        <label class="field"
+          >What are you finding out?<el-input
+            v-model="form.question"
+            name="question"
+            type="textarea"
+            :rows="2"
+            placeholder="Which way gives a thin crust and a moist crumb within the hour?"
+        /></label>
+        <label class="field"
+          >Dish<el-input v-model="form.dish" name="dish" placeholder="filled yeast buns"
+        /></label>
+        <label class="field"
+          >Short title (if other than the dish)<el-input v-model="form.title" name="title"
+        /></label>
+        <label class="field"
+          >Kind of food, for safety<el-select
+            v-model="form.food_class"
+            placeholder="not said yet"
+            name="food-class"
+            ><el-option v-for="f in safety?.foods" :key="f.key" :value="f.key" :label="f.name" /></el-select
+        ></label>
+        <label class="field"
+          >Kind of trial<el-select v-model="form.kind" aria-label="Kind of trial"
+            ><el-option
+              v-for="k in kindList"
+              :key="k.kind"
+              :value="k.kind"
+              :label="`${k.name}: ${k.what}`" /></el-select
+        ></label>
         <p v-if="asks" class="soft small">It asks Decide: {{ asks }}</p>
         <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-        <div class="row"><button class="act strong">Begin</button><button type="button" class="act quiet" @click="making = false">Not now</button></div>
+        <div class="row">
+          <button class="act strong">Begin</button
+          ><button type="button" class="act quiet" @click="making = false">Not now</button>
+        </div>
       </form>
     </el-dialog>
   </main>
 </template>
 
 <style scoped>
-.head { margin-bottom: 14px; }
-.search { width: 320px; max-width: 100%; }
-.list { list-style: none; padding: 0; margin: 0; border-top: 2px solid var(--ink); }
-.list li { border-bottom: 1px solid var(--line); }
-.list a { display: flex; gap: 20px; align-items: center; padding: 14px 6px; text-decoration: none; }
-.list a:hover { background: var(--paper); }
-.list strong { font-size: 19px; display: block; }
-.q { display: block; }
-.marks { display: flex; gap: 4px; flex-wrap: wrap; justify-content: end; }
-@media (max-width: 700px) { .marks { display: none; } .search { width: 100%; } }
+.head {
+  margin-bottom: 14px;
+}
+.search {
+  width: 320px;
+  max-width: 100%;
+}
+.list {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  border-top: 2px solid var(--ink);
+}
+.list li {
+  border-bottom: 1px solid var(--line);
+}
+.list a {
+  display: flex;
+  gap: 20px;
+  align-items: center;
+  padding: 14px 6px;
+  text-decoration: none;
+}
+.list a:hover {
+  background: var(--paper);
+}
+.list strong {
+  font-size: 19px;
+  display: block;
+}
+.q {
+  display: block;
+}
+.marks {
+  display: flex;
+  gap: 4px;
+  flex-wrap: wrap;
+  justify-content: end;
+}
+@media (max-width: 700px) {
+  .marks {
+    display: none;
+  }
+  .search {
+    width: 100%;
+  }
+}
 </style>

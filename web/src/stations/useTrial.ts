@@ -5,14 +5,18 @@ import { api, ApiProblem, ifMatch, words as say, type Trial } from '../api/clien
 import { useSession } from '../session'
 
 /** Runs an edit with the trial's version; true where it went through. */
-export type Edit = (act: (t: Trial, headers: Record<string, string>) => Promise<{ data?: Trial }>) => Promise<boolean>
+export type Edit = (
+  act: (t: Trial, headers: Record<string, string>) => Promise<{ data?: Trial }>,
+) => Promise<boolean>
 
 export function useStations(id: Ref<string>) {
   const session = useSession()
   return useQuery({
     queryKey: ['stations', id],
     enabled: computed(() => !!id.value && !!session.me),
-    queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/stations', { params: { path: { trial_id: id.value } } })).data ?? null,
+    queryFn: async () =>
+      (await api.GET('/api/v1/trials/{trial_id}/stations', { params: { path: { trial_id: id.value } } }))
+        .data ?? null,
     refetchInterval: 20_000,
   })
 }
@@ -21,13 +25,16 @@ export function useTrial(id: string) {
   const client = useQueryClient()
   const query = useQuery({
     queryKey: ['trial', id],
-    queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}', { params: { path: { trial_id: id } } })).data ?? null,
+    queryFn: async () =>
+      (await api.GET('/api/v1/trials/{trial_id}', { params: { path: { trial_id: id } } })).data ?? null,
   })
   const problem = ref('')
   const busy = ref(false)
 
   /** Run an edit with the current version; on success the new design is taken over, on failure it is told. */
-  async function edit(act: (trial: Trial, headers: Record<string, string>) => Promise<{ data?: Trial }>): Promise<boolean> {
+  async function edit(
+    act: (trial: Trial, headers: Record<string, string>) => Promise<{ data?: Trial }>,
+  ): Promise<boolean> {
     const trial = query.data.value
     if (!trial) return false
     busy.value = true
@@ -40,7 +47,8 @@ export function useTrial(id: string) {
       return true
     } catch (error) {
       problem.value = say(error)
-      if (error instanceof ApiProblem && error.status === 412) void client.invalidateQueries({ queryKey: ['trial', id] })
+      if (error instanceof ApiProblem && error.status === 412)
+        void client.invalidateQueries({ queryKey: ['trial', id] })
       return false
     } finally {
       busy.value = false

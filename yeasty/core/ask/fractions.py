@@ -48,7 +48,12 @@ class Fraction:
         if self.together:
             said.append("Cannot be told apart: " + "; ".join(f"{a} from {b}" for a, b in self.together) + ".")
         if self.blurred:
-            said.append("Told apart only in part: " + "; ".join(f"{a} from {b}" for a, b, _ in self.blurred[:6]) + (" and more" if len(self.blurred) > 6 else "") + ".")  # fmt: skip
+            said.append(
+                "Told apart only in part: "
+                + "; ".join(f"{a} from {b}" for a, b, _ in self.blurred[:6])
+                + (" and more" if len(self.blurred) > 6 else "")
+                + "."
+            )
         return " ".join(said) or "Every main effect and every two-factor interaction is told apart."
 
 
@@ -71,7 +76,11 @@ class Blocks:
         """What the split costs."""
         if not self.lost and not self.blurred:
             return "No effect is mixed with the difference between shifts."
-        said = [f"cannot be told from the difference between shifts: {', '.join(self.lost)}"] if self.lost else []
+        said = (
+            [f"cannot be told from the difference between shifts: {', '.join(self.lost)}"]
+            if self.lost
+            else []
+        )
         said += [f"in part mixed with it: {', '.join(self.blurred)}"] if self.blurred else []
         return ("; ".join(said)).capitalize() + "."
 
@@ -116,15 +125,26 @@ def choose(grid: Grid, cells: int, seed: int = 1) -> Fraction:
     least = least_cells(grid)
     if cells < least:
         raise RuleError(
-            "pieces", f"suffice for {cells} cells", f"At least {least} are needed to see every factor: take a level or a factor out, or get more."
-        )  # fmt: skip
+            "pieces",
+            f"suffice for {cells} cells",
+            f"At least {least} are needed to see every factor: take a level or a factor out, or get more.",
+        )
     if cells > len(candidates):
         raise RuleError("cells", f"{cells} of {len(candidates)} open ones", "Choose fewer.")
     if cells == len(candidates):
         return what_they_tell(grid, candidates)
-    mains = np.hstack([np.ones((len(candidates), 1)), *(_columns(grid.factors, candidates, e) for e in effects(grid) if len(e) == 1)])
+    mains = np.hstack(
+        [
+            np.ones((len(candidates), 1)),
+            *(_columns(grid.factors, candidates, e) for e in effects(grid) if len(e) == 1),
+        ]
+    )
     pairs = [e for e in effects(grid) if len(e) == 2]
-    twos = np.hstack([_columns(grid.factors, candidates, e) for e in pairs]) if pairs else np.zeros((len(candidates), 0))
+    twos = (
+        np.hstack([_columns(grid.factors, candidates, e) for e in pairs])
+        if pairs
+        else np.zeros((len(candidates), 0))
+    )
     rng = np.random.default_rng(seed)
     best_rows, best_score = None, -np.inf
     for _ in range(RESTARTS):
@@ -135,7 +155,7 @@ def choose(grid: Grid, cells: int, seed: int = 1) -> Fraction:
             improved = False
             for at in range(cells):
                 outside = [r for r in range(len(candidates)) if r not in rows]
-                tries = [[*rows[:at], r, *rows[at + 1:]] for r in outside]
+                tries = [[*rows[:at], r, *rows[at + 1 :]] for r in outside]
                 scores = _scores(mains, twos, np.array(tries))
                 top = int(np.argmax(scores))
                 if scores[top] > score + 1e-9:
@@ -158,7 +178,9 @@ def _scores(mains: Floats, twos: Floats, rows: NDArray[np.int64]) -> Floats:
     mixed = (np.einsum("sni,snj->sij", m[:, :, 1:], t) / n) ** 2
     among = (np.einsum("sni,snj->sij", t, t) / n) ** 2
     return np.asarray(
-        100.0 * np.linalg.slogdet(information)[1] - 10.0 * mixed.sum((1, 2)) - (among.sum((1, 2)) - np.einsum("sii->s", among))
+        100.0 * np.linalg.slogdet(information)[1]
+        - 10.0 * mixed.sum((1, 2))
+        - (among.sum((1, 2)) - np.einsum("sii->s", among))
     )
 
 
@@ -183,7 +205,9 @@ def what_they_tell(grid: Grid, cells: Sequence[Cell]) -> Fraction:
     listed = effects(grid)
     bases = {e: _basis(_columns(grid.factors, cells, e)) for e in listed}
     name = {e: effect_name(grid, e) for e in listed}
-    unseen = [e for e in listed if bases[e].shape[1] < int(np.prod([len(grid.factors[i].levels) - 1 for i in e]))]
+    unseen = [
+        e for e in listed if bases[e].shape[1] < int(np.prod([len(grid.factors[i].levels) - 1 for i in e]))
+    ]
     together, blurred = [], []
     seen = [e for e in listed if bases[e].shape[1] > 0]
     for i, a in enumerate(seen):
@@ -197,7 +221,9 @@ def what_they_tell(grid: Grid, cells: Sequence[Cell]) -> Fraction:
                 blurred.append((name[a], name[b], round(r, 2)))
     doubtful = {n for pair in together for n in pair} | {n for a, b, _ in blurred for n in (a, b)}
     clear = [name[e] for e in listed if e not in unseen and name[e] not in doubtful]
-    return Fraction(tuple(sorted(cells)), tuple(clear), tuple(together), tuple(blurred), tuple(name[e] for e in unseen))
+    return Fraction(
+        tuple(sorted(cells)), tuple(clear), tuple(together), tuple(blurred), tuple(name[e] for e in unseen)
+    )
 
 
 def block(grid: Grid, cells: Sequence[Cell], shifts: int, seed: int = 1) -> Blocks:
@@ -215,7 +241,9 @@ def block(grid: Grid, cells: Sequence[Cell], shifts: int, seed: int = 1) -> Bloc
     ([4, 4], ())
     """
     if not 1 <= shifts <= len(cells):
-        raise RuleError("shifts", f"{shifts} for {len(cells)} cells", "Split over no more shifts than there are cells.")
+        raise RuleError(
+            "shifts", f"{shifts} for {len(cells)} cells", "Split over no more shifts than there are cells."
+        )
     cells = sorted(cells)
     n = len(cells)
     listed = effects(grid)

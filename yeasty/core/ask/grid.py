@@ -81,42 +81,65 @@ def grid_from_record(record: Mapping[str, Any]) -> Grid:
     factors = tuple(
         Factor(
             str(f["name"]).strip(),
-            tuple(Level(str(v["name"]).strip(), v.get("technique") or "", dict(v.get("sets") or {})) for v in f["levels"]),
+            tuple(
+                Level(str(v["name"]).strip(), v.get("technique") or "", dict(v.get("sets") or {}))
+                for v in f["levels"]
+            ),
         )
         for f in record.get("factors", [])
     )
     barred = {tuple(int(i) for i in b["cell"]): str(b.get("why") or "") for b in record.get("barred", [])}
     return Grid(
-        factors, barred, int(record.get("pieces_a_cell") or 6), int(record.get("replicates") or 1), record.get("pieces_at_hand"),
+        factors,
+        barred,
+        int(record.get("pieces_a_cell") or 6),
+        int(record.get("replicates") or 1),
+        record.get("pieces_at_hand"),
         record.get("cookings_a_shift"),
-    )  # fmt: skip
+    )
 
 
 def check_grid(grid: Grid) -> list[RuleError]:
     """What is wrong with a grid, each with what to do."""
     found: list[RuleError] = []
     if not 1 <= len(grid.factors) <= MOST_FACTORS:
-        found.append(RuleError("factors", f"{len(grid.factors)}", f"Name 1 to {MOST_FACTORS} things to vary."))
+        found.append(
+            RuleError("factors", f"{len(grid.factors)}", f"Name 1 to {MOST_FACTORS} things to vary.")
+        )
     names = [f.name.lower() for f in grid.factors]
     if len(set(names)) != len(names) or "" in names:
-        found.append(RuleError("factors", "need a name each, none twice", "Name what is varied, as in “finish”."))
+        found.append(
+            RuleError("factors", "need a name each, none twice", "Name what is varied, as in “finish”.")
+        )
     for f in grid.factors:
         levels = [v.name.lower() for v in f.levels]
         if len(levels) < 2:
-            found.append(RuleError(f.name or "factor", f"has {len(levels)} level", "Give it at least two, or leave it out."))
+            found.append(
+                RuleError(
+                    f.name or "factor", f"has {len(levels)} level", "Give it at least two, or leave it out."
+                )
+            )
         if len(set(levels)) != len(levels) or "" in levels:
-            found.append(RuleError(f.name or "factor", "has levels without a name or twice", "Name each level once."))
+            found.append(
+                RuleError(f.name or "factor", "has levels without a name or twice", "Name each level once.")
+            )
         for v in f.levels:
             unknown = sorted(set(v.sets) - set(SETTABLE))
             if unknown:
-                found.append(RuleError(v.name, f"sets {', '.join(unknown)}", "A level sets: " + ", ".join(SETTABLE) + "."))
+                found.append(
+                    RuleError(
+                        v.name, f"sets {', '.join(unknown)}", "A level sets: " + ", ".join(SETTABLE) + "."
+                    )
+                )
     for what, value in (("pieces a cell", grid.pieces_a_cell), ("replicates", grid.replicates)):
         if value < 1:
             found.append(RuleError(what, f"{value}", "Give 1 or more."))
     if not found and not open_cells(grid):
         found.append(RuleError("cells", "all are struck out", "Leave at least two to cook."))
     if not found and prod(len(f.levels) for f in grid.factors) > 4 * MOST_CELLS:
-        found.append(RuleError("cells", "more than the program lays out", "Take a factor or some levels out."))
+        found.append(
+            RuleError("cells", "more than the program lays out", "Take a factor or some levels out.")
+        )
     return found
 
 
@@ -207,7 +230,9 @@ def check_cells(grid: Grid, cells: Iterable[Cell]) -> list[Cell]:
     known = set(open_cells(grid))
     for c in chosen:
         if c not in known:
-            raise OutOfRange("cells", f"{list(c)} is not one of the open cells", "Choose among those that are left in.")
+            raise OutOfRange(
+                "cells", f"{list(c)} is not one of the open cells", "Choose among those that are left in."
+            )
     if not 2 <= len(chosen) <= MOST_CELLS:
         raise OutOfRange("cells", f"{len(chosen)}", f"Cook 2 to {MOST_CELLS} cells.")
     return chosen

@@ -8,7 +8,12 @@ from yeasty.core.errors import RuleError
 from yeasty.core.quantities import say_duration
 
 # What may rise, and its unit.
-RISES: Mapping[str, str] = {"time": "s", "core temperature": "°C", "set point": "°C", "amount": "of the first"}
+RISES: Mapping[str, str] = {
+    "time": "s",
+    "core temperature": "°C",
+    "set point": "°C",
+    "amount": "of the first",
+}
 LEAST_RUNGS = 4
 # Hands need this long to pull one rung's pieces, with the lid and the water looked at [s].
 PULL_S = 45.0
@@ -64,9 +69,13 @@ class Pull:
 def ladder_from_record(record: Mapping[str, Any]) -> Ladder:
     """A ladder from its stored record."""
     return Ladder(
-        str(record.get("rises") or "time"), tuple(float(r) for r in record.get("rungs", [])), float(record.get("guess") or 0),
-        int(record.get("pots") or 1), int(record.get("pieces_a_rung") or 2), float(record.get("pull_s") or PULL_S),
-    )  # fmt: skip
+        str(record.get("rises") or "time"),
+        tuple(float(r) for r in record.get("rungs", [])),
+        float(record.get("guess") or 0),
+        int(record.get("pots") or 1),
+        int(record.get("pieces_a_rung") or 2),
+        float(record.get("pull_s") or PULL_S),
+    )
 
 
 def rungs(first: float, step: float, count: int) -> tuple[float, ...]:
@@ -82,30 +91,48 @@ def check_ladder(ladder: Ladder) -> list[RuleError]:
     """What keeps a ladder from answering “how long”, each with what to do."""
     found: list[RuleError] = []
     if ladder.rises not in RISES:
-        found.append(RuleError("what rises", f"{ladder.rises} is not known", "Use one of: " + ", ".join(RISES) + "."))
+        found.append(
+            RuleError("what rises", f"{ladder.rises} is not known", "Use one of: " + ", ".join(RISES) + ".")
+        )
     if len(ladder.rungs) < LEAST_RUNGS:
         found.append(
-            RuleError("rungs", f"{len(ladder.rungs)}", f"Give at least {LEAST_RUNGS}: fewer cannot show a best point and its range.")
-        )  # fmt: skip
+            RuleError(
+                "rungs",
+                f"{len(ladder.rungs)}",
+                f"Give at least {LEAST_RUNGS}: fewer cannot show a best point and its range.",
+            )
+        )
     if any(b <= a for a, b in zip(ladder.rungs, ladder.rungs[1:], strict=False)):
-        found.append(RuleError("rungs", "do not rise", "Write them from the lowest to the highest, none twice."))
+        found.append(
+            RuleError("rungs", "do not rise", "Write them from the lowest to the highest, none twice.")
+        )
     if ladder.rungs and ladder.rises in ("time", "amount") and ladder.rungs[0] <= 0:
         found.append(RuleError("rungs", f"begin at {ladder.rungs[0]:g}", "Begin above zero."))
     if not found and not ladder.rungs[0] < ladder.guess:
         found.append(RuleError("rungs", "none lies under your guess", "Add one that must be underdone."))
     if not found and sum(r > ladder.guess for r in ladder.rungs) < 2:
-        found.append(RuleError("rungs", "fewer than two lie past your guess", "Go past the right one on purpose: add rungs."))
+        found.append(
+            RuleError(
+                "rungs", "fewer than two lie past your guess", "Go past the right one on purpose: add rungs."
+            )
+        )
     if not found and not 1 <= ladder.pots <= len(ladder.rungs):
-        found.append(RuleError("pots", f"{ladder.pots} for {len(ladder.rungs)} rungs", "Use one pot, or up to one a rung."))
+        found.append(
+            RuleError(
+                "pots", f"{ladder.pots} for {len(ladder.rungs)} rungs", "Use one pot, or up to one a rung."
+            )
+        )
     if not found and ladder.rises == "time":
         for p in pulls(ladder):
             if 0 < p.since_last_s < ladder.pull_s:
                 found.append(
                     RuleError(
-                        "rungs", f"{say_duration(p.since_last_s)} between two pulls from one pot, and a pull takes "
-                        f"{say_duration(ladder.pull_s)}", "Space them wider, or use more pots.",
+                        "rungs",
+                        f"{say_duration(p.since_last_s)} between two pulls from one pot, and a pull takes "
+                        f"{say_duration(ladder.pull_s)}",
+                        "Space them wider, or use more pots.",
                     )
-                )  # fmt: skip
+                )
                 break
     return found
 

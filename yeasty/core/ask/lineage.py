@@ -80,7 +80,10 @@ def places(members: Sequence[Member]) -> list[Place]:
         forward = sweep % 2 == 0
         for g in sorted(columns, reverse=not forward):
             column = columns[g]
-            near = {m.key: [row[k] for k in (m.parents if forward else children.get(m.key, [])) if k in row] for m in column}
+            near = {
+                m.key: [row[k] for k in (m.parents if forward else children.get(m.key, [])) if k in row]
+                for m in column
+            }
             pull = {k: sum(v) / len(v) if v else row[k] for k, v in near.items()}
             in_group: dict[str, list[float]] = {}
             for m in column:
@@ -88,7 +91,9 @@ def places(members: Sequence[Member]) -> list[Place]:
             middle = {group: sum(v) / len(v) for group, v in in_group.items()}
             column.sort(key=lambda m: (middle[m.group], m.group, pull[m.key], m.order, m.key))
             _set_rows(column, pull, row)
-    return sorted((Place(m.key, level[m.key], round(row[m.key])) for m in members), key=lambda p: (p.generation, p.row))
+    return sorted(
+        (Place(m.key, level[m.key], round(row[m.key])) for m in members), key=lambda p: (p.generation, p.row)
+    )
 
 
 def _set_rows(column: Sequence[Member], pull: Mapping[str, float], row: dict[str, float]) -> None:

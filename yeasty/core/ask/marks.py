@@ -59,8 +59,15 @@ MOST_MARKS = len(_BASES) * len(_DOTS)
 
 # Earthy tones at 4.5:1 or better on the flour ground; tag and mark always stand beside the colour.
 COLOURS = (
-    "#ae4e1d", "#2f6f73", "#7d610c", "#5b4a8a", "#9a2444", "#3c6b38", "#7a4a2b", "#35618f",
-)  # fmt: skip
+    "#ae4e1d",
+    "#2f6f73",
+    "#7d610c",
+    "#5b4a8a",
+    "#9a2444",
+    "#3c6b38",
+    "#7a4a2b",
+    "#35618f",
+)
 
 
 def mark(number: int) -> Mark:
@@ -70,7 +77,9 @@ def mark(number: int) -> Mark:
     ('one slash', 'one slash and one dot')
     """
     if not 0 <= number < MOST_MARKS:
-        raise OutOfRange("mark", f"{number} is not 0 to {MOST_MARKS - 1}", f"A trial holds up to {MOST_MARKS} methods.")
+        raise OutOfRange(
+            "mark", f"{number} is not 0 to {MOST_MARKS - 1}", f"A trial holds up to {MOST_MARKS} methods."
+        )
     name, strokes = _BASES[number % len(_BASES)]
     count = number // len(_BASES)
     if count:

@@ -46,19 +46,27 @@ def read_table(text: str, techniques: Mapping[str, str], taken: Sequence[str] = 
         if number == 1 and name.lower() in ("name", "way", "method"):
             continue
         if not name:
-            raise RuleError(f"line {number}", "has no name", "Write what is done differently, first on the line.")
+            raise RuleError(
+                f"line {number}", "has no name", "Write what is done differently, first on the line."
+            )
         if name.lower() in seen:
-            raise RuleError(f"line {number}", f"“{name}” is there already", "Give each way a name of its own.")
+            raise RuleError(
+                f"line {number}", f"“{name}” is there already", "Give each way a name of its own."
+            )
         if technique and technique.lower() not in known:
             raise RuleError(
-                f"line {number}", f"the technique “{technique}” is not known", "Use one of: " + ", ".join(techniques.values()) + "."
-            )  # fmt: skip
+                f"line {number}",
+                f"the technique “{technique}” is not known",
+                "Use one of: " + ", ".join(techniques.values()) + ".",
+            )
         seen.add(name.lower())
         rows.append(Row(name, known.get(technique.lower(), ""), note))
     if not rows:
         raise RuleError("table", "is empty", "Write one way a line: name, technique, note.")
     if len(rows) + len(taken) > MOST_MARKS:
-        raise RuleError("table", f"{len(rows) + len(taken)} ways", f"A trial holds {MOST_MARKS}: split it in two.")
+        raise RuleError(
+            "table", f"{len(rows) + len(taken)} ways", f"A trial holds {MOST_MARKS}: split it in two."
+        )
     return rows
 
 

@@ -16,9 +16,25 @@ from yeasty.core.safety.cautions import cautions
 
 # What an appliance may be.
 APPLIANCE_KINDS = (
-    "oven", "microwave", "pressure_cooker", "air_fryer", "deep_fryer", "steamer", "slow_cooker", "hob", "water_bath", "griddle",
-    "grill", "toaster_oven", "waffle_iron", "outdoor_grill", "smoker", "dehydrator", "torch", "fridge",
-)  # fmt: skip
+    "oven",
+    "microwave",
+    "pressure_cooker",
+    "air_fryer",
+    "deep_fryer",
+    "steamer",
+    "slow_cooker",
+    "hob",
+    "water_bath",
+    "griddle",
+    "grill",
+    "toaster_oven",
+    "waffle_iron",
+    "outdoor_grill",
+    "smoker",
+    "dehydrator",
+    "torch",
+    "fridge",
+)
 # Settings that a template gives as a range: from the lowest that is usual to the highest; SI.
 RANGED = ("set_point_c", "cook_s", "power_w")
 
@@ -55,7 +71,9 @@ def technique_from_record(row: Mapping[str, Any]) -> Technique:
         appliance_kind=row["appliance_kind"],
         gear=tuple(row["gear"]),
         hazards=tuple(row["hazards"]),
-        steps=tuple(step_from_record({"key": f"{row['key']}-{i}", **record}) for i, record in enumerate(row["steps"])),
+        steps=tuple(
+            step_from_record({"key": f"{row['key']}-{i}", **record}) for i, record in enumerate(row["steps"])
+        ),
         ranges={k: (float(v[0]), float(v[1])) for k, v in (row.get("ranges") or {}).items()},
     )
 
@@ -73,15 +91,29 @@ def check_technique(t: Technique) -> list[RuleError]:
     if not t.name.strip():
         found.append(RuleError("name", "is empty", "Give the technique the name cooks call it by."))
     if t.appliance_kind not in APPLIANCE_KINDS:
-        found.append(RuleError("appliance", f"{t.appliance_kind} is not known", "Use one of: " + ", ".join(APPLIANCE_KINDS) + "."))
+        found.append(
+            RuleError(
+                "appliance",
+                f"{t.appliance_kind} is not known",
+                "Use one of: " + ", ".join(APPLIANCE_KINDS) + ".",
+            )
+        )
     if not t.steps:
         found.append(RuleError("steps", "none", "Give it at least one step."))
     for h in t.hazards:
         if h not in cautions():
-            found.append(RuleError("hazard", f"{h} is not in the table of cautions", "Use one of: " + ", ".join(cautions()) + "."))
+            found.append(
+                RuleError(
+                    "hazard",
+                    f"{h} is not in the table of cautions",
+                    "Use one of: " + ", ".join(cautions()) + ".",
+                )
+            )
     for name, (low, high) in t.ranges.items():
         if name not in RANGED:
-            found.append(RuleError("range", f"{name} is not known", "Give ranges of: " + ", ".join(RANGED) + "."))
+            found.append(
+                RuleError("range", f"{name} is not known", "Give ranges of: " + ", ".join(RANGED) + ".")
+            )
         elif low > high:
             found.append(RuleError(f"range of {name}", f"{low:g} to {high:g}", "Write the lower end first."))
     return found

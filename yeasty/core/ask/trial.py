@@ -57,9 +57,16 @@ SCALES = {
     Scale.LIKING: ScaleRange(1, 9, 1),
 }
 LIKING_WORDS = (
-    "dislike extremely", "dislike very much", "dislike", "dislike a little", "neither",
-    "like a little", "like", "like very much", "like extremely",
-)  # fmt: skip
+    "dislike extremely",
+    "dislike very much",
+    "dislike",
+    "dislike a little",
+    "neither",
+    "like a little",
+    "like",
+    "like very much",
+    "like extremely",
+)
 
 
 @dataclass(frozen=True)
@@ -97,7 +104,9 @@ def check_answer(attribute: Attribute, value: float, samples: int) -> float:
     """
     if attribute.scale is Scale.RANK:
         if value != int(value) or not 1 <= value <= samples:
-            raise OutOfRange(attribute.name, f"rank {value:g} is not one of 1 to {samples}", "Give each place once.")
+            raise OutOfRange(
+                attribute.name, f"rank {value:g} is not one of 1 to {samples}", "Give each place once."
+            )
         return value
     limits = SCALES[attribute.scale]
     check_range(attribute.name, value, limits.low, limits.high, "points")

@@ -58,9 +58,14 @@ class Worth:
 
 
 def worth(
-    amounts: Mapping[str, Mapping[str, float]], prices: Mapping[str, Decimal | None], packs_kg: Mapping[str, float | None],
-    batches: Mapping[str, int], batch_kg: Mapping[str, float | None], serving_kg: float | None, eaters: int,
-) -> Worth:  # fmt: skip
+    amounts: Mapping[str, Mapping[str, float]],
+    prices: Mapping[str, Decimal | None],
+    packs_kg: Mapping[str, float | None],
+    batches: Mapping[str, int],
+    batch_kg: Mapping[str, float | None],
+    serving_kg: float | None,
+    eaters: int,
+) -> Worth:
     """Add a trial up.
 
     Parameters
@@ -100,9 +105,13 @@ def worth(
         buy.append(Buy(name, round(kg, 6), packs, cost, tuple(used.get(name, ()))))
     servings = floor(food / serving_kg + 1e-9) if serving_kg else None
     return Worth(
-        tuple(buy), sum((b.cost for b in buy if b.cost is not None), Decimal(0)), all(b.cost is not None for b in buy), food,
-        servings, servings - eaters if servings is not None else None,
-    )  # fmt: skip
+        tuple(buy),
+        sum((b.cost for b in buy if b.cost is not None), Decimal(0)),
+        all(b.cost is not None for b in buy),
+        food,
+        servings,
+        servings - eaters if servings is not None else None,
+    )
 
 
 def sounds_like_a_promise(note: str) -> bool:
@@ -112,7 +121,9 @@ def sounds_like_a_promise(note: str) -> bool:
     (True, False)
     """
     words = note.lower()
-    return any(sign in words for sign in ("?", "try ", "next time", "should", "again with", "what if", "instead"))
+    return any(
+        sign in words for sign in ("?", "try ", "next time", "should", "again with", "what if", "instead")
+    )
 
 
 def closest_names(wanted: str, dishes: Mapping[str, Sequence[str]]) -> list[str]:

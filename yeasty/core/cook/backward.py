@@ -25,7 +25,9 @@ class _Busy:
     set_point: float | None
 
 
-def _clash(step: Step, start: float, spot: str, batch: str, busy: Sequence[_Busy], people: int) -> _Busy | None:
+def _clash(
+    step: Step, start: float, spot: str, batch: str, busy: Sequence[_Busy], people: int
+) -> _Busy | None:
     """The occupied interval that keeps `step` from starting at `start`, if any.
 
     One person can watch and use hands at the same spot, or where no spot is given; two watched steps at
@@ -34,7 +36,12 @@ def _clash(step: Step, start: float, spot: str, batch: str, busy: Sequence[_Busy
     end = start + step.duration_s
     over = [b for b in busy if b.start < end - 1e-6 and start < b.end - 1e-6]
     for b in over:
-        if step.appliance and b.appliance == step.appliance and b.batch != batch and step.set_point_c != b.set_point:
+        if (
+            step.appliance
+            and b.appliance == step.appliance
+            and b.batch != batch
+            and step.set_point_c != b.set_point
+        ):
             return b
     if step.attention is Attention.FREE:
         return None
@@ -66,7 +73,9 @@ def _fit(block: Block, latest_end: float, busy: list[_Busy], people: int, spots:
             return start
         if start < latest_end + EARLIEST_S:
             break
-    raise RuleError("plan", "no place for a step within two weeks", "Use fewer methods, or another pair of hands.")
+    raise RuleError(
+        "plan", "no place for a step within two weeks", "Use fewer methods, or another pair of hands."
+    )
 
 
 def _taken(problem: Problem, spots: dict[str, str]) -> list[_Busy]:
@@ -78,7 +87,17 @@ def _taken(problem: Problem, spots: dict[str, str]) -> list[_Busy]:
             step = by_key[p.step]
             if step.phase is not Phase.WASH_UP:
                 spot = spots.get(step.appliance or "", "")
-                found.append(_Busy(p.start, p.end, chain.batch, step.attention, spot, step.appliance or "", step.set_point_c))
+                found.append(
+                    _Busy(
+                        p.start,
+                        p.end,
+                        chain.batch,
+                        step.attention,
+                        spot,
+                        step.appliance or "",
+                        step.set_point_c,
+                    )
+                )
     return found
 
 
@@ -115,7 +134,15 @@ def backward_pass(problem: Problem) -> Plan:
             placed.append(PlannedStep(batch, step.key, begin, begin + step.duration_s))
             spot = spots.get(step.appliance or "", "")
             busy.append(
-                _Busy(begin, begin + step.duration_s, batch, step.attention, spot, step.appliance or "", step.set_point_c)
+                _Busy(
+                    begin,
+                    begin + step.duration_s,
+                    batch,
+                    step.attention,
+                    spot,
+                    step.appliance or "",
+                    step.set_point_c,
+                )
             )
         served.setdefault(batch, start + block.length)
         deadline[batch] = start

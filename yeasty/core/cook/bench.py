@@ -77,7 +77,9 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
     for chain in chains:
         mine = [e for e in standing if e.batch == chain.batch]
         void = any(e.kind is EntryKind.VOID for e in mine)
-        ended = {str(e.payload["step"]): e.when for e in mine if e.kind in STEP_ENDS and e.payload.get("step")}
+        ended = {
+            str(e.payload["step"]): e.when for e in mine if e.kind in STEP_ENDS and e.payload.get("step")
+        }
         started = {str(e.payload["step"]): e.when for e in mine if e.kind is EntryKind.STARTED}
         extra: dict[str, float] = {}
         foreseen: dict[str, float] = {}
@@ -124,9 +126,16 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
                 state, end = RunState.RUNNING, max(start + 1.0, foreseen.get(main.key, start + length))
             else:
                 state, end = RunState.TODO, start + length
-            if known_end is None and last_ended <= i and main.drawn_out and (chain.batch, main.key) in planned:
+            if (
+                known_end is None
+                and last_ended <= i
+                and main.drawn_out
+                and (chain.batch, main.key) in planned
+            ):
                 # A wait that may be drawn out ends when its plan says, within its range.
-                end = max(end, min(start + main.duration_s + main.slack_s, planned[chain.batch, main.key].end))
+                end = max(
+                    end, min(start + main.duration_s + main.slack_s, planned[chain.batch, main.key].end)
+                )
             runs.append(StepRun(chain.batch, main.key, start, end, state))
             for step in during:
                 at = start + (step.during_offset_s or 0.0)

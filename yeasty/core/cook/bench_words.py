@@ -53,7 +53,11 @@ def look_in(technique: str, step: Step) -> LookIn | None:
     >>> look_in("hob_boil", Step("a", "Boil", Attention.FREE, Phase.COOK, 3600)).every_s
     900.0
     """
-    if step.phase is not Phase.COOK or step.attention is not Attention.FREE or step.during_offset_s is not None:
+    if (
+        step.phase is not Phase.COOK
+        or step.attention is not Attention.FREE
+        or step.during_offset_s is not None
+    ):
         return None
     row = next((r for r in _rows("look_ins.csv") if r["technique"] == technique), None)
     if row is None or step.duration_s <= float(row["longer_than_s"]):
@@ -81,11 +85,18 @@ def have_ready(step: Step, gear: Sequence[str], technique: str) -> list[str]:
     if step.attention is not Attention.HANDS:
         return ["clean thermometer"] if step.end_rule is EndRule.CORE else []
     if step.phase in (Phase.OUT, Phase.TURN):
-        found += [g for g in gear if any(w in g for w in ("tongs", "spoon", "rack", "cloth", "spatula", "fork"))]
+        found += [
+            g for g in gear if any(w in g for w in ("tongs", "spoon", "rack", "cloth", "spatula", "fork"))
+        ]
         found += ["dry cloth"] if not any("cloth" in g for g in found) else []
         found += ["plate with its mark"] if step.phase is Phase.OUT else []
     elif step.phase is Phase.LOAD:
-        found += [*[g for g in gear if any(w in g for w in ("tray", "dish", "basket", "bag", "trivet", "paper"))][:2], "pieces of this batch"]
+        found += [
+            *[g for g in gear if any(w in g for w in ("tray", "dish", "basket", "bag", "trivet", "paper"))][
+                :2
+            ],
+            "pieces of this batch",
+        ]
         found += ["lid close by"] if technique == "deep_fryer" else []
     elif step.phase is Phase.PLATE:
         found += ["plate with its mark", "scale"]

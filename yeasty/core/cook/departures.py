@@ -13,7 +13,10 @@ RHYTHM_S = 90.0
 
 
 def departures(
-    plan: Sequence[PlannedStep], steps: Mapping[tuple[str, str], Step], tags: Mapping[str, str], entries: Sequence[Entry]
+    plan: Sequence[PlannedStep],
+    steps: Mapping[tuple[str, str], Step],
+    tags: Mapping[str, str],
+    entries: Sequence[Entry],
 ) -> list[str]:
     """Reasons to plan again, in a cook's words; none where all goes as planned.
 
@@ -45,7 +48,9 @@ def departures(
                 planned = at.get((e.batch, str(e.payload["step"])))
                 off = float(e.payload["ends_at"]) - (planned.end if planned else e.when)
                 if step is not None and abs(off) > RHYTHM_S:
-                    found.append(f"{tag}: {step.what[0].lower() + step.what[1:]} ends {'at least ' if e.payload.get('high') is None else ''}{worded(abs(off))} {'later' if off > 0 else 'earlier'} by its probe")
+                    found.append(
+                        f"{tag}: {step.what[0].lower() + step.what[1:]} ends {'at least ' if e.payload.get('high') is None else ''}{worded(abs(off))} {'later' if off > 0 else 'earlier'} by its probe"
+                    )
             case EntryKind.STARTED | EntryKind.DONE | EntryKind.IN | EntryKind.TURNED | EntryKind.OUT:
                 key = (e.batch, str(e.payload.get("step") or ""))
                 planned, step = at.get(key), steps.get(key)
@@ -66,8 +71,13 @@ def held_for_window(chains: Sequence[Chain], runs: Sequence[StepRun], serve_from
     """
     steps = {(c.batch, s.key): s for c in chains for s in c.steps}
     early = sorted(
-        (r for r in runs if r.state is RunState.TODO and steps[r.batch, r.step].phase is Phase.PLATE and r.end < serve_from), key=lambda r: (r.start, r.batch)
-    )  # fmt: skip
+        (
+            r
+            for r in runs
+            if r.state is RunState.TODO and steps[r.batch, r.step].phase is Phase.PLATE and r.end < serve_from
+        ),
+        key=lambda r: (r.start, r.batch),
+    )
     moved: dict[tuple[str, str], StepRun] = {}
     at = serve_from
     for r in early:
@@ -77,7 +87,9 @@ def held_for_window(chains: Sequence[Chain], runs: Sequence[StepRun], serve_from
     return [moved.get((r.batch, r.step), r) for r in runs]
 
 
-def what_moved(before: Sequence[PlannedStep], after: Sequence[PlannedStep], tags: Mapping[str, str], why: str) -> str:
+def what_moved(
+    before: Sequence[PlannedStep], after: Sequence[PlannedStep], tags: Mapping[str, str], why: str
+) -> str:
     """One line on what a new plan moved, and why; "" where nothing moved by a minute.
 
     >>> what_moved([PlannedStep("x", "a", 0, 60)], [PlannedStep("x", "a", 240, 300)], {"x": "AF"}, "OV: bake 5 min late")

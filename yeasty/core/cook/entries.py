@@ -43,8 +43,20 @@ class EntryKind(StrEnum):
 
 
 STEP_ENDS = frozenset({EntryKind.DONE, EntryKind.IN, EntryKind.TURNED, EntryKind.OUT})
-WEIGHTS = ("raw", "prepared", "cooked", "drained", "edible", "drip", "expelled liquid", "rendered fat", "fat taken up",
-           "liquid added", "liquid left", "trimmings")  # fmt: skip
+WEIGHTS = (
+    "raw",
+    "prepared",
+    "cooked",
+    "drained",
+    "edible",
+    "drip",
+    "expelled liquid",
+    "rendered fat",
+    "fat taken up",
+    "liquid added",
+    "liquid left",
+    "trimmings",
+)
 THINGS = ("probe", "tongs", "board", "plate", "hands")
 PLACES = ("core", "chamber", "surface")
 WATER = ("right", "low", "topped up", "not looked")
@@ -82,7 +94,9 @@ class Entry:
         return float(placed) if isinstance(placed, int | float) else self.at
 
 
-def _number(payload: Mapping[str, Any], key: str, low: float, high: float, unit: str, required: bool = True) -> None:
+def _number(
+    payload: Mapping[str, Any], key: str, low: float, high: float, unit: str, required: bool = True
+) -> None:
     value = payload.get(key)
     if value is None and not required:
         return

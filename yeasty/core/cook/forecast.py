@@ -93,7 +93,9 @@ def forecast(q: CoreQuestion) -> CoreForecast:
         except RuleError as cannot:
             # A time from size beside a reading that says otherwise would be one more guess.
             soonest = q.in_at + cannot.soonest_s if isinstance(cannot, fitting.NotYet) else None
-            return CoreForecast("", core_c=since[-1][1], why_not=f"{cannot.message}. {cannot.todo}", soonest_at=soonest)
+            return CoreForecast(
+                "", core_c=since[-1][1], why_not=f"{cannot.message}. {cannot.todo}", soonest_at=soonest
+            )
     return _from_size(q, q.target_c)
 
 
@@ -136,7 +138,9 @@ def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
         temperature(piece, at, q.start_c, a, h, k, alpha)
         for a, h in ((around[0], usual.low), (around[1], usual.typical), (around[2], usual.high))
     ]
-    curve = tuple((begin + float(t), float(lo), float(m), float(hi)) for t, lo, m, hi in zip(at, *bands, strict=True))
+    curve = tuple(
+        (begin + float(t), float(lo), float(m), float(hi)) for t, lo, m, hi in zip(at, *bands, strict=True)
+    )
     return CoreForecast("size", begin + times[1], begin + times[2], begin + times[0], curve=curve)
 
 
@@ -157,21 +161,34 @@ def _from_probe(q: CoreQuestion, since: Sequence[tuple[float, float]], target: f
     seconds, core = seconds[kept], core[kept]
     k, alpha = _diffusivity(q, target)
     known = Known(
-        q.chamber_c if q.chamber_c is not None else q.around_c, q.chamber_c is not None, q.technique in IN_AIR,
-        q.thickness_m / 2 if q.thickness_m else None, alpha if q.food else None, _known_shape(q),
-    )  # fmt: skip
+        q.chamber_c if q.chamber_c is not None else q.around_c,
+        q.chamber_c is not None,
+        q.technique in IN_AIR,
+        q.thickness_m / 2 if q.thickness_m else None,
+        alpha if q.food else None,
+        _known_shape(q),
+    )
     fit = fitting.fit_log(seconds, core, known)
     ready = fitting.time_to(fit, target)
-    at = np.linspace(max(1.0, float(seconds[-1]) * 0.02), max(ready.high_s, float(seconds[-1])) * 1.02, CURVE_POINTS)
+    at = np.linspace(
+        max(1.0, float(seconds[-1]) * 0.02), max(ready.high_s, float(seconds[-1])) * 1.02, CURVE_POINTS
+    )
     low, middle, high = fitting.curve_of(fit, at)
     curve = tuple(
-        (q.in_at + float(t), float(a), float(b), float(c)) for t, a, b, c in zip(at, low, middle, high, strict=True)
+        (q.in_at + float(t), float(a), float(b), float(c))
+        for t, a, b, c in zip(at, low, middle, high, strict=True)
     )
     pull_c, pull_at = (None, None) if ready.reached else _pull(q, fit, ready, target, k)
     return CoreForecast(
-        "probe", q.in_at + ready.at_s, q.in_at + ready.low_s, q.in_at + ready.high_s, fit.last_c, curve, pull_c,
+        "probe",
+        q.in_at + ready.at_s,
+        q.in_at + ready.low_s,
+        q.in_at + ready.high_s,
+        fit.last_c,
+        curve,
+        pull_c,
         q.in_at + pull_at if pull_at is not None else None,
-    )  # fmt: skip
+    )
 
 
 def _pull(
@@ -192,7 +209,9 @@ def _pull(
     rest = changing.Stage(1800, 22.0, surface_coefficients()["rest"].typical, wet=True)
     heating = changing.Stage(max(60.0, ready.at_s * 1.5), around, h)
     try:
-        got = changing.pull_for_peak(Piece(shape, half), heating, rest, target, q.start_c, conductivity, alpha)
+        got = changing.pull_for_peak(
+            Piece(shape, half), heating, rest, target, q.start_c, conductivity, alpha
+        )
     except RuleError:
         return None, None
     full_rise = got.peak_c - got.pull_c
@@ -200,6 +219,8 @@ def _pull(
         return None, None
     rise = min(full_rise, MOST_RISE_K)
     # The simulated cook and the fitted one differ by a little: the lead in time is carried over, not the clock.
-    full = time_to_target(Piece(shape, half), min(target, around - 1), q.start_c, around, h, conductivity, alpha)
+    full = time_to_target(
+        Piece(shape, half), min(target, around - 1), q.start_c, around, h, conductivity, alpha
+    )
     lead = max(0.0, full - got.time_s) * rise / full_rise
     return target - rise, max(0.0, ready.at_s - lead)

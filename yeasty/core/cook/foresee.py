@@ -30,17 +30,32 @@ class Foretold:
     soonest_at: float | None = None
 
 
-def foreseen(batch: str, steps: Sequence[Step], runs: Sequence[StepRun], told: Foretold, entries: Sequence[Entry], now: float) -> dict[str, Any] | None:
+def foreseen(
+    batch: str,
+    steps: Sequence[Step],
+    runs: Sequence[StepRun],
+    told: Foretold,
+    entries: Sequence[Entry],
+    now: float,
+) -> dict[str, Any] | None:
     """The payload of an entry that foretells the end of a batch's running heat; None where there is nothing new to say.
 
     Nothing is said from size alone, nor while what is expected lies in the forecast's own range or within a cook's rhythm of it. A step
     whose foretelling was taken back by the cook is not foretold again.
     """
-    keys = {s.key for s in steps if s.phase is Phase.COOK and s.end_rule is EndRule.CORE and s.during_offset_s is None}
+    keys = {
+        s.key
+        for s in steps
+        if s.phase is Phase.COOK and s.end_rule is EndRule.CORE and s.during_offset_s is None
+    }
     run = next((r for r in runs if r.batch == batch and r.step in keys and r.state is RunState.RUNNING), None)
     if run is None:
         return None
-    mine = [e for e in entries if e.batch == batch and e.kind is EntryKind.FORESEEN and e.payload["step"] == run.step]
+    mine = [
+        e
+        for e in entries
+        if e.batch == batch and e.kind is EntryKind.FORESEEN and e.payload["step"] == run.step
+    ]
     if {e.id for e in mine} - {e.id for e in effective(entries)}:
         return None
     if told.soonest_at is not None and told.soonest_at > run.end + NOT_BEFORE_S:
@@ -52,4 +67,10 @@ def foreseen(batch: str, steps: Sequence[Step], runs: Sequence[StepRun], told: F
     ends, low, high = (max(now, t - lead) for t in (told.ready_at, told.ready_low, told.ready_high))
     if low <= run.end <= high or abs(ends - run.end) <= RHYTHM_S:
         return None
-    return {"step": run.step, "ends_at": round(ends), "low": round(low), "high": round(high), "target_c": told.target_c}
+    return {
+        "step": run.step,
+        "ends_at": round(ends),
+        "low": round(low),
+        "high": round(high),
+        "target_c": told.target_c,
+    }

@@ -31,13 +31,18 @@ def urgency(action: NextAction, step: Step, now: float) -> Urgency:
     if action.due > now + AT_HAND_S:
         return Urgency.TO_COME
     in_heat = step.phase in (Phase.OUT, Phase.TURN) or (
-        action.type is ActionType.CONFIRM and (step.phase is Phase.COOK or step.attention is Attention.WATCHED)
+        action.type is ActionType.CONFIRM
+        and (step.phase is Phase.COOK or step.attention is Attention.WATCHED)
     )
     return Urgency.HEAT if in_heat else Urgency.AT_HAND
 
 
 def in_turn(
-    actions: Sequence[NextAction], step_of: Callable[[NextAction], Step], spot_of: Callable[[NextAction], str], now: float, here: str
+    actions: Sequence[NextAction],
+    step_of: Callable[[NextAction], Step],
+    spot_of: Callable[[NextAction], str],
+    now: float,
+    here: str,
 ) -> list[NextAction]:
     """Actions in the order in which the hands should take them.
 
@@ -46,11 +51,26 @@ def in_turn(
     """
     found: list[NextAction] = []
     for level in Urgency:
-        rest = sorted((a for a in actions if urgency(a, step_of(a), now) is level), key=lambda a: (a.due, a.batch, a.step))
+        rest = sorted(
+            (a for a in actions if urgency(a, step_of(a), now) is level),
+            key=lambda a: (a.due, a.batch, a.step),
+        )
         place = here
         while rest:
-            near = [a for a in rest if a.due <= rest[0].due + TOGETHER_S] if level is not Urgency.TO_COME else rest[:1]
-            best = min(near, key=lambda a: (bool(place) and bool(spot_of(a)) and spot_of(a) != place, a.due, a.batch, a.step))
+            near = (
+                [a for a in rest if a.due <= rest[0].due + TOGETHER_S]
+                if level is not Urgency.TO_COME
+                else rest[:1]
+            )
+            best = min(
+                near,
+                key=lambda a: (
+                    bool(place) and bool(spot_of(a)) and spot_of(a) != place,
+                    a.due,
+                    a.batch,
+                    a.step,
+                ),
+            )
             rest.remove(best)
             found.append(best)
             place = spot_of(best) or place

@@ -16,8 +16,29 @@ from ortools.sat.python import cp_model
 from yeasty.core.cook.backward import backward_pass
 from yeasty.core.cook.plan_model import Model
 from yeasty.core.cook.plan_narrow import FOUND, Narrow, hardest, search
-from yeasty.core.cook.plan_words import AGES, CALM, IDLE, LATEST, LIMITS, LONGEST, MOVED, SPREAD, WINDOW, notes, proof
-from yeasty.core.cook.problem import Chain, Plan, PlannedStep, Problem, Rank, check_problem, hold_after, pace_of
+from yeasty.core.cook.plan_words import (
+    AGES,
+    CALM,
+    IDLE,
+    LATEST,
+    LIMITS,
+    LONGEST,
+    MOVED,
+    SPREAD,
+    WINDOW,
+    notes,
+    proof,
+)
+from yeasty.core.cook.problem import (
+    Chain,
+    Plan,
+    PlannedStep,
+    Problem,
+    Rank,
+    check_problem,
+    hold_after,
+    pace_of,
+)
 from yeasty.core.errors import RuleError
 
 # Chains up to this many hand works are searched for calm; beyond, the wish is left out and said so.
@@ -59,20 +80,26 @@ def solve(problem: Problem, time_limit_s: float = 2.0, seed: int = 0) -> Plan:
         model = Model(problem)
         wishes = [(LIMITS, "s", sum(model.excess)), (WINDOW, "s", sum(model.outside))]
         left = max(0.3 * time_limit_s, time_limit_s - (time.monotonic() - began))
-        found = _ranked(model, hint, wishes if model.excess else wishes[1:], left, time.monotonic(), seed, met=False)
+        found = _ranked(
+            model, hint, wishes if model.excess else wishes[1:], left, time.monotonic(), seed, met=False
+        )
     if found is None:
         return _fallback(problem)
     model, values, ranks = found
     if late is not None:
         ranks = [late if r.name == WINDOW else r for r in ranks]
-    clashing = _clashing(problem, seed) if any(r.name in (LIMITS, WINDOW) and r.value > 0 for r in ranks) else ()
+    clashing = (
+        _clashing(problem, seed) if any(r.name in (LIMITS, WINDOW) and r.value > 0 for r in ranks) else ()
+    )
     return _plan(problem, model, values, tuple(ranks), clashing)
 
 
 Found = tuple[Model, list[int], list[Rank]]
 
 
-def _later(problem: Problem, hint: Mapping[tuple[str, str], float], time_limit_s: float, began: float, seed: int) -> tuple[Found | None, Rank | None]:
+def _later(
+    problem: Problem, hint: Mapping[tuple[str, str], float], time_limit_s: float, began: float, seed: int
+) -> tuple[Found | None, Rank | None]:
     """A plan whose window ends as little later as can be, everything else met; none where that is not enough."""
     left = max(0.5 * time_limit_s, time_limit_s - (time.monotonic() - began))
     model = Model(problem, hard=True, may_be_late=True)
@@ -82,7 +109,9 @@ def _later(problem: Problem, hint: Mapping[tuple[str, str], float], time_limit_s
     if solver.solve(model.cp) not in FOUND:
         return None, None
     late, bound = round(solver.objective_value), round(solver.best_objective_bound)
-    wider = Model(replace(problem, serve_until=problem.serve_until + late, pace_s=pace_of(problem)), hard=True)
+    wider = Model(
+        replace(problem, serve_until=problem.serve_until + late, pace_s=pace_of(problem)), hard=True
+    )
     found = _ranked(wider, model.starts_in(solver), [], 0.6 * left, time.monotonic(), seed, met=True)
     return found, Rank(WINDOW, float(late), float(min(bound, late)), bound >= late)
 
@@ -91,14 +120,23 @@ Wish = tuple[str, str, cp_model.LinearExprT]
 
 
 def _ranked(
-    model: Model, hint: Mapping[tuple[str, str], float], first: Sequence[Wish], limit_s: float, began: float, seed: int, *, met: bool
+    model: Model,
+    hint: Mapping[tuple[str, str], float],
+    first: Sequence[Wish],
+    limit_s: float,
+    began: float,
+    seed: int,
+    *,
+    met: bool,
 ) -> Found | None:
     """Solve the wishes one after another, each held at what it reached; None where not even the first has an answer.
 
     With `met` the demands are hard, and an answer proves that they can be met: their ranks are nought.
     """
     model.hint(hint)
-    wishes: list[tuple[str, str, Callable[[], cp_model.LinearExprT]]] = [(name, unit, lambda e=e: e) for name, unit, e in first]  # type: ignore[misc]
+    wishes: list[tuple[str, str, Callable[[], cp_model.LinearExprT]]] = [
+        (name, unit, lambda e=e: e) for name, unit, e in first
+    ]  # type: ignore[misc]
     # Tasted one after another at the same age, how long each is held no longer tells them apart.
     held = (AGES, LONGEST) if model.problem.same_age else (LONGEST, SPREAD)
     wishes += [(name, "s", lambda name=name: model.wish(name)) for name in held]  # type: ignore[misc]
@@ -129,7 +167,11 @@ def _ranked(
                 if values is None:
                     return None
                 break
-            found = round(solver.objective_value), floor(solver.best_objective_bound + 1e-6), [solver.value(s) for s in model.starts]
+            found = (
+                round(solver.objective_value),
+                floor(solver.best_objective_bound + 1e-6),
+                [solver.value(s) for s in model.starts],
+            )
         value, bound, values = found
         if narrow:
             narrow.hold(name, value)
@@ -161,7 +203,10 @@ def _beside(
         if solver.solve(tried) in FOUND:
             value = round(solver.objective_value)
             if best is None or value < best[0]:
-                best = value, [solver.value(tried.get_int_var_from_proto_index(s.index)) for s in model.starts]
+                best = (
+                    value,
+                    [solver.value(tried.get_int_var_from_proto_index(s.index)) for s in model.starts],
+                )
                 model.hint({k: v + model.origin for k, v in zip(model.keys(), best[1], strict=True)})
         if best is not None and best[0] <= bound:
             return best[0], bound, best[1]
@@ -200,7 +245,9 @@ def _fallback(problem: Problem) -> Plan:
     return Plan(plan.items, plan.served, plan.holds, plan.longest_hold_s, plan.proof, (*plan.notes, note))
 
 
-def _plan(problem: Problem, model: Model, values: Sequence[int], ranks: tuple[Rank, ...], clashing: tuple[str, ...]) -> Plan:
+def _plan(
+    problem: Problem, model: Model, values: Sequence[int], ranks: tuple[Rank, ...], clashing: tuple[str, ...]
+) -> Plan:
     items: list[PlannedStep] = []
     holds: dict[str, float] = {}
     served: dict[str, float] = {}
@@ -208,19 +255,36 @@ def _plan(problem: Problem, model: Model, values: Sequence[int], ranks: tuple[Ra
         own = [model.blocks[n] for n in model.of_chain[chain.batch]]
         starts = [float(values[n] + model.origin) for n in model.of_chain[chain.batch]]
         for k, (block, start) in enumerate(zip(own, starts, strict=True)):
-            drawn = min(block.slack_s, starts[k + 1] - start - ceil(block.length)) if block.slack_s and k + 1 < len(own) else 0.0
+            drawn = (
+                min(block.slack_s, starts[k + 1] - start - ceil(block.length))
+                if block.slack_s and k + 1 < len(own)
+                else 0.0
+            )
             items += [
-                PlannedStep(chain.batch, s.key, start + o, start + o + s.duration_s + (max(0.0, drawn) if s is block.last_main else 0.0))
+                PlannedStep(
+                    chain.batch,
+                    s.key,
+                    start + o,
+                    start + o + s.duration_s + (max(0.0, drawn) if s is block.last_main else 0.0),
+                )
                 for s, o in block.parts
             ]
         holds[chain.batch] = sum(
-            max(0.0, starts[k] - starts[k - 1] - ceil(own[k - 1].length) - floor(own[k - 1].slack_s)) for k in range(1, len(own)) if hold_after(own, k)
-        )  # fmt: skip
+            max(0.0, starts[k] - starts[k - 1] - ceil(own[k - 1].length) - floor(own[k - 1].slack_s))
+            for k in range(1, len(own))
+            if hold_after(own, k)
+        )
         served[chain.batch] = starts[-1] + own[-1].length
     return Plan(
-        tuple(sorted(items, key=lambda p: (p.start, p.batch, p.step))), tuple(sorted(served.items())), tuple(sorted(holds.items())),
-        max(holds.values()), proof(ranks), tuple(notes(problem, served, ranks, clashing)), ranks, clashing,
-    )  # fmt: skip
+        tuple(sorted(items, key=lambda p: (p.start, p.batch, p.step))),
+        tuple(sorted(served.items())),
+        tuple(sorted(holds.items())),
+        max(holds.values()),
+        proof(ranks),
+        tuple(notes(problem, served, ranks, clashing)),
+        ranks,
+        clashing,
+    )
 
 
 def _clashing(problem: Problem, seed: int, each_s: float = 0.4) -> tuple[str, ...]:

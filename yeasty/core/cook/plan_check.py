@@ -21,7 +21,11 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
     by_key = {(p.batch, p.step): p for p in items}
     for chain in problem.chains:
         found += _one_batch(problem, chain, by_key)
-        everything += [(chain, s, by_key[chain.batch, s.key], False) for s in chain.steps if (chain.batch, s.key) in by_key]
+        everything += [
+            (chain, s, by_key[chain.batch, s.key], False)
+            for s in chain.steps
+            if (chain.batch, s.key) in by_key
+        ]
     for chain, fixed in problem.fixed:
         steps = {s.key: s for s in chain.steps}
         everything += [(chain, steps[p.step], p, True) for p in fixed]
@@ -31,8 +35,19 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
     for moment in sorted({p.start for _, _, p, _ in everything}):
         on = [e for e in everything if e[2].start <= moment + EPS / 2 < e[2].end - EPS / 2]
         if any(not fixed for *_, fixed in on):
-            inside = [e for e in everything if e[1].phase is Phase.COOK and e[2].start <= moment + EPS / 2 < _at_latest(e[1], e[2]) - EPS / 2]
-            found += _at(problem, moment, on, inside, [h for h in kept_hot if h[3] <= moment + EPS / 2 < h[4] - EPS / 2])
+            inside = [
+                e
+                for e in everything
+                if e[1].phase is Phase.COOK
+                and e[2].start <= moment + EPS / 2 < _at_latest(e[1], e[2]) - EPS / 2
+            ]
+            found += _at(
+                problem,
+                moment,
+                on,
+                inside,
+                [h for h in kept_hot if h[3] <= moment + EPS / 2 < h[4] - EPS / 2],
+            )
     return list(dict.fromkeys(found))
 
 
@@ -58,14 +73,20 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
             if b.start < a.end - EPS:
                 found.append(f"{chain.tag}: {after.what} begins before {before.what} ends")
             drawn_out = before.drawn_out and before.phase is not Phase.WAIT
-            if (contiguous(before, after) or drawn_out) and (drawn_out or before.days_before == after.days_before) and b.start > a.end + 2 * EPS:
+            if (
+                (contiguous(before, after) or drawn_out)
+                and (drawn_out or before.days_before == after.days_before)
+                and b.start > a.end + 2 * EPS
+            ):
                 found.append(f"{chain.tag}: {after.what} does not follow {before.what} at once")
     for block in blocks_of(chain):
         p = by_key.get((chain.batch, block.parts[0][0].key))
         if block.days_before and problem.midnight is not None and p is not None:
             day = problem.midnight - block.days_before * DAY_S
             if not day + WORK_FROM_S - EPS <= p.start <= day + WORK_UNTIL_S + EPS:
-                found.append(f"{chain.tag}: {block.parts[0][0].what} is not in working hours, {block.days_before} days before")
+                found.append(
+                    f"{chain.tag}: {block.parts[0][0].what} is not in working hours, {block.days_before} days before"
+                )
     return found
 
 
@@ -76,7 +97,11 @@ def _pots(problem: Problem, by_key: dict[tuple[str, str], PlannedStep]) -> list[
         cook = next((s for s in chain.steps if s.phase is Phase.COOK), None)
         if chain.pot and cook is not None and (chain.batch, cook.key) in by_key:
             went_in.setdefault(chain.pot, set()).add(round(by_key[chain.batch, cook.key].start))
-    return [f"{pot}: its batches do not go in together" for pot, moments in went_in.items() if max(moments) - min(moments) > EPS]
+    return [
+        f"{pot}: its batches do not go in together"
+        for pot, moments in went_in.items()
+        if max(moments) - min(moments) > EPS
+    ]
 
 
 def _at_latest(step: Step, p: PlannedStep) -> float:
@@ -95,7 +120,13 @@ def _kept_hot(everything: Sequence[tuple[Chain, Step, PlannedStep, bool]]) -> li
         if step.appliance and step.phase in (Phase.COME_UP, Phase.COOK):
             spans.setdefault((step.appliance, chain.pot or chain.batch), []).append((step, p))
     return [
-        (place, batch, next((s.set_point_c for s, _ in reversed(rows) if s.set_point_c is not None), None), min(p.start for _, p in rows), max(_at_latest(s, p) for s, p in rows))
+        (
+            place,
+            batch,
+            next((s.set_point_c for s, _ in reversed(rows) if s.set_point_c is not None), None),
+            min(p.start for _, p in rows),
+            max(_at_latest(s, p) for s, p in rows),
+        )
         for (place, batch), rows in spans.items()
     ]
 
@@ -103,7 +134,9 @@ def _kept_hot(everything: Sequence[tuple[Chain, Step, PlannedStep, bool]]) -> li
 Row = tuple[Chain, Step, PlannedStep, bool]
 
 
-def _at(problem: Problem, moment: float, on: Sequence[Row], inside: Sequence[Row], hot: Sequence[Hot]) -> list[str]:
+def _at(
+    problem: Problem, moment: float, on: Sequence[Row], inside: Sequence[Row], hot: Sequence[Hot]
+) -> list[str]:
     found = []
     # What is done once for a whole pot takes one pair of hands, whoever's step it is.
     once: dict[tuple[str, str], Step] = {}
@@ -111,10 +144,18 @@ def _at(problem: Problem, moment: float, on: Sequence[Row], inside: Sequence[Row
         if s.attention is Attention.HANDS:
             once[(chain.pot, f"{s.what} at {p.start:.0f}") if chain.pot else (chain.batch, s.key)] = s
     hands = [(s, problem.place(s.appliance).spot if s.appliance else "") for s in once.values()]
-    watched = {problem.place(s.appliance).spot for _, s, _, _ in on if s.attention is Attention.WATCHED and s.appliance} - {""}
+    watched = {
+        problem.place(s.appliance).spot
+        for _, s, _, _ in on
+        if s.attention is Attention.WATCHED and s.appliance
+    } - {""}
     # Where no spot is given a step is in sight of everything: whoever works there watches too.
     at_spots = {spot for _, spot in hands}
-    staying = len([w for w in watched if w not in at_spots and "" not in at_spots]) if len(at_spots) else len(watched)
+    staying = (
+        len([w for w in watched if w not in at_spots and "" not in at_spots])
+        if len(at_spots)
+        else len(watched)
+    )
     if len(hands) > problem.people:
         found.append(f"at {moment:.0f}: hands needed {len(hands)}, there are {problem.people}")
     elif len(hands) + staying > problem.people and (len(watched) > 1 or hands):
@@ -128,9 +169,15 @@ def _at(problem: Problem, moment: float, on: Sequence[Row], inside: Sequence[Row
             continue
         if len({h[2] for h in mine}) > 1:
             found.append(f"at {moment:.0f}: {place.name or key} at two set points")
-        cooking = {c.batch: min(c.pieces or 1, place.capacity or 10**9) for c, s, _, _ in inside if s.appliance == key}
+        cooking = {
+            c.batch: min(c.pieces or 1, place.capacity or 10**9)
+            for c, s, _, _ in inside
+            if s.appliance == key
+        }
         if place.capacity and sum(cooking.values()) > place.capacity:
-            found.append(f"at {moment:.0f}: {sum(cooking.values())} pieces in {place.name or key}, which holds {place.capacity}")
+            found.append(
+                f"at {moment:.0f}: {sum(cooking.values())} pieces in {place.name or key}, which holds {place.capacity}"
+            )
     for name, limit in problem.limits_w:
         alight = [k for k in sorted({h[0] for h in hot}) if problem.place(k).circuit == name]
         drawn = 0.0
@@ -152,7 +199,9 @@ def too_tight(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
         at = 0.0
         for step in mains:
             p = by_key[chain.batch, step.key]
-            at = max(at, p.start) + (max(step.duration_s, step.longest_s or 0.0) if step.phase is Phase.COOK else step.duration_s)
+            at = max(at, p.start) + (
+                max(step.duration_s, step.longest_s or 0.0) if step.phase is Phase.COOK else step.duration_s
+            )
         planned_end = by_key[chain.batch, mains[-1].key].end
         if at > max(planned_end, problem.serve_until) + len(mains) * EPS:
             found.append(f"{chain.tag} would be {at - problem.serve_until:.0f} s late")

@@ -38,7 +38,13 @@ class Model:
     Demands are held (`hard`) or give way at a price; `may_be_late` lets only the end of the window give way, for all plates together.
     """
 
-    def __init__(self, problem: Problem, off: frozenset[str] = frozenset(), hard: bool = False, may_be_late: bool = False) -> None:
+    def __init__(
+        self,
+        problem: Problem,
+        off: frozenset[str] = frozenset(),
+        hard: bool = False,
+        may_be_late: bool = False,
+    ) -> None:
         self.problem, self.off, self.hard, self.may_be_late = problem, off, hard, may_be_late
         self.cp = cp_model.CpModel()
         self.origin = floor(problem.serve_until) - HORIZON_S
@@ -69,7 +75,10 @@ class Model:
 
     def _variables(self) -> None:
         # All work one after the other, twice over, and six hours: nothing on the day needs to lie further away.
-        room = 2 * sum(ceil(b.length) for c in self.problem.chains for b in blocks_of(c) if not b.days_before) + 6 * 3600
+        room = (
+            2 * sum(ceil(b.length) for c in self.problem.chains for b in blocks_of(c) if not b.days_before)
+            + 6 * 3600
+        )
         now = 0
         if self.problem.not_before is not None and self.group("nothing begins before now"):
             now = max(0, self.at(ceil(self.problem.not_before)))
@@ -81,7 +90,9 @@ class Model:
                 self.of_chain[chain.batch].append(len(self.blocks))
                 self.blocks.append(block)
                 n = len(self.starts)
-                self.starts.append(self.cp.new_int_var(now if block.days_before else earliest, self.latest, f"s{n}"))
+                self.starts.append(
+                    self.cp.new_int_var(now if block.days_before else earliest, self.latest, f"s{n}")
+                )
 
     def length(self, n: int) -> int:
         """How long a block lasts [s]."""
@@ -106,7 +117,9 @@ class Model:
                     gaps.append(self._beyond(gap, slack) if slack else gap)
                 elif slack:
                     # A rise or a soak that may be drawn out ends where the next step begins.
-                    if self.group(f"{chain.tag}: “{own[k - 1].last_main.what}” lasts at most {worded(own[k - 1].last_main.longest_s or 0.0)}"):
+                    if self.group(
+                        f"{chain.tag}: “{own[k - 1].last_main.what}” lasts at most {worded(own[k - 1].last_main.longest_s or 0.0)}"
+                    ):
                         self.over(gap, slack)
                 elif own[k].days_before == own[k - 1].days_before:
                     self.idle.append(gap)
@@ -115,14 +128,27 @@ class Model:
             if late and self.group(f"{chain.tag} may cook {worded(late)} longer and still meets the others"):
                 # What the food ends may end later: what follows waits for it, or the window does.
                 last = mine[-1]
-                self.over(late - sum(room), 0) if room else self.over(self.starts[last] + self.length(last) + late, self.at(self.problem.serve_until))
-            if chain.hold_limit_s is not None and gaps and self.group(f"{chain.tag} waits at most {worded(chain.hold_limit_s)}"):
+                self.over(late - sum(room), 0) if room else self.over(
+                    self.starts[last] + self.length(last) + late, self.at(self.problem.serve_until)
+                )
+            if (
+                chain.hold_limit_s is not None
+                and gaps
+                and self.group(f"{chain.tag} waits at most {worded(chain.hold_limit_s)}")
+            ):
                 self.over(sum(gaps), ceil(chain.hold_limit_s))
             for k, n in enumerate(mine):
                 days = own[k].days_before
-                if days and self.problem.midnight is not None and self.group(f"day-before work of {chain.tag} in working hours"):
+                if (
+                    days
+                    and self.problem.midnight is not None
+                    and self.group(f"day-before work of {chain.tag} in working hours")
+                ):
                     day = self.problem.midnight - days * DAY_S
-                    hands = max((o + s.duration_s for s, o in own[k].parts if s.attention is Attention.HANDS), default=0.0)
+                    hands = max(
+                        (o + s.duration_s for s, o in own[k].parts if s.attention is Attention.HANDS),
+                        default=0.0,
+                    )
                     self.over(self.at(day + WORK_FROM_S) - self.starts[n], 0)
                     self.over(self.starts[n], self.at(day + WORK_UNTIL_S - hands))
 
@@ -141,7 +167,9 @@ class Model:
                 for mine, theirs in zip(self.of_chain[chain.batch], last, strict=False):
                     first = self.blocks[mine].parts[0][0]
                     # Also where the next thing is the cooking itself, of which each has its own length.
-                    if first.key in together or (first.phase is Phase.COOK and first is chain.steps[min(count, len(chain.steps) - 1)]):
+                    if first.key in together or (
+                        first.phase is Phase.COOK and first is chain.steps[min(count, len(chain.steps) - 1)]
+                    ):
                         self.cp.add(self.starts[mine] == self.starts[theirs])
 
     def over(self, expression: cp_model.LinearExprT, limit: int) -> None:
@@ -176,7 +204,11 @@ class Model:
             by_key = {s.key: s for s in chain.steps}
             for p in items:
                 step = by_key[p.step]
-                if step.attention is attention and step.phase is not Phase.WASH_UP and (now is None or p.end > now):
+                if (
+                    step.attention is attention
+                    and step.phase is not Phase.WASH_UP
+                    and (now is None or p.end > now)
+                ):
                     start = max(p.start, now) if now is not None else p.start
                     spot = self.problem.place(step.appliance).spot if step.appliance else ""
                     found.append((self.at(start), max(1, ceil(p.end - start)), spot))
@@ -193,11 +225,17 @@ class Model:
                 found.append((a, b - a, demand))
         return found
 
-    def cumulative(self, free: Sequence[tuple[cp_model.IntervalVar, int]], fixed: Iterable[tuple[int, int, int]], capacity: int) -> None:
+    def cumulative(
+        self,
+        free: Sequence[tuple[cp_model.IntervalVar, int]],
+        fixed: Iterable[tuple[int, int, int]],
+        capacity: int,
+    ) -> None:
         """Never more at once than there is: new work with its demand, begun work (start, length, demand), capacity."""
         rows = [
-            (self.cp.new_fixed_size_interval_var(a, length, f"f{a}"), demand) for a, length, demand in self._capped(fixed, capacity)
-        ]  # fmt: skip
+            (self.cp.new_fixed_size_interval_var(a, length, f"f{a}"), demand)
+            for a, length, demand in self._capped(fixed, capacity)
+        ]
         every = [*free, *rows]
         if capacity == 1 and all(d == 1 for _, d in every):
             self.cp.add_no_overlap([i for i, _ in every])
@@ -210,26 +248,45 @@ class Model:
 
     def _hands(self) -> None:
         walk = ceil(self.problem.walk_s)
-        self.hand_works = [(n, o, length + walk) for n in range(len(self.blocks)) for o, length, _ in self._stretches(n, Attention.HANDS)]
+        self.hand_works = [
+            (n, o, length + walk)
+            for n in range(len(self.blocks))
+            for o, length, _ in self._stretches(n, Attention.HANDS)
+        ]
         hands = "one pair of hands" if self.problem.people == 1 else f"{self.problem.people} pairs of hands"
         if self.group(hands):
             free = [(self.interval(n, o, length), 1) for n, o, length in self.hand_works]
-            self.cumulative(free, [(a, length, 1) for a, length, _ in self._fixed(Attention.HANDS)], self.problem.people)
+            self.cumulative(
+                free, [(a, length, 1) for a, length, _ in self._fixed(Attention.HANDS)], self.problem.people
+            )
 
     def _watching(self) -> None:
         """Whoever watches stays: nobody's hands are needed elsewhere than there are people left for."""
-        watched = [(n, o, length, spot) for n in range(len(self.blocks)) for o, length, spot in self._stretches(n, Attention.WATCHED) if spot]
+        watched = [
+            (n, o, length, spot)
+            for n in range(len(self.blocks))
+            for o, length, spot in self._stretches(n, Attention.WATCHED)
+            if spot
+        ]
         fixed = [f for f in self._fixed(Attention.WATCHED) if f[2]]
         spots = sorted({w[3] for w in watched} | {f[2] for f in fixed})
         if not spots or not self.group("someone stays where it is watched"):
             return
         walk = ceil(self.problem.walk_s)
-        hands = [(n, o, length + walk, spot) for n in range(len(self.blocks)) for o, length, spot in self._stretches(n, Attention.HANDS)]
+        hands = [
+            (n, o, length + walk, spot)
+            for n in range(len(self.blocks))
+            for o, length, spot in self._stretches(n, Attention.HANDS)
+        ]
         for here in spots:
             own = [(n, o, length) for n, o, length, spot in watched if spot == here]
             own_fixed = [(a, length, 1) for a, length, spot in fixed if spot == here]
             away = [(n, o, length) for n, o, length, spot in [*hands, *watched] if spot and spot != here]
-            away_fixed = [(a, length, 1) for a, length, spot in [*self._fixed(Attention.HANDS), *fixed] if spot and spot != here]
+            away_fixed = [
+                (a, length, 1)
+                for a, length, spot in [*self._fixed(Attention.HANDS), *fixed]
+                if spot and spot != here
+            ]
             if self.problem.people == 1:
                 # Watching at one spot may overlap with watching there; only work elsewhere is shut out.
                 for w in own:
@@ -243,13 +300,17 @@ class Model:
                 free = [(self.interval(*w), 1) for w in [*own, *away]]
                 self.cumulative(free, [*own_fixed, *away_fixed], self.problem.people)
 
-    def _apart(self, a: tuple[int, int, int], b: tuple[int, int, int], gap: int = 0) -> cp_model.IntVar | None:
+    def _apart(
+        self, a: tuple[int, int, int], b: tuple[int, int, int], gap: int = 0
+    ) -> cp_model.IntVar | None:
         """Two stretches never at once; None where they are of one block and cannot be."""
         if a[0] == b[0]:
             return None
         first = self.cp.new_bool_var("")
         self.cp.add(self.starts[a[0]] + a[1] + a[2] + gap <= self.starts[b[0]] + b[1]).only_enforce_if(first)
-        self.cp.add(self.starts[b[0]] + b[1] + b[2] + gap <= self.starts[a[0]] + a[1]).only_enforce_if(first.negated())
+        self.cp.add(self.starts[b[0]] + b[1] + b[2] + gap <= self.starts[a[0]] + a[1]).only_enforce_if(
+            first.negated()
+        )
         return first
 
     def _apart_from_fixed(self, a: tuple[int, int, int], start: int, length: int, gap: int = 0) -> None:
@@ -277,7 +338,9 @@ class Model:
             self.cp.add(out >= done - high)
             self.outside.append(out)
             held = self.cp.new_int_var(0, 3 * HORIZON_S, "")
-            self.cp.add(held == sum(self.holds[chain.batch])) if self.holds[chain.batch] else self.cp.add(held == 0)
+            self.cp.add(held == sum(self.holds[chain.batch])) if self.holds[chain.batch] else self.cp.add(
+                held == 0
+            )
             self.hold[chain.batch] = held
         self.oldest = self.cp.new_int_var(0, 3 * HORIZON_S, "oldest")
         self.youngest = self.cp.new_int_var(0, 3 * HORIZON_S, "youngest")
@@ -289,7 +352,12 @@ class Model:
                     self.cp.add(self.youngest <= age)
             pace = pace_of(p)
             if pace and self.group(f"{worded(pace)} from one plate to the next"):
-                self.cp.add_no_overlap([self.cp.new_fixed_size_interval_var(done, pace, f"t{b}") for b, done in self.served.items()])
+                self.cp.add_no_overlap(
+                    [
+                        self.cp.new_fixed_size_interval_var(done, pace, f"t{b}")
+                        for b, done in self.served.items()
+                    ]
+                )
         self.longest = self.cp.new_int_var(0, 3 * HORIZON_S, "longest")
         self.shortest = self.cp.new_int_var(0, 3 * HORIZON_S, "shortest")
         for held in self.hold.values():
@@ -304,14 +372,19 @@ class Model:
         """From the end of its last heat to the plate [s]; None for what is never heated."""
         heats = [
             self.starts[n] + ceil(offset + step.duration_s)
-            for n in self.of_chain[chain.batch] for step, offset in self.blocks[n].parts
+            for n in self.of_chain[chain.batch]
+            for step, offset in self.blocks[n].parts
             if step.phase is Phase.COOK and step.during_offset_s is None
-        ]  # fmt: skip
+        ]
         return self.served[chain.batch] - heats[-1] if heats else None
 
     def wish(self, name: str) -> cp_model.LinearExprT:
         """What a wish about holds and ages comes to [s]; each can only grow with more batches."""
-        return {LONGEST: self.longest, SPREAD: self.longest - self.shortest, AGES: self.oldest - self.youngest}[name]
+        return {
+            LONGEST: self.longest,
+            SPREAD: self.longest - self.shortest,
+            AGES: self.oldest - self.youngest,
+        }[name]
 
     def calm(self) -> list[cp_model.IntVar]:
         """For each hand work whether the next leaves a moment's peace; only worth its variables in its own rank."""

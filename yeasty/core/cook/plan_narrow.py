@@ -42,13 +42,20 @@ def competing(problem: Problem) -> list[tuple[Chain, ...]]:
     places = {s.appliance for c in problem.chains for s in c.steps if s.appliance}
     wants: list[set[str]] = [{p} for p in places if problem.place(p).rings == 1]
     for name, limit in problem.limits_w:
-        wants += [set(some) for some in overloads(problem, [p for p in places if problem.place(p).circuit == name], limit)]
+        wants += [
+            set(some)
+            for some in overloads(problem, [p for p in places if problem.place(p).circuit == name], limit)
+        ]
     groups: list[tuple[Chain, ...]] = []
     for want in sorted(wants, key=lambda w: (-len(w), sorted(w))):
         batches = {c.batch for c in problem.chains if any(s.appliance in want for s in c.steps)}
         vessels = {c.pot for c in problem.chains if c.batch in batches and c.pot}
         group = tuple(c for c in problem.chains if c.batch in batches or c.pot in vessels)
-        if 2 <= len(group) <= MOST and len(group) < len(problem.chains) and not any(set(group) <= set(g) for g in groups):
+        if (
+            2 <= len(group) <= MOST
+            and len(group) < len(problem.chains)
+            and not any(set(group) <= set(g) for g in groups)
+        ):
             groups.append(group)
     return groups
 
@@ -91,7 +98,11 @@ class Narrow:
             for key, start in zip(model.keys(), model.starts, strict=True):
                 if key in self.starts:
                     variable = tried.get_int_var_from_proto_index(start.index)
-                    tried.add_linear_constraint(variable, self.starts[key] - model.origin - away, self.starts[key] - model.origin + away)
+                    tried.add_linear_constraint(
+                        variable,
+                        self.starts[key] - model.origin - away,
+                        self.starts[key] - model.origin + away,
+                    )
             yield tried
 
 
@@ -105,7 +116,12 @@ def hardest(problem: Problem, seconds: float, seed: int) -> Narrow | None:
     for n, group in enumerate(groups):
         keep = {c.batch for c in group}
         # The pace of the whole, or fewer would be held to more.
-        some = replace(problem, chains=group, before=tuple(p for p in problem.before if p.batch in keep), pace_s=pace_of(problem))
+        some = replace(
+            problem,
+            chains=group,
+            before=tuple(p for p in problem.before if p.batch in keep),
+            pace_s=pace_of(problem),
+        )
         narrow = Narrow(Model(some, hard=True), {}, seed)
         left = seconds - (time.monotonic() - began)
         # The widest competition comes first and is most likely the hardest.

@@ -55,9 +55,21 @@ def _uses(model: Model) -> list[Use]:
             (n0, _, o0), (n1, s1, o1) = rows[0], rows[-1]
             points = [s.set_point_c for _, s, _ in rows if s.set_point_c is not None]
             # Until its latest end: nobody knows before whether it will be needed so long.
-            cooks = [(n, floor(o), ceil(s.duration_s + s.overrun_s)) for n, s, o in rows if s.phase is Phase.COOK]
+            cooks = [
+                (n, floor(o), ceil(s.duration_s + s.overrun_s)) for n, s, o in rows if s.phase is Phase.COOK
+            ]
             off = (n1, ceil(o1 + s1.duration_s + s1.overrun_s))
-            found.append(Use(chain.batch, key, points[-1] if points else None, (n0, floor(o0)), off, pieces, tuple(cooks)))
+            found.append(
+                Use(
+                    chain.batch,
+                    key,
+                    points[-1] if points else None,
+                    (n0, floor(o0)),
+                    off,
+                    pieces,
+                    tuple(cooks),
+                )
+            )
     return found
 
 
@@ -86,7 +98,15 @@ def _fixed_uses(model: Model) -> list[tuple[str, float | None, int, int, int]]:
             points = [s.set_point_c for _, s, _ in rows if s.set_point_c is not None]
             on = max(on, now) if now is not None else on
             pieces = sum({c.batch: c.pieces or 1 for c, _, _ in rows}.values())
-            found.append((key, points[-1] if points else None, model.at(on), max(model.at(on) + 1, model.at(ceil(off))), pieces))
+            found.append(
+                (
+                    key,
+                    points[-1] if points else None,
+                    model.at(on),
+                    max(model.at(on) + 1, model.at(ceil(off))),
+                    pieces,
+                )
+            )
     return found
 
 
@@ -110,11 +130,18 @@ def add_appliances(model: Model) -> list[Use]:
                 _one_first(model, (_on(model, a), _off(model, a)), (_on(model, b), _off(model, b)), gap)
         for u, f in product(mine, theirs):
             if u.set_point != f[1]:
-                _one_first(model, (_on(model, u), _off(model, u)), (f[2], f[3]), _change(place.change_s_per_k, u.set_point, f[1]))
+                _one_first(
+                    model,
+                    (_on(model, u), _off(model, u)),
+                    (f[2], f[3]),
+                    _change(place.change_s_per_k, u.set_point, f[1]),
+                )
         if place.capacity:
             # A batch that is larger than the appliance takes it whole, a round at a time.
             free = [(model.interval(*cook), min(u.pieces, place.capacity)) for u in mine for cook in u.cooks]
-            model.cumulative(free, [(on, off - on, min(n, place.capacity)) for _, _, on, off, n in theirs], place.capacity)
+            model.cumulative(
+                free, [(on, off - on, min(n, place.capacity)) for _, _, on, off, n in theirs], place.capacity
+            )
     return uses
 
 
@@ -123,7 +150,12 @@ def _span(model: Model, use: Use) -> cp_model.IntervalVar:
     return model.cp.new_interval_var(_on(model, use), size, _off(model, use), f"u{use.first}")
 
 
-def _one_first(model: Model, a: tuple[cp_model.LinearExprT, cp_model.LinearExprT], b: tuple[cp_model.LinearExprT, cp_model.LinearExprT], gap: int) -> None:
+def _one_first(
+    model: Model,
+    a: tuple[cp_model.LinearExprT, cp_model.LinearExprT],
+    b: tuple[cp_model.LinearExprT, cp_model.LinearExprT],
+    gap: int,
+) -> None:
     first = model.cp.new_bool_var("")
     model.cp.add(a[1] + gap <= b[0]).only_enforce_if(first)
     model.cp.add(b[1] + gap <= a[0]).only_enforce_if(first.negated())
@@ -137,7 +169,9 @@ def add_circuits(model: Model) -> None:
     """No circuit above its limit on the full input of all that may heat at once: smallest overloads are kept apart."""
     for name, limit in model.problem.limits_w:
         fixed = [f for f in _fixed_uses(model) if model.problem.place(f[0]).circuit == name]
-        on = {u.place for u in model.uses if model.problem.place(u.place).circuit == name} | {f[0] for f in fixed}
+        on = {u.place for u in model.uses if model.problem.place(u.place).circuit == name} | {
+            f[0] for f in fixed
+        }
         if on and model.group(f"circuit {name} carries {limit / 1000:.1f} kW"):
             for some in overloads(model.problem, on, limit):
                 _not_all(model, some, fixed)
@@ -145,7 +179,9 @@ def add_circuits(model: Model) -> None:
                 _by_rings(model, on, fixed, limit)
 
 
-def _by_rings(model: Model, on: set[str], fixed: Sequence[tuple[str, float | None, int, int, int]], limit_w: float) -> None:
+def _by_rings(
+    model: Model, on: set[str], fixed: Sequence[tuple[str, float | None, int, int, int]], limit_w: float
+) -> None:
     """A circuit with a hob on it: each vessel draws its ring's share, beside it every use of anything else its full input."""
 
     def share(key: str) -> int:
@@ -156,10 +192,16 @@ def _by_rings(model: Model, on: set[str], fixed: Sequence[tuple[str, float | Non
     model.cumulative(free, [(f[2], f[3] - f[2], share(f[0])) for f in fixed if share(f[0])], floor(limit_w))
 
 
-def _not_all(model: Model, places: Sequence[str], fixed: Sequence[tuple[str, float | None, int, int, int]]) -> None:
+def _not_all(
+    model: Model, places: Sequence[str], fixed: Sequence[tuple[str, float | None, int, int, int]]
+) -> None:
     """Of these appliances never all at once: of every choice of one use each, two are apart."""
     spans = [
-        [*((_on(model, u), _off(model, u)) for u in model.uses if u.place == p), *((f[2], f[3]) for f in fixed if f[0] == p)] for p in places
+        [
+            *((_on(model, u), _off(model, u)) for u in model.uses if u.place == p),
+            *((f[2], f[3]) for f in fixed if f[0] == p),
+        ]
+        for p in places
     ]
     for choice in product(*spans):
         apart = []

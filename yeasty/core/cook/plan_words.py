@@ -5,9 +5,16 @@ from collections.abc import Mapping, Sequence
 from yeasty.core.cook.problem import Problem, Rank, worded
 
 LIMITS, WINDOW, AGES, LONGEST, SPREAD, MOVED, CALM, LATEST, IDLE = (
-    "limits kept", "plates within the window", "difference between ages", "longest hold", "difference between holds", "moved from the last plan",
-    "hurried moments", "earliest start", "standing idle before the heat",
-)  # fmt: skip
+    "limits kept",
+    "plates within the window",
+    "difference between ages",
+    "longest hold",
+    "difference between holds",
+    "moved from the last plan",
+    "hurried moments",
+    "earliest start",
+    "standing idle before the heat",
+)
 
 
 def proof(ranks: Sequence[Rank]) -> str:
@@ -26,10 +33,14 @@ def proof(ranks: Sequence[Rank]) -> str:
         return f"{v:.0f}" if not r.unit else worded(v) if r.name != LATEST else "later"
 
     told = [f"{r.name} {value(r, r.value)}, at best {value(r, r.bound)}" for r in loose if r.name != LATEST]
-    return "; ".join([said, *told]) + ("; the start may be possible later" if any(r.name == LATEST for r in loose) else "")
+    return "; ".join([said, *told]) + (
+        "; the start may be possible later" if any(r.name == LATEST for r in loose) else ""
+    )
 
 
-def notes(problem: Problem, served: Mapping[str, float], ranks: Sequence[Rank], clashing: Sequence[str]) -> list[str]:
+def notes(
+    problem: Problem, served: Mapping[str, float], ranks: Sequence[Rank], clashing: Sequence[str]
+) -> list[str]:
     """Sentences about what did not fit."""
     tags = {c.batch: c.tag for c in problem.chains}
     found = []

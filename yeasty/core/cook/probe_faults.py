@@ -45,9 +45,13 @@ class Doubt:
 
 
 def doubt(
-    readings: Sequence[tuple[float, float | None]], now: float, *, chamber: Sequence[tuple[float, float]] = (), heated: bool = True,
+    readings: Sequence[tuple[float, float | None]],
+    now: float,
+    *,
+    chamber: Sequence[tuple[float, float]] = (),
+    heated: bool = True,
     steady_c: float | None = None,
-) -> Doubt | None:  # fmt: skip
+) -> Doubt | None:
     """What speaks against a core probe at a moment, None where nothing does.
 
     Parameters
@@ -68,7 +72,11 @@ def doubt(
     last_at, last = readings[-1]
     if last is None or now - last_at > SILENT_S:
         since = next((t for t, v in reversed(readings) if v is not None), last_at)
-        return Doubt(ProbeFault.SILENT, since, "The probe is silent: look at plug and battery, and read the core by another.")
+        return Doubt(
+            ProbeFault.SILENT,
+            since,
+            "The probe is silent: look at plug and battery, and read the core by another.",
+        )
     known = [(t, v) for t, v in readings if v is not None and t > now - 900]
     jump = _jump(known)
     if jump is not None:
@@ -79,14 +87,26 @@ def doubt(
         apart = abs(fmean(v for _, v in recent[-10:]) - fmean(around[-10:]))
         swings = _wobble([v for _, v in recent])
         if apart < NEAR_CHAMBER_K and (steady_c is None or abs(last - steady_c) > NEAR_CHAMBER_K):
-            return Doubt(ProbeFault.OUT_OF_FOOD, recent[0][0], "The probe reads like the chamber: it may be out of the food. Put it back to the middle.")
+            return Doubt(
+                ProbeFault.OUT_OF_FOOD,
+                recent[0][0],
+                "The probe reads like the chamber: it may be out of the food. Put it back to the middle.",
+            )
         if swings > SWINGS_K and _wobble(around) > SWINGS_K:
-            return Doubt(ProbeFault.ON_METAL, recent[0][0], "The probe swings with the heater: it may touch metal or bone. Move it to the middle of the food.")
+            return Doubt(
+                ProbeFault.ON_METAL,
+                recent[0][0],
+                "The probe swings with the heater: it may touch metal or bone. Move it to the middle of the food.",
+            )
     flat = [(t, v) for t, v in known if t > now - FLAT_S]
     spread = max(v for _, v in flat) - min(v for _, v in flat) if flat else 0.0
     whole = bool(flat) and flat[-1][0] - flat[0][0] > 0.9 * FLAT_S
     if heated and whole and spread < FLAT_K and (steady_c is None or abs(last - steady_c) > 3.0):
-        return Doubt(ProbeFault.FLAT, flat[0][0], "The probe has not moved for minutes though it is in the heat: look where its tip is.")
+        return Doubt(
+            ProbeFault.FLAT,
+            flat[0][0],
+            "The probe has not moved for minutes though it is in the heat: look where its tip is.",
+        )
     return None
 
 
@@ -97,7 +117,11 @@ def _jump(known: Sequence[tuple[float, float]]) -> Doubt | None:
         return None
     since, was, to = left
     way = "rose" if to > was else "fell"
-    return Doubt(ProbeFault.JUMP, since, f"The probe {way} by {abs(to - was):.0f} K at once, as no core does: it may have been pulled out or moved.")
+    return Doubt(
+        ProbeFault.JUMP,
+        since,
+        f"The probe {way} by {abs(to - was):.0f} K at once, as no core does: it may have been pulled out or moved.",
+    )
 
 
 Away = tuple[float, float, float]
@@ -134,7 +158,9 @@ def _wobble(values: Sequence[float]) -> float:
         return 0.0
     middle = (n - 1) / 2
     mean = fmean(values)
-    slope = sum((i - middle) * (v - mean) for i, v in enumerate(values)) / sum((i - middle) ** 2 for i in range(n))
+    slope = sum((i - middle) * (v - mean) for i, v in enumerate(values)) / sum(
+        (i - middle) ** 2 for i in range(n)
+    )
     return 2 * pstdev([v - mean - slope * (i - middle) for i, v in enumerate(values)])
 
 
@@ -149,6 +175,8 @@ def trusted(readings: Sequence[tuple[float, float | None]]) -> list[tuple[float,
     return _walk([(t, v) for t, v in readings if v is not None])[0]
 
 
-def believed(readings: Sequence[tuple[float, float | None]], found: Doubt | None) -> list[tuple[float, float]]:
+def believed(
+    readings: Sequence[tuple[float, float | None]], found: Doubt | None
+) -> list[tuple[float, float]]:
     """The readings from before a doubt began; all that have a value where there is none."""
     return [(t, v) for t, v in readings if v is not None and (found is None or t < found.since)]

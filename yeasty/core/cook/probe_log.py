@@ -48,7 +48,9 @@ def _time(text: str, row: int) -> tuple[float, str]:
         moment = datetime.fromisoformat(text)
     except ValueError:
         raise RuleError(
-            f"row {row}, time", f"“{text[:40]}” is not a time", "Use seconds, 17:05:30 or 2026-01-31T17:05:30."
+            f"row {row}, time",
+            f"“{text[:40]}” is not a time",
+            "Use seconds, 17:05:30 or 2026-01-31T17:05:30.",
         ) from None
     return moment.replace(tzinfo=moment.tzinfo or UTC).timestamp(), "iso"
 
@@ -79,38 +81,56 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
         raise RuleError("file", "is not text", "Save the log as CSV and choose that file.")
     lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
     if len(lines) < 3:
-        raise RuleError("file", "has fewer than two readings", "Choose a log with a line of names and the readings below.")
+        raise RuleError(
+            "file", "has fewer than two readings", "Choose a log with a line of names and the readings below."
+        )
     if len(lines) > MOST_ROWS:
         raise RuleError("file", f"has {len(lines)} rows", f"Cut it to {MOST_ROWS} or fewer.")
     delimiter = max(",;\t", key=lines[0].count)
     rows = list(csv.reader(StringIO("\n".join(lines)), delimiter=delimiter))
     names = [n.strip() for n in rows[0]]
-    times_at = next((i for i, n in enumerate(names) if n.lower().split("(")[0].split("[")[0].strip() == "time"), None)
+    times_at = next(
+        (i for i, n in enumerate(names) if n.lower().split("(")[0].split("[")[0].strip() == "time"), None
+    )
     if times_at is None:
-        raise RuleError("file", "has no column named “time”", "Name the column of times “time” in the first line.")
+        raise RuleError(
+            "file", "has no column named “time”", "Name the column of times “time” in the first line."
+        )
     columns = [i for i in range(len(names)) if i != times_at]
     if not columns:
-        raise RuleError("file", "has no column of temperatures", "It needs at least one column beside “time”.")
+        raise RuleError(
+            "file", "has no column of temperatures", "It needs at least one column beside “time”."
+        )
     times: list[float] = []
     kinds: set[str] = set()
     readings: list[list[float | None]] = [[] for _ in columns]
     for n, row in enumerate(rows[1:], 2):
         if len(row) < len(names):
-            raise RuleError(f"row {n}", f"has {len(row)} columns, the first line {len(names)}", "Mend that row.")
+            raise RuleError(
+                f"row {n}", f"has {len(row)} columns, the first line {len(names)}", "Mend that row."
+            )
         t, kind = _time(row[times_at], n)
         kinds.add(kind)
         if len(kinds) > 1:
-            raise RuleError(f"row {n}, time", "is written another way than the rows before", "Use one way of writing time.")
+            raise RuleError(
+                f"row {n}, time",
+                "is written another way than the rows before",
+                "Use one way of writing time.",
+            )
         if times and t <= times[-1]:
             if kind == "clock" and times[-1] - t > 12 * 3600:
                 t += 86400
             else:
-                raise RuleError(f"row {n}, time", "does not come after the row before", "Sort the rows by time.")
+                raise RuleError(
+                    f"row {n}, time", "does not come after the row before", "Sort the rows by time."
+                )
         times.append(t)
         for into, i in zip(readings, columns, strict=True):
             cell = row[i].strip()
             try:
-                into.append(float(cell.replace(",", ".")) if cell not in ("", "-", "--", "NaN", "nan") else None)
+                into.append(
+                    float(cell.replace(",", ".")) if cell not in ("", "-", "--", "NaN", "nan") else None
+                )
             except ValueError:
                 raise RuleError(
                     f"row {n}, {names[i]}", f"“{cell[:40]}” is not a number", "Mend it or leave it empty."
@@ -128,11 +148,18 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
         for n, v in enumerate(column, 2):
             if v is not None and not -60 <= v <= 600:
                 raise RuleError(
-                    f"row {n}, {name}", f"{v:g} °C is no temperature of a kitchen", "Check the unit and that row."
+                    f"row {n}, {name}",
+                    f"{v:g} °C is no temperature of a kitchen",
+                    "Check the unit and that row.",
                 )
     start = times[0]
     return ProbeLog(
-        tuple(t - start for t in times), start if kinds == {"iso"} else None, channels, found[0], found[1], found[2]
+        tuple(t - start for t in times),
+        start if kinds == {"iso"} else None,
+        channels,
+        found[0],
+        found[1],
+        found[2],
     )
 
 
@@ -156,7 +183,9 @@ def _unit(
     return "C", False, "guessed: the values look like °C"
 
 
-def thin(times_s: tuple[float, ...], values: tuple[float | None, ...], most: int) -> list[tuple[float, float | None]]:
+def thin(
+    times_s: tuple[float, ...], values: tuple[float | None, ...], most: int
+) -> list[tuple[float, float | None]]:
     """At most about `most` points for drawing, keeping the lowest and highest of each stretch.
 
     >>> thin((0.0, 1.0, 2.0), (1.0, 5.0, 2.0), 10)

@@ -186,15 +186,18 @@ def blocks_of(chain: Chain) -> list[Block]:
         lengths[-1] += main.duration_s
         before = main
     return [
-        Block(chain.batch, tuple(parts), length, parts[0][0].days_before) for parts, length in zip(blocks, lengths, strict=True)
+        Block(chain.batch, tuple(parts), length, parts[0][0].days_before)
+        for parts, length in zip(blocks, lengths, strict=True)
     ]
 
 
 def hold_after(blocks: Sequence[Block], n: int) -> bool:
     """Whether the gap before block `n` is a hold: the food is done and waits to be served."""
-    return n > 0 and blocks[n - 1].last_main.phase in (Phase.WAIT, Phase.OUT) and any(
-        s.phase in (Phase.COOK,) for b in blocks[:n] for s, _ in b.parts
-    )  # fmt: skip
+    return (
+        n > 0
+        and blocks[n - 1].last_main.phase in (Phase.WAIT, Phase.OUT)
+        and any(s.phase in (Phase.COOK,) for b in blocks[:n] for s, _ in b.parts)
+    )
 
 
 def pots(chains: Sequence[Chain]) -> dict[str, list[Chain]]:
@@ -203,7 +206,9 @@ def pots(chains: Sequence[Chain]) -> dict[str, list[Chain]]:
     for chain in chains:
         if chain.pot:
             found.setdefault(chain.pot, []).append(chain)
-    return {pot: sorted(own, key=lambda c: (cooked_s(c), c.batch)) for pot, own in found.items() if len(own) > 1}
+    return {
+        pot: sorted(own, key=lambda c: (cooked_s(c), c.batch)) for pot, own in found.items() if len(own) > 1
+    }
 
 
 def cooked_s(chain: Chain) -> float:
@@ -215,7 +220,17 @@ def shared_count(own: Sequence[Chain]) -> int:
     """How many of their first steps batches of one vessel do together: those that are alike in all of them."""
 
     def alike(s: Step) -> tuple[object, ...]:
-        return s.what, s.phase, s.attention, s.duration_s, s.longest_s, s.during_offset_s, s.appliance, s.set_point_c, s.days_before
+        return (
+            s.what,
+            s.phase,
+            s.attention,
+            s.duration_s,
+            s.longest_s,
+            s.during_offset_s,
+            s.appliance,
+            s.set_point_c,
+            s.days_before,
+        )
 
     count = 0
     for steps in zip(*(c.steps for c in own), strict=False):
@@ -227,14 +242,22 @@ def shared_count(own: Sequence[Chain]) -> int:
 
 def shared_steps(chains: Sequence[Chain]) -> frozenset[tuple[str, str]]:
     """Steps (batch, key) that another batch of the same vessel does for them: its hands are counted once."""
-    return frozenset((c.batch, s.key) for own in pots(chains).values() for c in own[:-1] for s in c.steps[: shared_count(own)])
+    return frozenset(
+        (c.batch, s.key)
+        for own in pots(chains).values()
+        for c in own[:-1]
+        for s in c.steps[: shared_count(own)]
+    )
 
 
 def share_groups(chains: Sequence[Chain]) -> dict[tuple[str, str], str]:
     """Step (batch, key) to a word that it has in common with the steps done together with it."""
     return {
-        (c.batch, s.key): f"{pot}|{n}" for pot, own in pots(chains).items() for c in own for n, s in enumerate(c.steps[: shared_count(own)])
-    }  # fmt: skip
+        (c.batch, s.key): f"{pot}|{n}"
+        for pot, own in pots(chains).items()
+        for c in own
+        for n, s in enumerate(c.steps[: shared_count(own)])
+    }
 
 
 def check_pots(problem: Problem) -> list[RuleError]:
@@ -244,7 +267,13 @@ def check_pots(problem: Problem) -> list[RuleError]:
         first_heat = min(next((i for i, s in enumerate(c.steps) if s.phase is Phase.COOK), 0) for c in own)
         if shared_count(own) < first_heat:
             tags = ", ".join(c.tag for c in own)
-            found.append(RuleError(tags, "share a pot and are prepared in different ways", "Give them the same steps up to the heat, or pots of their own."))
+            found.append(
+                RuleError(
+                    tags,
+                    "share a pot and are prepared in different ways",
+                    "Give them the same steps up to the heat, or pots of their own.",
+                )
+            )
     return found
 
 
@@ -275,7 +304,11 @@ def check_problem(problem: Problem) -> None:
             raise RuleError(f"{chain.tag}, {wrong.field}", wrong.message, wrong.todo)
         for step in chain.steps:
             if known and step.appliance and step.appliance not in known:
-                raise RuleError(f"{chain.tag}, {step.what}", "needs an appliance that is missing", "Choose one of the kitchen’s.")
+                raise RuleError(
+                    f"{chain.tag}, {step.what}",
+                    "needs an appliance that is missing",
+                    "Choose one of the kitchen’s.",
+                )
     for wrong in check_pots(problem):
         raise wrong
     for chain in problem.chains:
@@ -283,7 +316,11 @@ def check_problem(problem: Problem) -> None:
         if any(later > earlier for earlier, later in itertools.pairwise(days)):
             raise RuleError(f"{chain.tag}", "goes back a day", "Put day-before work first.")
         if any(days) and problem.midnight is None:
-            raise RuleError(f"{chain.tag}", "has day-before work, and the serving day is not known", "Give the shift a serving time.")
+            raise RuleError(
+                f"{chain.tag}",
+                "has day-before work, and the serving day is not known",
+                "Give the shift a serving time.",
+            )
 
 
 def latest_end(step: Step, planned: PlannedStep) -> float:
@@ -302,7 +339,9 @@ def overloads(problem: Problem, places: Iterable[str], limit_w: float) -> list[t
     keys = sorted(p for p in places if problem.place(p).rings == 1)
     for size in range(2, len(keys) + 1):
         for some in itertools.combinations(keys, size):
-            if sum(problem.place(k).input_w or 0.0 for k in some) > limit_w and not any(set(f) <= set(some) for f in found):
+            if sum(problem.place(k).input_w or 0.0 for k in some) > limit_w and not any(
+                set(f) <= set(some) for f in found
+            ):
                 found.append(some)
     return found
 
@@ -335,16 +374,30 @@ def problem_from_record(record: Mapping[str, Any]) -> Problem:
 
     def chain(c: Mapping[str, Any]) -> Chain:
         return Chain(
-            c["batch"], c["tag"], tuple(step_from_record(s) for s in c["steps"]), c.get("pieces"), c.get("hold_limit_s"), c.get("pot") or ""
+            c["batch"],
+            c["tag"],
+            tuple(step_from_record(s) for s in c["steps"]),
+            c.get("pieces"),
+            c.get("hold_limit_s"),
+            c.get("pot") or "",
         )
 
     def items(rows: Sequence[Mapping[str, Any]]) -> tuple[PlannedStep, ...]:
         return tuple(PlannedStep(p["batch"], p["step"], p["start"], p["end"]) for p in rows)
 
     return Problem(
-        tuple(chain(c) for c in record["chains"]), record["serve_from"], record["serve_until"], record["people"],
-        tuple((k, v) for k, v in record.get("spots") or ()), record.get("not_before"), tuple(Place(**p) for p in record.get("places") or ()),
-        tuple((k, float(v)) for k, v in record.get("limits_w") or ()), record.get("walk_s") or 0.0, record.get("midnight"),
-        tuple((chain(c), items(rows)) for c, rows in record.get("fixed") or ()), items(record.get("before") or ()),
-        bool(record.get("same_age")), record.get("pace_s"),
-    )  # fmt: skip
+        tuple(chain(c) for c in record["chains"]),
+        record["serve_from"],
+        record["serve_until"],
+        record["people"],
+        tuple((k, v) for k, v in record.get("spots") or ()),
+        record.get("not_before"),
+        tuple(Place(**p) for p in record.get("places") or ()),
+        tuple((k, float(v)) for k, v in record.get("limits_w") or ()),
+        record.get("walk_s") or 0.0,
+        record.get("midnight"),
+        tuple((chain(c), items(rows)) for c, rows in record.get("fixed") or ()),
+        items(record.get("before") or ()),
+        bool(record.get("same_age")),
+        record.get("pace_s"),
+    )

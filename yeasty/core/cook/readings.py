@@ -76,18 +76,28 @@ def read_line(text: str, kind: str, number: int) -> WireLine:
         raise RuleError(f"{where}, seq", "is missing or not a count", "Count the lines: 0, 1, 2, …")
     at, ago = _moment(row, "t", where, 1e11), _moment(row, "ago", where, 14 * 86400.0)
     if (at is None) == (ago is None):
-        raise RuleError(f"{where}, t", "is missing, or stands beside ago", "Give t (seconds since 1970) or ago (seconds before sending).")
+        raise RuleError(
+            f"{where}, t",
+            "is missing, or stands beside ago",
+            "Give t (seconds since 1970) or ago (seconds before sending).",
+        )
     channel = row.get("channel") or "1"
     if not isinstance(channel, str) or len(channel) > 20:
-        raise RuleError(f"{where}, channel", "is not a short text", "Name it as on the device, as \"1\".")
+        raise RuleError(f"{where}, channel", "is not a short text", 'Name it as on the device, as "1".')
     if "event" in row:
         if row["event"] not in EVENTS:
-            raise RuleError(f"{where}, event", f"{row['event']!r} is not known", "Use one of: " + ", ".join(EVENTS) + ".")
+            raise RuleError(
+                f"{where}, event", f"{row['event']!r} is not known", "Use one of: " + ", ".join(EVENTS) + "."
+            )
         value = row.get("value")
-        return WireLine(seq, at, ago, channel, "", float(value) if isinstance(value, int | float) else None, row["event"])
+        return WireLine(
+            seq, at, ago, channel, "", float(value) if isinstance(value, int | float) else None, row["event"]
+        )
     said = [m for m in KINDS[kind] if m in row]
     if len(said) != 1:
-        raise RuleError(f"{where}, reading", "is missing or there are two", "Give one of: " + ", ".join(KINDS[kind]) + ".")
+        raise RuleError(
+            f"{where}, reading", "is missing or there are two", "Give one of: " + ", ".join(KINDS[kind]) + "."
+        )
     return WireLine(seq, at, ago, channel, said[0], _value(row, said[0], where))
 
 
@@ -106,7 +116,11 @@ def _value(row: dict[str, Any], measure: str, where: str) -> float | None:
         return None
     unit, low, high = MEASURES[measure]
     if isinstance(value, bool) or not isinstance(value, int | float) or not low <= value <= high:
-        raise RuleError(f"{where}, {measure}", f"is {value!r}", f"Give {low:g} to {high:g} {unit}, or null where nothing is read.")
+        raise RuleError(
+            f"{where}, {measure}",
+            f"is {value!r}",
+            f"Give {low:g} to {high:g} {unit}, or null where nothing is read.",
+        )
     return float(value)
 
 
@@ -181,8 +195,17 @@ def pack(times: Sequence[float], values: Sequence[float | None]) -> Chunk:
     # Energy counters outgrow 32 bits; temperatures and weights do not.
     codes = array("i" if small else "q", whole)
     known = [v for v in values if v is not None]
-    body = struct.pack("<Icq", len(whole), b"i" if small else b"q", moments[0]) + zlib.compress(steps.tobytes() + codes.tobytes(), 6)
-    return Chunk(moments[0] / 1000, moments[-1] / 1000, len(whole), min(known, default=None), max(known, default=None), body)
+    body = struct.pack("<Icq", len(whole), b"i" if small else b"q", moments[0]) + zlib.compress(
+        steps.tobytes() + codes.tobytes(), 6
+    )
+    return Chunk(
+        moments[0] / 1000,
+        moments[-1] / 1000,
+        len(whole),
+        min(known, default=None),
+        max(known, default=None),
+        body,
+    )
 
 
 def _arrays(data: bytes) -> tuple[list[int], "array[int]"]:

@@ -44,6 +44,8 @@ def in_rounds(steps: Sequence[Step], rounds: int) -> tuple[Step, ...]:
     found = [s for main, during in chain[: again[0]] for s in (main, *during)]
     for n in range(1, rounds + 1):
         found += [
-            replace(s, key=s.key if n == 1 else f"{s.key}.r{n}", what=f"{s.what}, round {n} of {rounds}") for main, during in part for s in (main, *during)
+            replace(s, key=s.key if n == 1 else f"{s.key}.r{n}", what=f"{s.what}, round {n} of {rounds}")
+            for main, during in part
+            for s in (main, *during)
         ]
     return (*found, *(s for main, during in chain[again[-1] + 1 :] for s in (main, *during)))

@@ -187,29 +187,63 @@ def check_steps(steps: Sequence[Step]) -> list[RuleError]:
         try:
             check_range(field, step.duration_s, 1, LONGEST_STEP_S, "s")
         except RuleError:
-            found.append(RuleError(field, f"lasts {step.duration_s:g} s", "Give it between 1 second and 7 days."))
+            found.append(
+                RuleError(field, f"lasts {step.duration_s:g} s", "Give it between 1 second and 7 days.")
+            )
         if step.during_offset_s is not None:
             if n == 1:
-                found.append(RuleError(field, "is done during a step, but none comes before", "Move it down."))
+                found.append(
+                    RuleError(field, "is done during a step, but none comes before", "Move it down.")
+                )
             elif step.during_offset_s < 0:
-                found.append(RuleError(field, "comes before the cooking it belongs to", "Give a time after its start."))
+                found.append(
+                    RuleError(field, "comes before the cooking it belongs to", "Give a time after its start.")
+                )
         if step.end_rule is EndRule.CORE and step.end_core_c is None:
-            found.append(RuleError(field, "ends by core temperature, but none is given", "Type the temperature."))
+            found.append(
+                RuleError(field, "ends by core temperature, but none is given", "Type the temperature.")
+            )
         if step.end_rule is EndRule.CUE and not step.end_cue.strip():
-            found.append(RuleError(field, "ends by a cue, but none is given", "Say what is seen when it is done."))
+            found.append(
+                RuleError(field, "ends by a cue, but none is given", "Say what is seen when it is done.")
+            )
         if step.end_rule is EndRule.WEIGHT and not (step.end_kg and step.end_kg > 0):
-            found.append(RuleError(field, "ends by weight, but none is given", "Type the weight it is to come down to."))
+            found.append(
+                RuleError(
+                    field, "ends by weight, but none is given", "Type the weight it is to come down to."
+                )
+            )
         if step.end_rule is EndRule.MATCH and not step.end_cue.strip():
-            found.append(RuleError(field, "ends when it matches a sample, but none is named", "Name the sample on the table."))
+            found.append(
+                RuleError(
+                    field, "ends when it matches a sample, but none is named", "Name the sample on the table."
+                )
+            )
         if step.longest_s is not None:
             if step.longest_s < step.duration_s:
-                found.append(RuleError(field, "lasts longer at least than at most", "Give the shorter time first."))
+                found.append(
+                    RuleError(field, "lasts longer at least than at most", "Give the shorter time first.")
+                )
             elif step.phase is Phase.COOK and step.during_offset_s is None:
                 if step.end_rule is EndRule.CLOCK:
-                    found.append(RuleError(field, "ends by the clock and has two times", "Say what ends it (core, cue, weight, match), or give one time."))
-            elif step.phase not in RANGED_PHASES or step.attention is not Attention.FREE or step.during_offset_s is not None:
+                    found.append(
+                        RuleError(
+                            field,
+                            "ends by the clock and has two times",
+                            "Say what ends it (core, cue, weight, match), or give one time.",
+                        )
+                    )
+            elif (
+                step.phase not in RANGED_PHASES
+                or step.attention is not Attention.FREE
+                or step.during_offset_s is not None
+            ):
                 found.append(
-                    RuleError(field, "cannot last between two times", "Only a wait without hands may (a rest, a rise, a soak, a chill), or cooking that the food ends.")
+                    RuleError(
+                        field,
+                        "cannot last between two times",
+                        "Only a wait without hands may (a rest, a rise, a soak, a chill), or cooking that the food ends.",
+                    )
                 )
         if not 0 <= step.days_before <= 30:
             found.append(RuleError(field, f"{step.days_before} days before", "Give 0 to 30 days."))
@@ -217,6 +251,10 @@ def check_steps(steps: Sequence[Step]) -> list[RuleError]:
         for step in during:
             if (step.during_offset_s or 0) + step.duration_s > main.duration_s:
                 found.append(
-                    RuleError(f"{step.what}", f"does not fit into “{main.what}”", "Let it begin earlier, or cook longer.")
+                    RuleError(
+                        f"{step.what}",
+                        f"does not fit into “{main.what}”",
+                        "Let it begin earlier, or cook longer.",
+                    )
                 )
     return found

@@ -35,7 +35,12 @@ class Timer:
     own: bool
 
 
-def timers(runs: Sequence[StepRun], entries: Sequence[Entry], look_every: Mapping[tuple[str, str], tuple[float, str]], now: float) -> list[Timer]:
+def timers(
+    runs: Sequence[StepRun],
+    entries: Sequence[Entry],
+    look_every: Mapping[tuple[str, str], tuple[float, str]],
+    now: float,
+) -> list[Timer]:
     """What rings next, soonest first.
 
     Parameters
@@ -57,13 +62,32 @@ def timers(runs: Sequence[StepRun], entries: Sequence[Entry], look_every: Mappin
             if every:
                 while rings + 30 < now:
                     rings += float(every)
-            found.append(Timer(e.id, e.batch, str(e.payload["name"]), e.when, rings, float(every) if every else None, True))
+            found.append(
+                Timer(
+                    e.id,
+                    e.batch,
+                    str(e.payload["name"]),
+                    e.when,
+                    rings,
+                    float(every) if every else None,
+                    True,
+                )
+            )
     for r in runs:
         rule = look_every.get((r.batch, r.step))
         if rule is None or r.state is not RunState.RUNNING:
             continue
-        looked = max((e.when for e in standing if e.kind is EntryKind.LOOKED and e.batch == r.batch and e.when >= r.start), default=r.start)
+        looked = max(
+            (
+                e.when
+                for e in standing
+                if e.kind is EntryKind.LOOKED and e.batch == r.batch and e.when >= r.start
+            ),
+            default=r.start,
+        )
         rings = looked + rule[0]
         if rings < r.end - rule[0] / 3:
-            found.append(Timer(f"{r.batch}|{r.step}", r.batch, f"Look in: {rule[1]}", looked, rings, rule[0], False))
+            found.append(
+                Timer(f"{r.batch}|{r.step}", r.batch, f"Look in: {rule[1]}", looked, rings, rule[0], False)
+            )
     return sorted(found, key=lambda t: (t.rings, t.id))

@@ -94,8 +94,12 @@ def yields(w: Weights) -> Yields:
     if start is None:
         missing.insert(0, "raw or prepared")
     return Yields(
-        _share(w.cooked, start), _share(w.drained, start), _share(w.edible, start), _share(w.prepared, w.raw), tuple(missing)
-    )  # fmt: skip
+        _share(w.cooked, start),
+        _share(w.drained, start),
+        _share(w.edible, start),
+        _share(w.prepared, w.raw),
+        tuple(missing),
+    )
 
 
 def balance(w: Weights) -> Balance:
@@ -128,7 +132,9 @@ def balance(w: Weights) -> Balance:
         if value is not None:
             out[name] = value
     rest = sum(into.values()) - sum(out.values())
-    unsure = 1.645 * sum(max(WEIGHING_KG, WEIGHING_SHARE * v) ** 2 for v in (*into.values(), *out.values())) ** 0.5
+    unsure = (
+        1.645 * sum(max(WEIGHING_KG, WEIGHING_SHARE * v) ** 2 for v in (*into.values(), *out.values())) ** 0.5
+    )
     grams = f"{abs(rest) * 1000:.0f} g"
     if abs(rest) <= unsure:
         sentence = "It closes within what the weighings leave open."
@@ -166,7 +172,11 @@ class Energy:
 
 
 def energy_used(
-    *, metered_j: float | None = None, input_w: float | None = None, duty: float | None = None, time_s: float | None = None
+    *,
+    metered_j: float | None = None,
+    input_w: float | None = None,
+    duty: float | None = None,
+    time_s: float | None = None,
 ) -> Energy:
     """Energy of a cooking: from the meter where there is one, else input × share of time it heats × time.
 
@@ -182,16 +192,24 @@ def energy_used(
         return Energy(metered_j, "metered")
     if input_w is None or duty is None or time_s is None:
         raise RuleError(
-            "energy", "is not metered, and input, duty and time are not all known", "Meter it, or give all three."
+            "energy",
+            "is not metered, and input, duty and time are not all known",
+            "Meter it, or give all three.",
         )
     check_range("input power", input_w, 1, 20000, "W")
     check_range("duty", duty, 0, 1, "of the time")
     check_range("time", time_s, 0, 864000, "s")
-    return Energy(input_w * duty * time_s, f"{input_w:g} W × {duty:.0%} of {time_s / 60:.0f} min: reckoned, not metered")
+    return Energy(
+        input_w * duty * time_s, f"{input_w:g} W × {duty:.0%} of {time_s / 60:.0f} min: reckoned, not metered"
+    )
 
 
 def cost_per_portion(
-    ingredients: Decimal, energy_j: float | None, price_per_kwh: Decimal | None, edible_kg: float, portion_kg: float
+    ingredients: Decimal,
+    energy_j: float | None,
+    price_per_kwh: Decimal | None,
+    edible_kg: float,
+    portion_kg: float,
 ) -> Decimal:
     """Cost of one edible portion, in the currency of the prices.
 

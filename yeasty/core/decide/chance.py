@@ -81,7 +81,9 @@ def paired_interval(
     tasters = sorted({who for who, m in table if m == first} & {who for who, m in table if m == second})
     if len(tasters) < 2:
         raise RuleError(
-            "tasters", f"{len(tasters)} judged both {first} and {second}", "At least two are needed for an interval."
+            "tasters",
+            f"{len(tasters)} judged both {first} and {second}",
+            "At least two are needed for an interval.",
         )
     d = np.array([table[who, first] - table[who, second] for who in tasters])
     variance = float(d.var(ddof=1)) / len(d)

@@ -56,12 +56,15 @@ def weighted_scores(
     for taster, method in pairs:
         if all((taster, method, a.key) in means for a in weighed) and total > 0:
             table[taster, method] = (
-                sum(a.weight * share_of_scale(a, means[taster, method, a.key], samples) for a in weighed) / total
+                sum(a.weight * share_of_scale(a, means[taster, method, a.key], samples) for a in weighed)
+                / total
             )
     return table
 
 
-def rank_points(answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int) -> dict[tuple[str, str], float]:
+def rank_points(
+    answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int
+) -> dict[tuple[str, str], float]:
     """Points by place within each taster: last 0, each place 1 more, ties share.
 
     Where tasters ranked the samples, their first ranking attribute is used; else places follow from the

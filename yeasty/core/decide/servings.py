@@ -79,7 +79,9 @@ def for_servings(
     return ForServings(pieces, rounds, clocks, energy, cost, how)
 
 
-def ingredient_cost(amounts: Mapping[str, float], price_per_kg: Mapping[str, Decimal | None]) -> Decimal | None:
+def ingredient_cost(
+    amounts: Mapping[str, float], price_per_kg: Mapping[str, Decimal | None]
+) -> Decimal | None:
     """Cost of amounts [kg] at prices per kg; None as soon as one price is missing.
 
     >>> ingredient_cost({"flour": 0.5}, {"flour": Decimal("1.20")})
@@ -95,7 +97,10 @@ def ingredient_cost(amounts: Mapping[str, float], price_per_kg: Mapping[str, Dec
 
 
 def choose_another(
-    tags: Mapping[str, str], clocks: Mapping[str, ForServings], attribute_best: Mapping[str, tuple[str, ...]], leader: str
+    tags: Mapping[str, str],
+    clocks: Mapping[str, ForServings],
+    attribute_best: Mapping[str, tuple[str, ...]],
+    leader: str,
 ) -> list[tuple[str, str]]:
     """(method, when) for methods other than the leader that are best at something measured.
 

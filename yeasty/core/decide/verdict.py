@@ -134,15 +134,23 @@ def judge(
         runner = found.get("runner_up")
         interval = found.get("interval")
         return Verdict(
-            school, sure, headline,
+            school,
+            sure,
+            headline,
             leader if isinstance(leader, str) else None,
             runner if isinstance(runner, str) else None,
             interval if isinstance(interval, PairedInterval) else None,
-            ranked, scores, tuple(sentences),
-        )  # fmt: skip
+            ranked,
+            scores,
+            tuple(sentences),
+        )
 
     if len(order) < 2:
-        why = "nobody has judged two methods yet" if len(judged) > 1 else "fewer than two methods have a judged batch"
+        why = (
+            "nobody has judged two methods yet"
+            if len(judged) > 1
+            else "fewer than two methods have a judged batch"
+        )
         return outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {why}.", leader=None)
     for arm in judged:
         if arm.failed_core:
@@ -153,68 +161,103 @@ def judge(
                 )
             )
     if not fit:
-        return outcome(HowSure.NOT_SAFE, "Not safe to recommend: no method is on record as reaching its core temperature.")
+        return outcome(
+            HowSure.NOT_SAFE,
+            "Not safe to recommend: no method is on record as reaching its core temperature.",
+        )
     leader = fit[0]
     if len(fit) < 2:
         return outcome(
-            HowSure.NOT_COMPARABLE, f"Only {names[leader].name} may be recommended; nothing to compare with.", leader=leader
+            HowSure.NOT_COMPARABLE,
+            f"Only {names[leader].name} may be recommended; nothing to compare with.",
+            leader=leader,
         )
     runner = fit[1]
     counts = {a.key: a.batches for a in arms}
     try:
         wide = paired_interval(table, leader, runner, level=CLEAR_LEVEL, batch_sd=batch_sd, batches=counts)
-        narrow = paired_interval(table, leader, runner, level=LEANING_LEVEL, batch_sd=batch_sd, batches=counts)
+        narrow = paired_interval(
+            table, leader, runner, level=LEANING_LEVEL, batch_sd=batch_sd, batches=counts
+        )
     except RuleError as wrong:
-        return outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {wrong.message}.", leader=leader, runner_up=runner)
+        return outcome(
+            HowSure.NOT_COMPARABLE, f"Not comparable yet: {wrong.message}.", leader=leader, runner_up=runner
+        )
     replicated = min(counts[leader], counts[runner]) >= 2
     points = "points" if school is School.WEIGHTED else "rank points"
-    sentences.insert(0, Sentence(
-        f"{names[leader].name} is ahead of {names[runner].name} by {wide.difference:.1f} {points} "
-        f"(95 % range {wide.low:.1f} to {wide.high:.1f}).",
-        f"{wide.tasters} tasters who judged both, paired"
-        + (f"; batch spread {batch_sd:.2f} allowed for" if batch_sd else "; no batch spread known"),
-    ))  # fmt: skip
-    sentences.insert(1, Sentence(
-        f"Drawing the tasters again keeps {names[leader].name} first in {shares[leader]:.0%} of cases.",
-        "resampling of this panel; it speaks of these tasters and these batches only",
-    ))  # fmt: skip
+    sentences.insert(
+        0,
+        Sentence(
+            f"{names[leader].name} is ahead of {names[runner].name} by {wide.difference:.1f} {points} "
+            f"(95 % range {wide.low:.1f} to {wide.high:.1f}).",
+            f"{wide.tasters} tasters who judged both, paired"
+            + (f"; batch spread {batch_sd:.2f} allowed for" if batch_sd else "; no batch spread known"),
+        ),
+    )
+    sentences.insert(
+        1,
+        Sentence(
+            f"Drawing the tasters again keeps {names[leader].name} first in {shares[leader]:.0%} of cases.",
+            "resampling of this panel; it speaks of these tasters and these batches only",
+        ),
+    )
     if wide.low == wide.high:
-        sentences.append(Sentence(
-            "Every taster gave the same difference, so the range has no width: that is agreement, not proof.",
-            f"{wide.tasters} tasters",
-        ))  # fmt: skip
+        sentences.append(
+            Sentence(
+                "Every taster gave the same difference, so the range has no width: that is agreement, not proof.",
+                f"{wide.tasters} tasters",
+            )
+        )
     if school is School.RANK:
         ranking = ranked_directly(attributes)
-        sentences.append(Sentence(
-            "Rank points: last place 0, each place one more, ties shared.",
-            f"tasters' own order ({ranking.name})" if ranking else "places worked out from the weighted scores",
-        ))  # fmt: skip
+        sentences.append(
+            Sentence(
+                "Rank points: last place 0, each place one more, ties shared.",
+                f"tasters' own order ({ranking.name})"
+                if ranking
+                else "places worked out from the weighted scores",
+            )
+        )
     if not replicated:
         low = min((names[leader], names[runner]), key=lambda a: a.batches)
-        sentences.append(Sentence(
-            f"{low.name} was cooked once, so the batch itself may be the reason: cook both at least twice to settle it.",
-            f"batches judged: {names[leader].tag} {counts[leader]}, {names[runner].tag} {counts[runner]}",
-        ))  # fmt: skip
+        sentences.append(
+            Sentence(
+                f"{low.name} was cooked once, so the batch itself may be the reason: cook both at least twice to settle it.",
+                f"batches judged: {names[leader].tag} {counts[leader]}, {names[runner].tag} {counts[runner]}",
+            )
+        )
     if matters > 0 and wide.high < matters:
         return outcome(
             HowSure.LEVEL,
             f"{names[leader].name} and {names[runner].name} cannot be told apart by more than the {matters:g} that matters",
-            leader=leader, runner_up=runner, interval=wide,
-        )  # fmt: skip
+            leader=leader,
+            runner_up=runner,
+            interval=wide,
+        )
     if wide.low > 0 and replicated:
         return outcome(
-            HowSure.CLEAR, f"Recommend {names[leader].name}: clear", leader=leader, runner_up=runner, interval=wide
+            HowSure.CLEAR,
+            f"Recommend {names[leader].name}: clear",
+            leader=leader,
+            runner_up=runner,
+            interval=wide,
         )
     if narrow.low > 0 and shares[leader] >= LEANING_SHARE:
         stand = "leaning" if replicated else "leaning, for these batches"
         return outcome(
-            HowSure.LEANING, f"Recommend {names[leader].name}: {stand}", leader=leader, runner_up=runner, interval=wide
+            HowSure.LEANING,
+            f"Recommend {names[leader].name}: {stand}",
+            leader=leader,
+            runner_up=runner,
+            interval=wide,
         )
     return outcome(
         HowSure.LEVEL,
         f"{names[leader].name} and {names[runner].name} cannot be told apart by this panel",
-        leader=leader, runner_up=runner, interval=wide,
-    )  # fmt: skip
+        leader=leader,
+        runner_up=runner,
+        interval=wide,
+    )
 
 
 def _set_aside(arms: Sequence[Arm]) -> list[Sentence]:
@@ -231,7 +274,9 @@ def _set_aside(arms: Sequence[Arm]) -> list[Sentence]:
     return found
 
 
-def per_attribute(answers: Sequence[Answer], attributes: Sequence[Attribute]) -> Mapping[str, Mapping[str, float]]:
+def per_attribute(
+    answers: Sequence[Answer], attributes: Sequence[Attribute]
+) -> Mapping[str, Mapping[str, float]]:
     """Attribute to method to mean answer on the attribute's own scale."""
     from yeasty.core.decide.scores import attribute_means
 

@@ -98,19 +98,27 @@ class Data:
     variance: Floats
 
 
-def coarse(shapes: list[int], length_s: float, looks: Looks) -> tuple[NDArray[np.int64], Floats, Floats, Floats]:
+def coarse(
+    shapes: list[int], length_s: float, looks: Looks
+) -> tuple[NDArray[np.int64], Floats, Floats, Floats]:
     """Candidates all over: shape, Biot number, rate, position. The log may be the first hundredth of a heating-through
     or the end of one."""
     rates = np.geomspace(0.008, 3.0, looks.scales) / length_s
-    grid = np.meshgrid(np.array(shapes), BIOTS[:: looks.every_biot], rates, POSITIONS[list(looks.positions)], indexing="ij")
+    grid = np.meshgrid(
+        np.array(shapes), BIOTS[:: looks.every_biot], rates, POSITIONS[list(looks.positions)], indexing="ij"
+    )
     shape, biot, rate, position = (g.ravel() for g in grid)
     return shape.astype(np.int64), biot, rate, position
 
 
-def fine(seen: Candidates, points_of: tuple[int, int, int]) -> tuple[NDArray[np.int64], Floats, Floats, Floats]:
+def fine(
+    seen: Candidates, points_of: tuple[int, int, int]
+) -> tuple[NDArray[np.int64], Floats, Floats, Floats]:
     """Candidates around what is left possible, along its own axes, for each shape that still counts."""
     parts = []
-    steps = np.stack([g.ravel() for g in np.meshgrid(*(np.linspace(-REACH, REACH, n) for n in points_of), indexing="ij")])
+    steps = np.stack(
+        [g.ravel() for g in np.meshgrid(*(np.linspace(-REACH, REACH, n) for n in points_of), indexing="ij")]
+    )
     for number in np.unique(seen.shape):
         mine = seen.shape == number
         mass = seen.weight[mine]
@@ -118,7 +126,9 @@ def fine(seen: Candidates, points_of: tuple[int, int, int]) -> tuple[NDArray[np.
             continue
         at = np.stack([np.log(seen.biot[mine]), np.log(seen.rate[mine]), seen.position[mine]])
         middle = np.average(at, axis=1, weights=mass)
-        spread = np.atleast_2d(np.cov(at, aweights=mass / mass.sum(), ddof=0)) + np.diag([0.03, 0.01, 0.06]) ** 2
+        spread = (
+            np.atleast_2d(np.cov(at, aweights=mass / mass.sum(), ddof=0)) + np.diag([0.03, 0.01, 0.06]) ** 2
+        )
         size, axes = np.linalg.eigh(spread)
         order = np.argsort(size)
         # The longest axis gets the most points.
@@ -126,16 +136,27 @@ def fine(seen: Candidates, points_of: tuple[int, int, int]) -> tuple[NDArray[np.
         points = middle[:, None] + axes[:, [1, 2, 0]] @ steps
         inside = (np.abs(points[0]) < 9) & (points[2] > -0.25) & (points[2] < 0.6)
         points = points[:, inside]
-        parts.append((
-            np.full(points.shape[1], number, dtype=np.int64), np.clip(np.exp(points[0]), BIOTS[0], BIOTS[-1]),
-            np.exp(points[1]), np.abs(points[2]).clip(0, POSITIONS[-1]),
-        ))  # fmt: skip
+        parts.append(
+            (
+                np.full(points.shape[1], number, dtype=np.int64),
+                np.clip(np.exp(points[0]), BIOTS[0], BIOTS[-1]),
+                np.exp(points[1]),
+                np.abs(points[2]).clip(0, POSITIONS[-1]),
+            )
+        )
     shape, biot, rate, position = (np.concatenate(p) for p in zip(*parts, strict=True))
     return shape, biot, rate, position
 
 
 def weighed(
-    data: Data, known: Known, shape: NDArray[np.int64], biot: Floats, rate: Floats, position: Floats, *, temper: float
+    data: Data,
+    known: Known,
+    shape: NDArray[np.int64],
+    biot: Floats,
+    rate: Floats,
+    position: Floats,
+    *,
+    temper: float,
 ) -> Candidates:
     """Weigh candidates by the log and the hints; start and rise are worked out for each. `temper` below 1 flattens
     the weights, for a look that must not miss what lies between its points."""
@@ -153,7 +174,9 @@ def weighed(
     for onset, onset_share in onsets:
         climb = np.zeros_like(share)
         if np.isfinite(onset):
-            climb = read(ramp, places, rate[:, None] * np.maximum(data.at - onset, 0)) / (rate * length)[:, None]
+            climb = (
+                read(ramp, places, rate[:, None] * np.maximum(data.at - onset, 0)) / (rate * length)[:, None]
+            )
         # Least squares of reading = start + rise * share + climb: one 3 x 3 system a candidate, with hints on each.
         x = np.stack([np.ones_like(share), share, climb], axis=-1)
         weighed = np.swapaxes(x * w[:, None], 1, 2)
@@ -165,7 +188,9 @@ def weighed(
             full = matrix + np.diag(precision)
             linear = np.linalg.solve(full, (right + precision * middle)[..., None])[..., 0]
             misfit = (
-                square + float((precision * middle**2).sum()) - np.einsum("ni,ni->n", linear, right + precision * middle)
+                square
+                + float((precision * middle**2).sum())
+                - np.einsum("ni,ni->n", linear, right + precision * middle)
             )
             bulk = np.log(np.linalg.det(full)) - float(np.log(precision).sum())
             logs.append(np.log(hint_share * onset_share) - 0.5 * misfit - 0.5 * bulk + prior)
@@ -177,9 +202,15 @@ def weighed(
     kept = np.flatnonzero(weight > 1e-4)
     one = kept % len(shape)
     return Candidates(
-        weight[kept] / weight[kept].sum(), shape[one], biot[one], rate[one], position[one], np.concatenate(begins)[kept],
-        np.concatenate(linears)[kept], np.asarray(np.linalg.inv(np.concatenate(spreads)[kept]), dtype=float),
-    )  # fmt: skip
+        weight[kept] / weight[kept].sum(),
+        shape[one],
+        biot[one],
+        rate[one],
+        position[one],
+        np.concatenate(begins)[kept],
+        np.concatenate(linears)[kept],
+        np.asarray(np.linalg.inv(np.concatenate(spreads)[kept]), dtype=float),
+    )
 
 
 def climbed(c: Candidates, at_s: float, length_s: float | None = None) -> Floats:
@@ -207,9 +238,15 @@ def only(c: Candidates, which: NDArray[np.int64]) -> Candidates:
     """Some of the candidates, their weights made to sum to 1."""
     weight = c.weight[which]
     return Candidates(
-        weight / weight.sum(), c.shape[which], c.biot[which], c.rate[which], c.position[which], c.onset_s[which],
-        c.linear[which], c.spread[which],
-    )  # fmt: skip
+        weight / weight.sum(),
+        c.shape[which],
+        c.biot[which],
+        c.rate[which],
+        c.position[which],
+        c.onset_s[which],
+        c.linear[which],
+        c.spread[which],
+    )
 
 
 def _rate_hint(known: Known, rates: Floats) -> Floats:

@@ -70,7 +70,9 @@ class Heating:
     evaporated_kg_m2: Floats
 
 
-def _moments(stages: Sequence[Stage], times: Floats, unit_s: float) -> list[tuple[float, float, Stage, float]]:
+def _moments(
+    stages: Sequence[Stage], times: Floats, unit_s: float
+) -> list[tuple[float, float, Stage, float]]:
     """Steps as (start, end, stage, start of the stage): fine after each change, then growing, stopping at every time."""
     steps = []
     begin = 0.0
@@ -105,7 +107,9 @@ class _WetSurface:
         from scipy.optimize import brentq
 
         def gain(surface: float) -> float:
-            return self.stage.h * (air - surface) - self.leaving(surface) * float(latent_heat(max(surface, 0.02)))
+            return self.stage.h * (air - surface) - self.leaving(surface) * float(
+                latent_heat(max(surface, 0.02))
+            )
 
         def excess(surface: float) -> float:
             return gain(surface) - inner * (surface - last)
@@ -120,10 +124,14 @@ class _WetSurface:
 class _Run:
     """A piece on its way through the stages: temperatures of its cells, and what has flowed and left so far."""
 
-    def __init__(self, piece: Piece, initial: float, conductivity: float, diffusivity: float, cells: int) -> None:
+    def __init__(
+        self, piece: Piece, initial: float, conductivity: float, diffusivity: float, cells: int
+    ) -> None:
         axes = piece.axes()
         one = np.ones(1)
-        self.bodies = [Body(shape, half * one, conductivity * one, diffusivity * one, cells) for shape, half in axes]
+        self.bodies = [
+            Body(shape, half * one, conductivity * one, diffusivity * one, cells) for shape, half in axes
+        ]
         self.t: Floats = np.full([cells] * len(axes), float(initial))
         self.capacity = conductivity / diffusivity
         self.unit_s = min(half for _, half in axes) ** 2 / diffusivity
@@ -220,17 +228,25 @@ def heat_through(
     seconds = np.atleast_1d(checked("time", times, 0, 3e6, "s"))
     ends = sum(s.duration_s for s in stages)
     if np.any(np.diff(seconds) <= 0) or seconds[-1] > ends + 1e-6:
-        raise RuleError("time", "does not rise, or goes past the last stage", f"Give rising times up to {ends:g} s.")
+        raise RuleError(
+            "time", "does not rise, or goes past the last stage", f"Give rising times up to {ends:g} s."
+        )
     checked("initial temperature", initial, -60, 600, "°C")
     for stage in stages:
         checked("duration of a stage", stage.duration_s, 1e-3, 3e6, "s")
         checked(
-            "temperature of the surroundings", [stage.ambient_c, stage.ambient_end_c or stage.ambient_c], -200, 1200, "°C"
+            "temperature of the surroundings",
+            [stage.ambient_c, stage.ambient_end_c or stage.ambient_c],
+            -200,
+            1200,
+            "°C",
         )
         check_properties(stage.h, conductivity, diffusivity)
     several = len(piece.axes()) > 1
     if several and any(s.wet for s in stages):
-        raise RuleError("wet surface", "is known for slab, cylinder and sphere only", "Choose the nearest of these.")
+        raise RuleError(
+            "wet surface", "is known for slab, cylinder and sphere only", "Choose the nearest of these."
+        )
     run = _Run(piece, initial, conductivity, diffusivity, cells or CELLS_BY_AXES[len(piece.axes())])
     records = {0.0: (float(initial), float(initial), float(initial), 0.0, 0.0)}
     for now, end, stage, begin in _moments(stages, seconds, run.unit_s):
@@ -238,7 +254,9 @@ def heat_through(
         slope = (last - stage.ambient_c) / stage.duration_s
 
         def air(
-            share: float, at: float = stage.ambient_c + slope * (now - begin), rise: float = slope * (end - now)
+            share: float,
+            at: float = stage.ambient_c + slope * (now - begin),
+            rise: float = slope * (end - now),
         ) -> float:
             return at + rise * share
 
@@ -271,8 +289,15 @@ class Pull:
     peak_after_s: float
 
 
-def peak_after_pull(piece: Piece, heating: Stage, air: Stage, time_s: float, initial: float, conductivity: float,
-                    diffusivity: float) -> Pull:  # fmt: skip
+def peak_after_pull(
+    piece: Piece,
+    heating: Stage,
+    air: Stage,
+    time_s: float,
+    initial: float,
+    conductivity: float,
+    diffusivity: float,
+) -> Pull:
     """How far the core coasts when the piece is pulled at a given time; the rest lasts `air.duration_s`.
 
     >>> out = peak_after_pull(Piece("sphere", 0.03), Stage(1, 180, 25, wet=True), Stage(1800, 22, 8), 1800, 5, 0.45, 1.4e-7)
@@ -287,8 +312,15 @@ def peak_after_pull(piece: Piece, heating: Stage, air: Stage, time_s: float, ini
     return Pull(time_s, float(out.centre_c[0]), float(out.centre_c[at]), float(after[at]))
 
 
-def pull_for_peak(piece: Piece, heating: Stage, air: Stage, peak_c: float, initial: float, conductivity: float,
-                  diffusivity: float) -> Pull:  # fmt: skip
+def pull_for_peak(
+    piece: Piece,
+    heating: Stage,
+    air: Stage,
+    peak_c: float,
+    initial: float,
+    conductivity: float,
+    diffusivity: float,
+) -> Pull:
     """When to pull so that the core's peak afterwards is `peak_c`.
 
     Parameters
@@ -309,16 +341,21 @@ def pull_for_peak(piece: Piece, heating: Stage, air: Stage, peak_c: float, initi
     checked("peak temperature", peak_c, -60, 600, "°C")
     if initial >= peak_c:
         raise Refused(
-            "peak temperature", f"{peak_c:g} °C is not above the start", "Choose a higher peak, or a colder start."
+            "peak temperature",
+            f"{peak_c:g} °C is not above the start",
+            "Choose a higher peak, or a colder start.",
         )
 
     def over(time_s: float) -> float:
-        return peak_after_pull(piece, heating, air, time_s, initial, conductivity, diffusivity).peak_c - peak_c
+        return (
+            peak_after_pull(piece, heating, air, time_s, initial, conductivity, diffusivity).peak_c - peak_c
+        )
 
     if over(heating.duration_s) < 0:
         raise Refused(
-            "peak temperature", f"{peak_c:g} °C is not reached within {heating.duration_s:g} s of heating",
+            "peak temperature",
+            f"{peak_c:g} °C is not reached within {heating.duration_s:g} s of heating",
             "Heat longer or hotter.",
-        )  # fmt: skip
+        )
     found = float(brentq(over, min(1.0, heating.duration_s / 2), heating.duration_s, xtol=0.5))
     return peak_after_pull(piece, heating, air, found, initial, conductivity, diffusivity)

@@ -71,7 +71,9 @@ def roots(shape: Shape, biot: ArrayLike, terms: int = TERMS) -> Floats:
         "sphere": lambda z, b: np.where(z < 1e-9, -b, (1 - b) * np.sinc(z / pi) - np.cos(z)),
     }[shape]
     eps = 1e-10
-    found = find_root(residual, (low + eps, high - eps), args=(bi,), tolerances={"xatol": 1e-13, "xrtol": 1e-15})
+    found = find_root(
+        residual, (low + eps, high - eps), args=(bi,), tolerances={"xatol": 1e-13, "xrtol": 1e-15}
+    )
     return np.asarray(found.x, dtype=float)
 
 
@@ -152,9 +154,13 @@ def unaccomplished(shape: Shape, biot: ArrayLike, fourier: ArrayLike, position: 
         if not alive.any():
             break
         root = np.broadcast_to(root, columns.shape)[..., alive]
-        part = np.broadcast_to(amplitude[..., n], columns.shape)[..., alive] * np.exp(-(root**2) * columns[..., alive])
+        part = np.broadcast_to(amplitude[..., n], columns.shape)[..., alive] * np.exp(
+            -(root**2) * columns[..., alive]
+        )
         total[..., alive] += (
-            part if at_centre else part * _profile(shape, root * np.broadcast_to(x, columns.shape)[..., alive])
+            part
+            if at_centre
+            else part * _profile(shape, root * np.broadcast_to(x, columns.shape)[..., alive])
         )
     total = total.reshape(fo.shape)
     early = fo < FLAT_BELOW
@@ -194,7 +200,10 @@ class Piece:
                 ("slab", self.half_width, "half width"),
                 ("slab", self.half_length, "half length"),
             ],
-            "short cylinder": [("cylinder", self.half_thickness, "radius"), ("slab", self.half_length, "half length")],
+            "short cylinder": [
+                ("cylinder", self.half_thickness, "radius"),
+                ("slab", self.half_length, "half length"),
+            ],
         }
         if self.shape not in halves:
             raise RuleError("shape", f"{self.shape} is not known", "Use one of: " + ", ".join(halves) + ".")
@@ -207,7 +216,9 @@ class Piece:
         return found
 
 
-def check_properties(h: ArrayLike, conductivity: ArrayLike, diffusivity: ArrayLike) -> tuple[Floats, Floats, Floats]:
+def check_properties(
+    h: ArrayLike, conductivity: ArrayLike, diffusivity: ArrayLike
+) -> tuple[Floats, Floats, Floats]:
     """Surface coefficient, conductivity and diffusivity as arrays inside what kitchens and foods have."""
     return (
         checked("surface coefficient", h, 0.5, 20000, "W/m²K"),
@@ -255,7 +266,9 @@ def temperature(
     axes = piece.axes()
     places = (position,) * len(axes) if isinstance(position, int | float) else position
     if len(places) != len(axes):
-        raise RuleError("position", f"has {len(places)} numbers", f"Give {len(axes)}, one for each axis of the piece.")
+        raise RuleError(
+            "position", f"has {len(places)} numbers", f"Give {len(axes)}, one for each axis of the piece."
+        )
     left: Floats = np.asarray(1.0)
     for (shape, half), place in zip(axes, places, strict=True):
         left = left * unaccomplished(shape, coefficient * half / k, alpha * seconds / half**2, place)
@@ -323,7 +336,9 @@ Choose a target between the two, or hotter surroundings.
         raise Refused(
             "target temperature",
             f"{target:g} °C is never reached from {initial:g} °C in surroundings of {ambient:g} °C",
-            "Choose a target between the two, or " + ("hotter" if target > ambient else "other") + " surroundings.",
+            "Choose a target between the two, or "
+            + ("hotter" if target > ambient else "other")
+            + " surroundings.",
         )
 
 
@@ -360,7 +375,9 @@ def time_to_target(
 
     latest = float(np.log(2.592e6))
     if short_of(latest) < 0:
-        raise Refused("target temperature", "takes longer than 30 days to reach", "Check thickness and coefficient.")
+        raise Refused(
+            "target temperature", "takes longer than 30 days to reach", "Check thickness and coefficient."
+        )
     # Early times need many terms: begin where a skin of a few hundredths is warm, and go earlier only where asked.
     earliest = float(np.log(1e-3 * min(half for _, half in piece.axes()) ** 2 / diffusivity))
     if short_of(earliest) >= 0:

@@ -21,9 +21,9 @@ FOURIERS = np.concatenate(([0.0], np.geomspace(0.004, 14, 800)))
 @cache
 def _library() -> Floats:
     """Share of the first step left, shape (shapes, Biot numbers, positions, Fourier numbers)."""
-    return np.stack([
-        unaccomplished(shape, BIOTS[:, None, None], FOURIERS, POSITIONS[:, None]) for shape in SHAPES
-    ])  # fmt: skip
+    return np.stack(
+        [unaccomplished(shape, BIOTS[:, None, None], FOURIERS, POSITIONS[:, None]) for shape in SHAPES]
+    )
 
 
 def _between(grid: Floats, values: Floats) -> tuple[NDArray[np.int64], Floats]:
@@ -54,13 +54,18 @@ def read(table: Floats, places: list[tuple[NDArray[np.int64], Floats]], fourier:
     return np.where(fourier < FOURIERS[1], 0.0, found)
 
 
-def places_of(shape: NDArray[np.int64], biot: Floats, position: Floats) -> list[tuple[NDArray[np.int64], Floats]]:
+def places_of(
+    shape: NDArray[np.int64], biot: Floats, position: Floats
+) -> list[tuple[NDArray[np.int64], Floats]]:
     """The four library curves around each candidate, as rows of the flat library, with their shares: straight lines in
     the logarithm of Biot and in position."""
     b, to_b = _between(np.log(BIOTS), np.log(biot))
     p, to_p = _between(POSITIONS, position)
     return [
-        ((shape * len(BIOTS) + b + i) * len(POSITIONS) + p + k, (to_b if i else 1 - to_b) * (to_p if k else 1 - to_p))
+        (
+            (shape * len(BIOTS) + b + i) * len(POSITIONS) + p + k,
+            (to_b if i else 1 - to_b) * (to_p if k else 1 - to_p),
+        )
         for i in (0, 1)
         for k in (0, 1)
     ]

@@ -27,7 +27,9 @@ def target_weight(start_kg: float, start_water: float, end_water: float) -> floa
     checked("weight", start_kg, 0.001, 1000, "kg")
     checked("share of water", [start_water, end_water], 0, 0.999, "of mass")
     if end_water >= start_water:
-        raise RuleError("share of water at the end", "is not below that at the start", "Check which is which.")
+        raise RuleError(
+            "share of water at the end", "is not below that at the start", "Check which is which."
+        )
     return start_kg * (1 - start_water) / (1 - end_water)
 
 
@@ -74,19 +76,27 @@ class Page:
         floor = self.dry_kg + self.left_water_kg
         if not floor < weight_kg < self.start_kg:
             raise Refused(
-                "target weight", f"{weight_kg * 1000:.0f} g is not between {floor * 1000:.0f} and {self.start_kg * 1000:.0f} g",
+                "target weight",
+                f"{weight_kg * 1000:.0f} g is not between {floor * 1000:.0f} and {self.start_kg * 1000:.0f} g",
                 "Choose a weight it can reach, or drier and warmer air.",
-            )  # fmt: skip
+            )
         ratio = (weight_kg - floor) / (self.start_kg - floor)
         log_time = np.log(self.scale_s) + np.log(-np.log(ratio)) / self.n
         slope = np.array([1.0, -np.log(-np.log(ratio)) / self.n])
-        half = float(student.ppf(0.95, self.freedom)) * float(np.sqrt(max(0.0, slope @ self.covariance @ slope)))
+        half = float(student.ppf(0.95, self.freedom)) * float(
+            np.sqrt(max(0.0, slope @ self.covariance @ slope))
+        )
         return Ranged(
-            float(np.exp(log_time)), float(np.exp(log_time - half)), float(np.exp(log_time + half)), "Page's model fitted to the weighings"
-        )  # fmt: skip
+            float(np.exp(log_time)),
+            float(np.exp(log_time - half)),
+            float(np.exp(log_time + half)),
+            "Page's model fitted to the weighings",
+        )
 
 
-def fit_page(times: ArrayLike, weights: ArrayLike, *, start_water: float, equilibrium_water: float = 0.06) -> Page:
+def fit_page(
+    times: ArrayLike, weights: ArrayLike, *, start_water: float, equilibrium_water: float = 0.06
+) -> Page:
     """Fit Page's model to weighings.
 
     Parameters
@@ -111,12 +121,16 @@ def fit_page(times: ArrayLike, weights: ArrayLike, *, start_water: float, equili
     seconds = checked("time", times, 0, 3e6, "s")
     kg = checked("weight", weights, 1e-4, 1000, "kg")
     if seconds.ndim != 1 or seconds.shape != kg.shape or len(seconds) < 4:
-        raise RuleError("weighings", f"{len(np.atleast_1d(seconds))} of them", "Give four or more, each with its time.")
+        raise RuleError(
+            "weighings", f"{len(np.atleast_1d(seconds))} of them", "Give four or more, each with its time."
+        )
     if seconds[0] != 0 or np.any(np.diff(seconds) <= 0):
         raise RuleError("time", "does not rise from 0", "The first weighing is at time 0; sort the rest.")
     heavier = np.flatnonzero(np.diff(kg) > 0.01 * kg[0])
     if heavier.size:
-        raise RuleError(f"weighing {heavier[0] + 2}", "is heavier than the one before", "Check it, or the tare.")
+        raise RuleError(
+            f"weighing {heavier[0] + 2}", "is heavier than the one before", "Check it, or the tare."
+        )
     checked("share of water", start_water, 0.05, 0.99, "of mass")
     checked("share of water left", equilibrium_water, 0, 0.4, "of mass")
     dry = float(kg[0]) * (1 - start_water)
@@ -124,8 +138,10 @@ def fit_page(times: ArrayLike, weights: ArrayLike, *, start_water: float, equili
     ratio = (kg - dry - left) / (kg[0] - dry - left)
     if np.any(ratio <= 0.001):
         raise RuleError(
-            "share of water at the start", "cannot be: it has lost more than that", "Raise it, or check the weighings.",
-        )  # fmt: skip
+            "share of water at the start",
+            "cannot be: it has lost more than that",
+            "Raise it, or check the weighings.",
+        )
     if ratio[-1] > 0.93:
         raise Refused("weighings", f"only {1 - ratio[-1]:.0%} of the water has gone", "Weigh again later.")
 
@@ -133,10 +149,21 @@ def fit_page(times: ArrayLike, weights: ArrayLike, *, start_water: float, equili
         return np.asarray(np.exp(-((seconds[1:] / np.exp(p[0])) ** np.exp(p[1]))))
 
     begin = [float(np.log(seconds[-1] / max(0.1, -np.log(ratio[-1])))), 0.0]
-    found = least_squares(lambda p: model(p) - ratio[1:], begin, bounds=([0.0, np.log(0.3)], [20.0, np.log(2.5)]))
+    found = least_squares(
+        lambda p: model(p) - ratio[1:], begin, bounds=([0.0, np.log(0.3)], [20.0, np.log(2.5)])
+    )
     freedom = max(1, len(seconds) - 3)
     # Never surer than a scale that reads to a gram in a kilo.
     sigma2 = max(2 * float(found.cost) / freedom, 0.001**2)
     covariance = np.asarray(np.linalg.pinv(found.jac.T @ found.jac) * sigma2, dtype=float)
     residual = float(np.sqrt(np.mean((model(found.x) - ratio[1:]) ** 2))) * float(kg[0] - dry - left)
-    return Page(float(np.exp(found.x[0])), float(np.exp(found.x[1])), float(kg[0]), dry, left, residual, freedom, covariance)
+    return Page(
+        float(np.exp(found.x[0])),
+        float(np.exp(found.x[1])),
+        float(kg[0]),
+        dry,
+        left,
+        residual,
+        freedom,
+        covariance,
+    )

@@ -56,7 +56,9 @@ def _axis(shape: Shape, cells: int) -> Axis:
 class Body:
     """Rates between cells along one axis, for many pieces side by side; temperatures have shape (cells, many)."""
 
-    def __init__(self, shape: Shape, half: Floats, conductivity: Floats, diffusivity: Floats, cells: int) -> None:
+    def __init__(
+        self, shape: Shape, half: Floats, conductivity: Floats, diffusivity: Floats, cells: int
+    ) -> None:
         self.axis = _axis(shape, cells)
         rate = diffusivity / half**2
         between = (self.axis.face / self.axis.gap)[:, None] * rate
@@ -169,7 +171,9 @@ def centre_curves(
     coefficient, k, alpha = check_properties(h, conductivity, diffusivity)
     start = checked("initial temperature", initial, -60, 600, "°C")
     around = checked("temperature of the surroundings", ambient, -200, 1200, "°C")
-    sizes = [a.size for a in (half, start, k, alpha)] + [a.shape[0] for a in (seconds, around, coefficient) if a.ndim > 1]
+    sizes = [a.size for a in (half, start, k, alpha)] + [
+        a.shape[0] for a in (seconds, around, coefficient) if a.ndim > 1
+    ]
     many = max(sizes)
     full = (many, seconds.shape[-1])
     seconds, around, coefficient = (np.broadcast_to(a, full) for a in (seconds, around, coefficient))

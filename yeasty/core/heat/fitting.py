@@ -91,7 +91,9 @@ class Fit:
     def coefficient(self, half_thickness_m: float, conductivity: float) -> Ranged:
         """Effective surface coefficient [W/m²K] for a half thickness [m] and a conductivity [W/mK]."""
         half = float(checked("half thickness", half_thickness_m, 0.0005, 0.5, "m"))
-        return self.biot.times(float(checked("conductivity", conductivity, 0.02, 5, "W/mK")) / half, "from the log")
+        return self.biot.times(
+            float(checked("conductivity", conductivity, 0.02, 5, "W/mK")) / half, "from the log"
+        )
 
 
 @dataclass(frozen=True)
@@ -126,23 +128,28 @@ def check_log(times: ArrayLike, core: ArrayLike) -> tuple[Floats, Floats]:
     RuleError : lengths that differ, a log going back in time, a core above what food with water in it reaches
     """
     seconds = np.asarray(times, dtype=float)
-    celsius = np.asarray([np.nan if v is None else v for v in np.asarray(core, dtype=object).ravel()], dtype=float)
+    celsius = np.asarray(
+        [np.nan if v is None else v for v in np.asarray(core, dtype=object).ravel()], dtype=float
+    )
     if seconds.ndim != 1 or seconds.shape != celsius.shape:
         raise RuleError("probe log", "has not one reading a time", "Give as many temperatures as times.")
     if not np.all(np.isfinite(seconds)):
         raise RuleError("time", "is not a number somewhere", "Mend that row of the log.")
     back = np.flatnonzero(np.diff(seconds) <= 0)
     if back.size:
-        raise RuleError(f"time, reading {back[0] + 2}", "does not come after the one before", "Sort the log by time.")
+        raise RuleError(
+            f"time, reading {back[0] + 2}", "does not come after the one before", "Sort the log by time."
+        )
     kept = np.isfinite(celsius)
     seconds, celsius = seconds[kept], celsius[kept]
     checked("core temperature", celsius, -60, 600, "°C")
     hot = np.flatnonzero(celsius > 130)
     if hot.size:
         raise RuleError(
-            f"core temperature, at {seconds[hot[0]]:g} s", f"{celsius[hot[0]]:g} °C is more than a core with water in it reaches",
+            f"core temperature, at {seconds[hot[0]]:g} s",
+            f"{celsius[hot[0]]:g} °C is more than a core with water in it reaches",
             "Is the log in Fahrenheit, or the tip out of the food? State the unit, or cut that part off.",
-        )  # fmt: skip
+        )
     return seconds, celsius
 
 
@@ -175,7 +182,9 @@ def fit_log(times: ArrayLike, core: ArrayLike, known: Known = Known()) -> Fit:
     rise_seen = float(mean[-1] - mean[0])
     if abs(rise_seen) < LEAST_RISE_K:
         raise Refused(
-            "probe log", f"has moved by {abs(rise_seen):.1f} K so far", f"It tells when it has moved by {LEAST_RISE_K:g} K."
+            "probe log",
+            f"has moved by {abs(rise_seen):.1f} K so far",
+            f"It tells when it has moved by {LEAST_RISE_K:g} K.",
         )
     age = (at[-1] - at) / at[-1]
     drift = WET_DRIFT_K * age if known.wet else 0.0 * age
@@ -190,15 +199,25 @@ def fit_log(times: ArrayLike, core: ArrayLike, known: Known = Known()) -> Fit:
     residual = float(np.sqrt(np.average(left**2, weights=count)))
     if residual > MISFIT * float(np.sqrt(np.average(data.variance, weights=count))) + 0.01 * abs(rise_seen):
         raise Refused(
-            "probe log", f"does not follow one heating (off by {residual:.1f} K)",
+            "probe log",
+            f"does not follow one heating (off by {residual:.1f} K)",
             "The surroundings changed, or the probe moved: start again from the change.",
-        )  # fmt: skip
+        )
     last = np.einsum("ni,ni->n", terms(found, at[-1:], float(at[-1]))[:, 0], found.linear)
     return Fit(
-        found, float(seconds[-1]), float(at[-1]), float(np.average(last, weights=found.weight)),
-        _range(found.linear[:, 0] + found.linear[:, 1] + climbed(found, float(at[-1])), found.weight, "surroundings as felt"),
-        _range(found.biot, found.weight, "from the log"), _range(found.rate, found.weight, "from the log"), residual,
-    )  # fmt: skip
+        found,
+        float(seconds[-1]),
+        float(at[-1]),
+        float(np.average(last, weights=found.weight)),
+        _range(
+            found.linear[:, 0] + found.linear[:, 1] + climbed(found, float(at[-1])),
+            found.weight,
+            "surroundings as felt",
+        ),
+        _range(found.biot, found.weight, "from the log"),
+        _range(found.rate, found.weight, "from the log"),
+        residual,
+    )
 
 
 def _quantiles(values: Floats, weight: Floats, shares: Sequence[float]) -> list[float]:
@@ -231,17 +250,20 @@ def time_to(fit: Fit, target_c: float) -> Ready:
     # Each candidate's curve is known to a spread, the lag of the probe too: three points of each stand for the whole.
     times, weights = [], []
     for step, share in THREE_POINTS:
-        when = _crossing(ahead, (middle + step * spread) if up else -(middle + step * spread), target if up else -target)
+        when = _crossing(
+            ahead, (middle + step * spread) if up else -(middle + step * spread), target if up else -target
+        )
         for lag_step, lag_share in THREE_POINTS:
             times.append(when - (SENSOR_LAG_S + lag_step * SENSOR_LAG_SD_S))
             weights.append(c.weight * share * lag_share)
     at, mass = np.concatenate(times), np.concatenate(weights)
     if float(mass[~np.isfinite(at)].sum()) > 0.5:
         raise Refused(
-            "target temperature", f"{target:g} °C may not be reached: the surroundings act like {fit.ambient_c.value:.0f} °C "
+            "target temperature",
+            f"{target:g} °C may not be reached: the surroundings act like {fit.ambient_c.value:.0f} °C "
             f"({fit.ambient_c.low:.0f} to {fit.ambient_c.high:.0f})",
             "Turn up the heat, or wait: a wet surface holds the core back until it is dry.",
-        )  # fmt: skip
+        )
     # What lies in the past is excluded by the reading of now.
     at = np.clip(at, fit.last_s, 1e7)
     low, ready, high = _quantiles(at, mass / mass.sum(), ((1 - LEVEL) / 2, 0.5, (1 + LEVEL) / 2))
@@ -282,6 +304,9 @@ def curve_of(fit: Fit, times: ArrayLike) -> tuple[Floats, Floats, Floats]:
     seconds = np.atleast_1d(checked("time", times, 0, 3e6, "s"))
     c = only(fit.candidates, np.argsort(-fit.candidates.weight)[:400])
     values = np.einsum("nti,ni->nt", terms(c, seconds, fit.length_s), c.linear)
-    bands = [_quantiles(values[:, n], c.weight, ((1 - LEVEL) / 2, 0.5, (1 + LEVEL) / 2)) for n in range(len(seconds))]
+    bands = [
+        _quantiles(values[:, n], c.weight, ((1 - LEVEL) / 2, 0.5, (1 + LEVEL) / 2))
+        for n in range(len(seconds))
+    ]
     low, middle, high = (np.array(b) for b in zip(*bands, strict=True))
     return low, middle, high

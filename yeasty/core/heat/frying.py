@@ -111,7 +111,9 @@ def fat_after_loading(fryer: Fryer, load: FryLoad, length_s: float = 900.0) -> F
         t += ((fryer.heater_w if heating else 0.0) - flow - loss) * step_s / (fryer.fat_kg * FAT_J_KGK)
     at = int(fat.argmin())
     back = np.flatnonzero((fat >= fryer.set_c - fryer.swing_k) & (np.arange(len(fat)) > at))
-    return FatCurve(times, fat, float(fat[at]), float(times[at]), float(times[back[0]]) if back.size else None)
+    return FatCurve(
+        times, fat, float(fat[at]), float(times[at]), float(times[back[0]]) if back.size else None
+    )
 
 
 def largest_load(fryer: Fryer, load: FryLoad, lowest_c: float) -> Ranged:
@@ -133,7 +135,9 @@ def largest_load(fryer: Fryer, load: FryLoad, lowest_c: float) -> Ranged:
     checked("lowest fat temperature", lowest_c, 100, 210, "°C")
     if lowest_c >= fryer.set_c:
         raise RuleError(
-            "lowest fat temperature", "is not below the set point", "Choose a lower limit or a hotter thermostat."
+            "lowest fat temperature",
+            "is not below the set point",
+            "Choose a lower limit or a hotter thermostat.",
         )
 
     def most(h: float) -> float:
@@ -150,7 +154,10 @@ def largest_load(fryer: Fryer, load: FryLoad, lowest_c: float) -> Ranged:
 
     value, a, b = most(load.h), most(450.0), most(200.0)
     return Ranged(
-        value, min(value, a, b), max(value, a, b), "energy balance; surface coefficient of 200 to 450 W/m²K (typical)"
+        value,
+        min(value, a, b),
+        max(value, a, b),
+        "energy balance; surface coefficient of 200 to 450 W/m²K (typical)",
     )
 
 
@@ -166,7 +173,13 @@ class Headroom:
 
 
 def headroom(
-    vessel_m3: float, fat_m3: float, food_kg: float, *, limit_share: float, food_density: float = 1000.0, foam: float = 0.35
+    vessel_m3: float,
+    fat_m3: float,
+    food_kg: float,
+    *,
+    limit_share: float,
+    food_density: float = 1000.0,
+    foam: float = 0.35,
 ) -> Headroom:
     """Whether fat, food and foam stay inside the vessel.
 
@@ -199,7 +212,9 @@ def headroom(
     return Headroom(fat, food, foamed, within, sentence)
 
 
-def oil_taken_up(before_kg: float, after_kg: float, *, dripped_kg: float = 0.0, weighing_kg: float = 0.002) -> Ranged:
+def oil_taken_up(
+    before_kg: float, after_kg: float, *, dripped_kg: float = 0.0, weighing_kg: float = 0.002
+) -> Ranged:
     """Oil taken up by the food [kg]: what the fryer lost, less what dripped and was weighed.
 
     Range: two weighings, each good to `weighing_kg`. What splashed or smoked off is counted as taken up.
@@ -212,6 +227,8 @@ def oil_taken_up(before_kg: float, after_kg: float, *, dripped_kg: float = 0.0, 
     checked("weight of drippings", dripped_kg, 0, 10, "kg")
     taken = before_kg - after_kg - dripped_kg
     if taken < -2 * weighing_kg:
-        raise RuleError("weight of oil after", "is more than before", "Check the two weighings and the drippings.")
+        raise RuleError(
+            "weight of oil after", "is more than before", "Check the two weighings and the drippings."
+        )
     half = weighing_kg * 2**0.5 * 1.645
     return Ranged(max(0.0, taken), max(0.0, taken - half), max(0.0, taken) + half, "mass balance of the oil")

@@ -66,14 +66,20 @@ def run_power(run: WaterRun) -> float:
     checked("temperature before", run.start_c, 0.5, 60, "°C")
     checked("temperature after", run.end_c, 0.5, 100, "°C")
     if run.vessel not in VESSEL_J_KGK:
-        raise RuleError("vessel", f"{run.vessel} is not known", "Use one of: " + ", ".join(VESSEL_J_KGK) + ".")
+        raise RuleError(
+            "vessel", f"{run.vessel} is not known", "Use one of: " + ", ".join(VESSEL_J_KGK) + "."
+        )
     if run.end_c - run.start_c < 2:
         raise RuleError(
-            "temperature after", "is less than 2 K above that before", "Heat longer: small rises are mostly error."
+            "temperature after",
+            "is less than 2 K above that before",
+            "Heat longer: small rises are mostly error.",
         )
     if run.end_c > 80:
         raise Refused(
-            "temperature after", f"{run.end_c:g} °C: much has gone into vapour", "Heat for a shorter time, to 60 °C at most."
+            "temperature after",
+            f"{run.end_c:g} °C: much has gone into vapour",
+            "Heat for a shorter time, to 60 °C at most.",
         )
     heat = (run.water_kg * WATER_J_KGK + run.vessel_kg * VESSEL_J_KGK[run.vessel]) * (run.end_c - run.start_c)
     return heat / run.time_s
@@ -107,7 +113,9 @@ def real_power(runs: Sequence[WaterRun]) -> RealPower:
     if rise < 8:
         notes.append(f"The water rose by {rise:.0f} K: heat longer, a rise of 10 K or more is read better.")
     if any(abs(r.start_c - r.room_c) > 10 for r in runs):
-        notes.append("Water far from room temperature: vessel and air take or give heat. Start nearer to the room's.")
+        notes.append(
+            "Water far from room temperature: vessel and air take or give heat. Start nearer to the room's."
+        )
     if len(runs) > 2 and max(each) - min(each) > 0.15 * mean:
         notes.append("The runs differ by more than 15 %: a tube that was warm gives less. Wait between runs.")
     return RealPower(
@@ -132,7 +140,9 @@ def time_for_load(time_s: float, *, load_kg: float, new_load_kg: float) -> Range
     ratio = new_load_kg / load_kg
     if not 0.25 <= ratio <= 4:
         raise Refused(
-            "load", f"{ratio:.1f} times the first", "The rule holds from a quarter to four times: measure it instead."
+            "load",
+            f"{ratio:.1f} times the first",
+            "The rule holds from a quarter to four times: measure it instead.",
         )
     value, a, b = (time_s * ratio**p for p in (0.85, 0.7, 1.0))
     return Ranged(value, min(a, b), max(a, b), "rule of thumb: load to the power 0.7 to 1 (typical)")
@@ -165,7 +175,9 @@ def standing_time(load_kg: float, half_thickness_m: float, diffusivity: float = 
     half = float(checked("half thickness", half_thickness_m, 0.002, 0.1, "m"))
     unit = half**2 / float(checked("diffusivity", diffusivity, 1e-8, 1e-6, "m²/s"))
     low, value, high = (max(60.0, unit * f) for f in (0.10, 0.15, 0.25))
-    return Ranged(value, low, high, "conduction: unevenness left after a share of half thickness² / diffusivity")
+    return Ranged(
+        value, low, high, "conduction: unevenness left after a share of half thickness² / diffusivity"
+    )
 
 
 def share_of_input(output_w: float, input_w: float) -> float:
@@ -180,7 +192,9 @@ def share_of_input(output_w: float, input_w: float) -> float:
     """
     checked("power", [output_w, input_w], 50, 5000, "W")
     if output_w > input_w:
-        raise RuleError("output", f"{output_w:g} W is more than the {input_w:g} W from the mains", "Check which is which.")
+        raise RuleError(
+            "output", f"{output_w:g} W is more than the {input_w:g} W from the mains", "Check which is which."
+        )
     return output_w / input_w
 
 
@@ -193,5 +207,8 @@ def time_at_power(time_s: float, written: Ranged, real: Ranged) -> Ranged:
     """
     value = microwave_time(time_s, rated_w=written.value, actual_w=real.value)
     return Ranged(
-        value, time_s * written.low / real.high, time_s * written.high / real.low, f"the same energy; {real.source}".rstrip("; ")
-    )  # fmt: skip
+        value,
+        time_s * written.low / real.high,
+        time_s * written.high / real.low,
+        f"the same energy; {real.source}".rstrip("; "),
+    )

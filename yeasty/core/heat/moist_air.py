@@ -66,7 +66,9 @@ def latent_heat(celsius: ArrayLike) -> Floats:
     return np.asarray(np.interp(checked("temperature", celsius, 0.01, 250, "°C"), grid, heats))
 
 
-def evaporation(surface_c: ArrayLike, air_vapour_pa: ArrayLike, h: ArrayLike, pressure_pa: float = ATMOSPHERE_PA) -> Floats:
+def evaporation(
+    surface_c: ArrayLike, air_vapour_pa: ArrayLike, h: ArrayLike, pressure_pa: float = ATMOSPHERE_PA
+) -> Floats:
     """Water leaving a wet surface [kg/m²s]; negative where it condenses.
 
     Parameters
@@ -79,7 +81,9 @@ def evaporation(surface_c: ArrayLike, air_vapour_pa: ArrayLike, h: ArrayLike, pr
     10.2
     """
     at_surface = np.minimum(vapour_pressure(surface_c), pressure_pa * (1 - 1e-9))
-    driving = np.log((pressure_pa - np.minimum(air_vapour_pa, pressure_pa * (1 - 1e-9))) / (pressure_pa - at_surface))
+    driving = np.log(
+        (pressure_pa - np.minimum(air_vapour_pa, pressure_pa * (1 - 1e-9))) / (pressure_pa - at_surface)
+    )
     return np.asarray(np.asarray(h) / AIR_HEAT_CAPACITY * WATER_OVER_AIR / LEWIS_TWO_THIRDS * driving)
 
 
@@ -103,7 +107,9 @@ def wet_bulb(air_c: float, air_vapour_pa: float, pressure_pa: float = ATMOSPHERE
     checked("vapour pressure", air_vapour_pa, 0, pressure_pa, "Pa")
 
     def gain(surface: float) -> float:
-        return float(air_c - surface - evaporation(surface, air_vapour_pa, 1.0, pressure_pa) * latent_heat(surface))
+        return float(
+            air_c - surface - evaporation(surface, air_vapour_pa, 1.0, pressure_pa) * latent_heat(surface)
+        )
 
     high = min(air_c, boiling_point_at(pressure_pa) - 1e-3)
     return high if gain(high) > 0 else float(brentq(gain, 0.02, high))

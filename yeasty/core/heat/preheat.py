@@ -42,7 +42,9 @@ class Preheat:
         >>> round(p.time_to(200).value)
         619
         """
-        begin = self.start_c if start_c is None else float(checked("start temperature", start_c, -30, 400, "°C"))
+        begin = (
+            self.start_c if start_c is None else float(checked("start temperature", start_c, -30, 400, "°C"))
+        )
         checked("target temperature", target_c, -30, 500, "°C")
         if target_c <= begin:
             return Ranged(0.0, 0.0, 0.0, "already there")
@@ -90,12 +92,18 @@ def fit_preheat(times: ArrayLike, celsius: ArrayLike) -> Preheat:
     if len(seconds) < 8:
         raise RuleError("preheat log", f"has {len(seconds)} readings", "Give eight or more.")
     if values.max() - values[0] < 30:
-        raise Refused("preheat log", f"rises by {values.max() - values[0]:.0f} K only", "Log it from cold until it is hot.")
+        raise Refused(
+            "preheat log",
+            f"rises by {values.max() - values[0]:.0f} K only",
+            "Log it from cold until it is hot.",
+        )
     # What comes after the highest reading is thermostat, not preheat.
     last = int(values.argmax()) + 1
     t, y = seconds[:last] - seconds[0], values[:last]
     if len(t) < 8:
-        raise Refused("preheat log", "has too few readings before its highest", "Log more often: every 15 s or so.")
+        raise Refused(
+            "preheat log", "has too few readings before its highest", "Log more often: every 15 s or so."
+        )
 
     def model(p: Floats) -> Floats:
         start, full, log_tau, dead = p
@@ -117,7 +125,12 @@ def fit_preheat(times: ArrayLike, celsius: ArrayLike) -> Preheat:
     half = float(student.ppf(0.95, freedom)) * float(np.sqrt(max(covariance[2, 2], 0.0)))
     residual = float(np.sqrt(np.mean((model(best.x) - y) ** 2)))
     return Preheat(
-        start, full, float(np.exp(log_tau)), dead, residual, (float(np.exp(log_tau - half)), float(np.exp(log_tau + half)))
+        start,
+        full,
+        float(np.exp(log_tau)),
+        dead,
+        residual,
+        (float(np.exp(log_tau - half)), float(np.exp(log_tau + half))),
     )
 
 
@@ -179,9 +192,10 @@ def fit_offset(pairs: Sequence[tuple[float, float]]) -> OffsetCurve:
     far = np.flatnonzero(np.abs(measured - settings) > 80)
     if far.size:
         raise RuleError(
-            f"offset point {far[0] + 1}", f"set {settings[far[0]]:g} °C, measured {measured[far[0]]:g} °C: more than 80 K apart",
+            f"offset point {far[0] + 1}",
+            f"set {settings[far[0]]:g} °C, measured {measured[far[0]]:g} °C: more than 80 K apart",
             "Check the reading and its unit.",
-        )  # fmt: skip
+        )
     if len(set(settings.tolist())) == 1:
         offset = float(np.mean(measured - settings))
         spread = float(np.std(measured, ddof=1)) if len(pairs) > 2 else None

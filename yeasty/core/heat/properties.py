@@ -87,7 +87,9 @@ def composition_of(shares: Mapping[str, float], status: str = "label") -> Compos
     total = sum(shares.values())
     if not 0.98 <= total <= 1.02:
         raise RuleError(
-            "composition", f"adds up to {total * 100:.0f} %", "Let the shares add up to 100 %; what is left is mostly water."
+            "composition",
+            f"adds up to {total * 100:.0f} %",
+            "Let the shares add up to 100 %; what is left is mostly water.",
         )
     return Composition(**{"water": 0.0, **{k: v / total for k, v in shares.items()}}, status=status)
 
@@ -117,9 +119,10 @@ def properties(food: Composition, celsius: float) -> Properties:
     """
     if celsius < FREEZING_STARTS_C and food.water > 0.02:
         raise Refused(
-            "temperature", f"{celsius:g} °C is frozen: heat goes into melting, which this does not know",
+            "temperature",
+            f"{celsius:g} °C is frozen: heat goes into melting, which this does not know",
             "Thaw it first, or measure the time.",
-        )  # fmt: skip
+        )
     checked("temperature", celsius, -40, 150, "°C")
     shares = food.shares()
     if abs(sum(shares.values()) - 1) > 0.02:
@@ -187,7 +190,9 @@ def composition_matters(
             new = min(1.0, share * factor)
             rest = (1 - new) / (1 - share)
             changes.append(
-                seconds(composition_of({k: new if k == name else v * rest for k, v in shares.items()})) / normal - 1
+                seconds(composition_of({k: new if k == name else v * rest for k, v in shares.items()}))
+                / normal
+                - 1
             )
         found.append(Sensitivity(name, changes[0], changes[1]))
     return sorted(found, key=lambda s: -max(abs(s.less), abs(s.more)))
@@ -211,7 +216,13 @@ def surface_coefficients() -> dict[str, SurfaceCoefficient]:
     """Usual surface coefficients by technique; a fitted one replaces them."""
     return {
         r["technique"]: SurfaceCoefficient(
-            r["technique"], float(r["low"]), float(r["typical"]), float(r["high"]), r["medium"], r["status"], r["note"]
+            r["technique"],
+            float(r["low"]),
+            float(r["typical"]),
+            float(r["high"]),
+            r["medium"],
+            r["status"],
+            r["note"],
         )
         for r in _table("surface_coefficients.csv")
     }

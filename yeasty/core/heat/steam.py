@@ -63,7 +63,9 @@ def dial_pressure(word: str) -> Ranged:
     """
     if word not in DIAL_PA:
         raise RuleError(
-            "pressure", f"“{word}” is no word of a dial", "Use low, medium or high, or a pressure in kPa, bar or psi."
+            "pressure",
+            f"“{word}” is no word of a dial",
+            "Use low, medium or high, or a pressure in kPa, bar or psi.",
         )
     low, value, high = DIAL_PA[word]
     return Ranged(value, low, high, "typical words of dials; makers differ, so read your manual")
@@ -81,10 +83,14 @@ def cooking_time_factor(from_c: float, to_c: float) -> Ranged:
     """
     checked("temperature", [from_c, to_c], 85, 125, "°C")
     value, a, b = (10 ** ((from_c - to_c) / z) for z in (24.0, 18.0, 30.0))
-    return Ranged(value, min(a, b), max(a, b), "first-order softening with z of 18 to 30 K (typical, not for safety)")
+    return Ranged(
+        value, min(a, b), max(a, b), "first-order softening with z of 18 to 30 K (typical, not for safety)"
+    )
 
 
-def pressure_time(time_s: float, gauge_pa: float, altitude_m: float, to_gauge_pa: float, to_altitude_m: float) -> Ranged:
+def pressure_time(
+    time_s: float, gauge_pa: float, altitude_m: float, to_gauge_pa: float, to_altitude_m: float
+) -> Ranged:
     """Time at pressure in another cooker or at another altitude [s].
 
     >>> round(pressure_time(1500, 80e3, 0, 80e3, 1600).value)
@@ -93,7 +99,9 @@ def pressure_time(time_s: float, gauge_pa: float, altitude_m: float, to_gauge_pa
     checked("time", time_s, 1, 86400, "s")
     before = float(saturation_temperature(gauge_pa, altitude_m))
     after = float(saturation_temperature(to_gauge_pa, to_altitude_m))
-    return cooking_time_factor(before, after).times(time_s, f"{before:.1f} °C becomes {after:.1f} °C in the steam")
+    return cooking_time_factor(before, after).times(
+        time_s, f"{before:.1f} °C becomes {after:.1f} °C in the steam"
+    )
 
 
 @dataclass(frozen=True)
@@ -130,9 +138,11 @@ def come_up_time(load: Load, heater_w: float, gauge_pa: float, altitude_m: float
     whole = load.heat_capacity()
     part = whole - load.food_kg * 3600 / 2
     return Ranged(
-        (whole + part) / 2 * rise / (0.75 * heater_w), part * rise / (0.9 * heater_w), whole * rise / (0.6 * heater_w),
+        (whole + part) / 2 * rise / (0.75 * heater_w),
+        part * rise / (0.9 * heater_w),
+        whole * rise / (0.6 * heater_w),
         "energy balance; 60 to 90 % of the heater's power reaches the pot",
-    )  # fmt: skip
+    )
 
 
 def release_time(load: Load, gauge_pa: float, altitude_m: float = 0.0, room_c: float = 22.0) -> Ranged:
@@ -149,7 +159,9 @@ def release_time(load: Load, gauge_pa: float, altitude_m: float = 0.0, room_c: f
     if hot <= calm:
         raise RuleError("gauge pressure", "is too low for a release", "Give the pressure it cooked at.")
     span = float(np.log((hot - room_c) / (calm - room_c))) * load.heat_capacity()
-    return Ranged(span / 3, span / 5, span / 2, "cooling as a lump, 2 to 5 W/K lost by a pot that stands still")
+    return Ranged(
+        span / 3, span / 5, span / 2, "cooling as a lump, 2 to 5 W/K lost by a pot that stands still"
+    )
 
 
 def boiled_off(heater_w: float, time_s: float, altitude_m: float = 0.0, covered: bool = False) -> Ranged:
@@ -163,5 +175,8 @@ def boiled_off(heater_w: float, time_s: float, altitude_m: float = 0.0, covered:
     each = heater_w * time_s / float(latent_heat(float(boiling_point(altitude_m))))
     low, value, high = (0.05, 0.15, 0.4) if covered else (0.45, 0.65, 0.85)
     return Ranged(
-        each * value, each * low, each * high, "heat left over goes into vapour; 45 to 85 % without a lid (typical)"
+        each * value,
+        each * low,
+        each * high,
+        "heat left over goes into vapour; 45 to 85 % without a lid (typical)",
     )

@@ -33,7 +33,11 @@ class BadArchive(RuleError):
     """An archive that was refused. `problems` lists everything that is wrong with it."""
 
     def __init__(self, problems: Sequence[str]) -> None:
-        super().__init__("archive", "; ".join(problems[:3]), "Nothing was written. Choose an archive this program exported.")
+        super().__init__(
+            "archive",
+            "; ".join(problems[:3]),
+            "Nothing was written. Choose an archive this program exported.",
+        )
         self.problems = tuple(problems)
 
 
@@ -135,7 +139,9 @@ def unpack(data: bytes) -> Contents:
         problems.append("a file name occurs twice")
     for info in infos:
         name = info.filename
-        known = name in ("manifest.json", "trial.json", "schema.json") or name.startswith(("tables/", "photos/"))
+        known = name in ("manifest.json", "trial.json", "schema.json") or name.startswith(
+            ("tables/", "photos/")
+        )
         if name.startswith("/") or ".." in name.split("/") or "\\" in name or not known:
             problems.append(f"“{name[:80]}” does not belong in an archive")
         if info.compress_type != zipfile.ZIP_STORED:
@@ -155,7 +161,11 @@ def unpack(data: bytes) -> Contents:
     if problems:
         raise BadArchive(problems)
     if manifest["version"] not in READS:
-        raise BadArchive([f"it has version {manifest['version']}; this program reads versions {' and '.join(map(str, READS))}"])
+        raise BadArchive(
+            [
+                f"it has version {manifest['version']}; this program reads versions {' and '.join(map(str, READS))}"
+            ]
+        )
     for name, data_ in members.items():
         if name != "manifest.json" and manifest["files"].get(name) != sha256(data_).hexdigest():
             problems.append(f"“{name}” is not as the manifest says")

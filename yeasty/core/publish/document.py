@@ -106,18 +106,23 @@ def step_texts(
             cautions = tuple(
                 CautionText(
                     c.text,
-                    c.source
-                    + (
-                        f"; figure {status(c.limit)}"
-                        if c.limit is not None
-                        else ""
-                    ),
+                    c.source + (f"; figure {status(c.limit)}" if c.limit is not None else ""),
                 )
                 for c in at_phase(hazards, step.phase)
             )
-            offset = f"{say_duration(step.during_offset_s)} into it" if step.during_offset_s is not None else ""
+            offset = (
+                f"{say_duration(step.during_offset_s)} into it" if step.during_offset_s is not None else ""
+            )
             told.append(
-                StepText(step.what, step.duration_s, say_duration(step.duration_s), temperature, until, offset, cautions)
+                StepText(
+                    step.what,
+                    step.duration_s,
+                    say_duration(step.duration_s),
+                    temperature,
+                    until,
+                    offset,
+                    cautions,
+                )
             )
     return tuple(told)
 
@@ -127,7 +132,10 @@ def ingredients(
 ) -> tuple[Ingredient, ...]:
     """Ingredients for the stated yield: measured amounts [kg] times `scale`, largest first, in metric and US units."""
     rows = sorted(amounts.items(), key=lambda r: (-r[1], r[0]))
-    return tuple(Ingredient(name, kg * scale, say_mass_both(kg * scale), tuple(allergens.get(name, ()))) for name, kg in rows)
+    return tuple(
+        Ingredient(name, kg * scale, say_mass_both(kg * scale), tuple(allergens.get(name, ())))
+        for name, kg in rows
+    )
 
 
 def check_page(page: MethodPage) -> list[RuleError]:
@@ -138,7 +146,9 @@ def check_page(page: MethodPage) -> list[RuleError]:
     if not page.steps:
         found.append(RuleError("steps", "none", "The recommended method needs at least one step."))
     if not page.ingredients:
-        found.append(RuleError("ingredients", "none", "Enter amounts at Set up, so that a stranger can cook it."))
+        found.append(
+            RuleError("ingredients", "none", "Enter amounts at Set up, so that a stranger can cook it.")
+        )
     return found
 
 
@@ -159,7 +169,10 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
     out.append(f"Version {version}, {published}." + (f" Corrected: {_md(correction)}" if correction else ""))
     if record["intro"]:
         out += ["", _md(record["intro"])]
-    out += ["", f"**Makes** {_md(record['yield_text'])} · **from start to plate** {say_duration(record['total_s'])}"]
+    out += [
+        "",
+        f"**Makes** {_md(record['yield_text'])} · **from start to plate** {say_duration(record['total_s'])}",
+    ]
     out += ["", "## Ingredients", ""]
     out += [f"- {i['text']} {_md(i['name'])}" for i in record["ingredients"]]
     out += ["", "**Allergens:** " + (", ".join(record["allergens"]) or "none entered; check every label")]
@@ -168,7 +181,11 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
         facts = " · ".join(x for x in (s["duration"], s["temperature"], _md(s["until"]), s["during"]) if x)
         out.append(f"{n}. **{_md(s['what'])}** ({facts})")
         out += [f"   > Caution: {_md(c['text'])} *({_md(c['source'])})*" for c in s["cautions"]]
-    for title, key in (("Looks wrong but is normal", "normal"), ("Serving", "serving"), ("Keeping", "keeping")):
+    for title, key in (
+        ("Looks wrong but is normal", "normal"),
+        ("Serving", "serving"),
+        ("Keeping", "keeping"),
+    ):
         if record[key]:
             out += ["", f"## {title}", "", _md(record[key])]
     if record["cues"]:
@@ -197,7 +214,10 @@ def _iso_duration(seconds: float) -> str:
     minutes, rest = divmod(round(seconds), 60)
     hours, minutes = divmod(minutes, 60)
     return (
-        "PT" + (f"{hours}H" if hours else "") + (f"{minutes}M" if minutes else "") + (f"{rest}S" if rest else "")
+        "PT"
+        + (f"{hours}H" if hours else "")
+        + (f"{minutes}M" if minutes else "")
+        + (f"{rest}S" if rest else "")
         if (seconds >= 1)
         else "PT0S"
     )

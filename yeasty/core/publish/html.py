@@ -30,9 +30,12 @@ class Edition:
 @cache
 def _templates() -> Environment:
     return Environment(
-        loader=PackageLoader("yeasty.core.publish", "page"), autoescape=True, undefined=StrictUndefined, trim_blocks=True,
+        loader=PackageLoader("yeasty.core.publish", "page"),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
         lstrip_blocks=True,
-    )  # fmt: skip
+    )
 
 
 def _data_block(value: Any) -> Markup:
@@ -54,12 +57,27 @@ def page_html(edition: Edition, *, base: str, style: str, for_print: bool = Fals
     number = edition.record["mark"]
     path = f"/p/{edition.slug}/{edition.version}"
     ld = recipe_json_ld(edition.record, published_iso=edition.published_iso, url=base + path)
-    return _templates().get_template("method.html").render(
-        d=edition.record, e=edition, ld=_data_block(ld), style=style, for_print=for_print, mark=mark(number),
-        colour=colour(number), duration=say_duration, path=path,
-    )  # fmt: skip
+    return (
+        _templates()
+        .get_template("method.html")
+        .render(
+            d=edition.record,
+            e=edition,
+            ld=_data_block(ld),
+            style=style,
+            for_print=for_print,
+            mark=mark(number),
+            colour=colour(number),
+            duration=say_duration,
+            path=path,
+        )
+    )
 
 
 def notice_html(title: str, text: str, *, style: str, refresh_s: int = 0) -> str:
     """A page that says one thing: withdrawn, being made, not there."""
-    return _templates().get_template("notice.html").render(title=title, text=text, style=style, refresh_s=refresh_s)
+    return (
+        _templates()
+        .get_template("notice.html")
+        .render(title=title, text=text, style=style, refresh_s=refresh_s)
+    )

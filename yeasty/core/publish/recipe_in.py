@@ -94,12 +94,22 @@ def read_recipe(text: str) -> Reading:
     if nodes:
         recipe = next((n for n in nodes if _is_recipe(n)), None)
         if recipe is None:
-            raise RuleError("recipe", "is not in the data that was found", "Paste the page that holds the recipe itself.")
+            raise RuleError(
+                "recipe", "is not in the data that was found", "Paste the page that holds the recipe itself."
+            )
         return _from_json_ld(recipe)
     if text.lstrip()[:1] in "{[":
-        raise RuleError("recipe", "looks like JSON, but cannot be read as JSON", "Copy all of it, from the first bracket to the last.")
+        raise RuleError(
+            "recipe",
+            "looks like JSON, but cannot be read as JSON",
+            "Copy all of it, from the first bracket to the last.",
+        )
     if re.search(r"<(html|body|script|div)\b", text, re.I):
-        raise RuleError("recipe", "is a page without recipe data", "Copy the recipe’s text and paste it as Markdown, with headings.")
+        raise RuleError(
+            "recipe",
+            "is a page without recipe data",
+            "Copy the recipe’s text and paste it as Markdown, with headings.",
+        )
     return _from_markdown(text)
 
 
@@ -112,7 +122,9 @@ class _Scripts(HTMLParser):
         self.found: list[str] = []
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        self.inside = tag == "script" and (dict(attrs).get("type") or "").lower().strip() == "application/ld+json"
+        self.inside = (
+            tag == "script" and (dict(attrs).get("type") or "").lower().strip() == "application/ld+json"
+        )
         if self.inside:
             self.found.append("")
 
@@ -164,14 +176,18 @@ def _words(value: Any) -> str:
 def _from_json_ld(node: dict[str, Any]) -> Reading:
     doubts: list[str] = []
     lines = node.get("recipeIngredient") or node.get("ingredients") or []
-    amounts = tuple(read_amount(_words(line)) for line in ([lines] if isinstance(lines, str) else lines) if _words(line))
+    amounts = tuple(
+        read_amount(_words(line)) for line in ([lines] if isinstance(lines, str) else lines) if _words(line)
+    )
     steps = tuple(read_step(line) for line in _instructions(node.get("recipeInstructions")))
     for name in ("prepTime", "cookTime", "totalTime"):
         if node.get(name) and _iso_duration(str(node[name])) is None:
             doubts.append(f"{name} “{node[name]}” is not a duration; type the times of the steps yourself.")
     cook = _iso_duration(str(node.get("cookTime") or ""))
     steps = _with_cook_time(steps, cook)
-    return _reading(_words(node.get("name")), "JSON-LD", _words(node.get("recipeYield")), amounts, steps, doubts)
+    return _reading(
+        _words(node.get("name")), "JSON-LD", _words(node.get("recipeYield")), amounts, steps, doubts
+    )
 
 
 def _instructions(value: Any) -> Iterator[str]:
@@ -201,7 +217,13 @@ def _iso_duration(text: str) -> float | None:
 def _with_cook_time(steps: tuple[ReadStep, ...], cook_s: float | None) -> tuple[ReadStep, ...]:
     cooking = [s for s in steps if s.phase is Phase.COOK]
     if cook_s and len(cooking) == 1 and "its length" in cooking[0].assumed:
-        better = ReadStep(**{**cooking[0].__dict__, "duration_s": cook_s, "assumed": ("its length, from the recipe’s cooking time",)})
+        better = ReadStep(
+            **{
+                **cooking[0].__dict__,
+                "duration_s": cook_s,
+                "assumed": ("its length, from the recipe’s cooking time",),
+            }
+        )
         return tuple(better if s is cooking[0] else s for s in steps)
     return steps
 
@@ -213,12 +235,16 @@ def _from_markdown(text: str) -> Reading:
     doubts: list[str] = []
     section = ""
     for line in text.splitlines():
-        heading = re.match(r"^\s*(#{1,6})\s+(.+?)\s*#*$", line) or re.match(r"^\s*()\*\*(.+?)\*\*:?\s*$", line)
+        heading = re.match(r"^\s*(#{1,6})\s+(.+?)\s*#*$", line) or re.match(
+            r"^\s*()\*\*(.+?)\*\*:?\s*$", line
+        )
         if heading:
             words = heading[2].lower()
             if "ingredient" in words or "you need" in words:
                 section = "amounts"
-            elif any(w in words for w in ("method", "step", "instruction", "direction", "preparation", "how to")):
+            elif any(
+                w in words for w in ("method", "step", "instruction", "direction", "preparation", "how to")
+            ):
                 section = "steps"
             elif not title:
                 title, section = heading[2].strip(), ""
@@ -237,19 +263,32 @@ def _from_markdown(text: str) -> Reading:
         elif section == "steps":
             steps.append(read_step(item))
         elif listed or section == "other":
-            doubts.append(f"“{item[:80]}” stands under no heading that says ingredients or method, and was left out.")
+            doubts.append(
+                f"“{item[:80]}” stands under no heading that says ingredients or method, and was left out."
+            )
     return _reading(title, "Markdown", yields, tuple(amounts), tuple(steps), doubts)
 
 
 def _reading(
-    title: str, written_as: str, yields: str, amounts: tuple[Amount, ...], steps: tuple[ReadStep, ...], doubts: list[str]
+    title: str,
+    written_as: str,
+    yields: str,
+    amounts: tuple[Amount, ...],
+    steps: tuple[ReadStep, ...],
+    doubts: list[str],
 ) -> Reading:
     if not amounts and not steps:
-        raise RuleError("recipe", "has neither ingredients nor steps", "Put “Ingredients” and “Method” as headings above them.")
+        raise RuleError(
+            "recipe",
+            "has neither ingredients nor steps",
+            "Put “Ingredients” and “Method” as headings above them.",
+        )
     if not title:
         doubts.append("It has no title; give the method a name.")
     doubts += [f"“{a.text}”: {a.note}" for a in amounts if not a.understood]
-    doubts += [f"“{s.text[:80]}”: {', '.join(s.assumed)} was not written; look at it." for s in steps if s.assumed]
+    doubts += [
+        f"“{s.text[:80]}”: {', '.join(s.assumed)} was not written; look at it." for s in steps if s.assumed
+    ]
     return Reading(title, written_as, yields, amounts, steps, tuple(doubts))
 
 
@@ -293,24 +332,43 @@ def read_amount(line: str) -> Amount:
         if any(plain(w) in plain(name.split(",")[0]).split() for w in LIQUIDS):
             notes.append("1 kg a litre was taken")
             return Amount(text, name, kg=volume * WATERY_KG_M3, volume_m3=volume, note="; ".join(notes))
-        return Amount(text, name, volume_m3=volume, understood=False, note="is a volume; weigh it once and type the weight.")
+        return Amount(
+            text,
+            name,
+            volume_m3=volume,
+            understood=False,
+            note="is a volume; weigh it once and type the weight.",
+        )
     if m := re.match(r"^(\d+(?:[.,]\d+)?|[½¼¾⅓⅔])\s+(.+)$", work):
-        number = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3}.get(m[1]) or float(m[1].replace(",", "."))
-        return Amount(text, m[2], count=number, understood=False, note="is counted; weigh them and type the weight.")
+        number = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3}.get(m[1]) or float(
+            m[1].replace(",", ".")
+        )
+        return Amount(
+            text, m[2], count=number, understood=False, note="is counted; weigh them and type the weight."
+        )
     return Amount(text, text, understood=False, note="has no amount that could be read; type a weight.")
 
 
 _DURATION = re.compile(
-    r"(?P<a>\d+(?:[.,]\d+)?|½)(?:\s*(?:-|–|to)\s*(?P<b>\d+(?:[.,]\d+)?))?\s*(?P<unit>hours?|hrs?|h|minutes?|mins?|min|seconds?|secs?|s)\b", re.I
-)  # fmt: skip
+    r"(?P<a>\d+(?:[.,]\d+)?|½)(?:\s*(?:-|–|to)\s*(?P<b>\d+(?:[.,]\d+)?))?\s*(?P<unit>hours?|hrs?|h|minutes?|mins?|min|seconds?|secs?|s)\b",
+    re.I,
+)
 _TEMPERATURE = re.compile(r"(\d{2,3})\s*(?:°|degrees?)?\s*(C|F|celsius|fahrenheit)\b", re.I)
 # Words that say what kind of step it is, in the order in which they decide.
 _PHASES: tuple[tuple[Phase, Attention, str], ...] = (
     (Phase.WASH_UP, Attention.HANDS, r"wash up|wash the"),
     (Phase.COME_UP, Attention.FREE, r"preheat|pre-heat|heat the oven|bring .*(?:boil|pressure)|heat the oil"),
-    (Phase.PREPARE, Attention.FREE, r"soak|marinate|prove|proof|let .*rise|leave .*rise|overnight|refrigerate|chill"),
+    (
+        Phase.PREPARE,
+        Attention.FREE,
+        r"soak|marinate|prove|proof|let .*rise|leave .*rise|overnight|refrigerate|chill",
+    ),
     (Phase.TURN, Attention.HANDS, r"^(?:turn|flip|shake|stir)\b"),
-    (Phase.COOK, Attention.FREE, r"\b(?:bake|roast|steam|simmer|boil|microwave|braise|poach|air-?fry|cook|grill|broil|smoke)"),
+    (
+        Phase.COOK,
+        Attention.FREE,
+        r"\b(?:bake|roast|steam|simmer|boil|microwave|braise|poach|air-?fry|cook|grill|broil|smoke)",
+    ),
     (Phase.COOK, Attention.WATCHED, r"\b(?:fry|saut|sear|brown|deep-?fry|torch)"),
     (Phase.OUT, Attention.HANDS, r"remove from|take out|take .* out|lift out"),
     (Phase.WAIT, Attention.FREE, r"\b(?:rest|cool|stand|drain)\b"),
@@ -339,7 +397,9 @@ def read_step(line: str) -> ReadStep:
     if m := _DURATION.search(low):
         low_end = 0.5 if m["a"] == "½" else float(m["a"].replace(",", "."))
         middle = (low_end + float(m["b"].replace(",", "."))) / 2 if m["b"] else low_end
-        seconds = parse_duration(f"{middle:g} {'h' if m['unit'][0] == 'h' else 'min' if m['unit'][0] == 'm' else 's'}")
+        seconds = parse_duration(
+            f"{middle:g} {'h' if m['unit'][0] == 'h' else 'min' if m['unit'][0] == 'm' else 's'}"
+        )
         if m["b"]:
             assumed.append("the middle of a range")
     ahead = 1 if re.search(r"overnight|the day before|the night before", low) else 0
@@ -353,4 +413,13 @@ def read_step(line: str) -> ReadStep:
     if (m2 := _TEMPERATURE.search(text)) and phase in (Phase.COOK, Phase.COME_UP):
         point = parse_temperature(f"{m2[1]} {m2[2][0].upper()}")
     cue = re.search(r"until (?:it is |they are |just )?([^.;,]{3,80})", low) if phase is Phase.COOK else None
-    return ReadStep(text[:200], phase, attention, max(1.0, seconds), point, cue[1].strip() if cue else "", ahead, tuple(assumed))
+    return ReadStep(
+        text[:200],
+        phase,
+        attention,
+        max(1.0, seconds),
+        point,
+        cue[1].strip() if cue else "",
+        ahead,
+        tuple(assumed),
+    )

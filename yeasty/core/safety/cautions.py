@@ -93,7 +93,9 @@ def at_phase(hazards: Iterable[str], phase: Phase) -> list[Caution]:
 
 def _known(key: str) -> Caution:
     if key not in cautions():
-        raise RuleError("hazard", f"{key} is not in the table of cautions", "Use one of: " + ", ".join(cautions()))
+        raise RuleError(
+            "hazard", f"{key} is not in the table of cautions", "Use one of: " + ", ".join(cautions())
+        )
     return cautions()[key]
 
 
@@ -108,10 +110,19 @@ BY_FOOD: Mapping[str, tuple[str, ...]] = {
     "stuffed": ("stuffed_food", "core_poultry", "raw_contact", "left_warm"),
 }
 BY_WORD: Mapping[str, tuple[str, ...]] = {
-    "rice": ("rice_cooling",), "kidney bean": ("pulses_boil",), "flour": ("raw_dough",), "dough": ("raw_dough",),
-    "marinade": ("marinade_again",), "curing salt": ("cure",), "beetroot": ("hard_produce",), "pumpkin": ("hard_produce",),
-    "celeriac": ("hard_produce",), "swede": ("hard_produce",), "torch": ("torch",), "charcoal": ("charcoal", "open_flame"),
-}  # fmt: skip
+    "rice": ("rice_cooling",),
+    "kidney bean": ("pulses_boil",),
+    "flour": ("raw_dough",),
+    "dough": ("raw_dough",),
+    "marinade": ("marinade_again",),
+    "curing salt": ("cure",),
+    "beetroot": ("hard_produce",),
+    "pumpkin": ("hard_produce",),
+    "celeriac": ("hard_produce",),
+    "swede": ("hard_produce",),
+    "torch": ("torch",),
+    "charcoal": ("charcoal", "open_flame"),
+}
 
 
 def hazards_of(technique: Iterable[str], food: str, words: Iterable[str]) -> tuple[str, ...]:

@@ -89,7 +89,10 @@ def circuit_loads(heatings: Sequence[Heating], circuits: Mapping[str, Circuit]) 
         for a, b in pairwise(cuts):
             using = [h for h in mine if h.start < b and h.end > a]
             on = {h.appliance: h for h in using}
-            drawn = sum((h.input_w or 0.0) * min(1.0, sum(u.appliance == key for u in using) / h.rings) for key, h in on.items())
+            drawn = sum(
+                (h.input_w or 0.0) * min(1.0, sum(u.appliance == key for u in using) / h.rings)
+                for key, h in on.items()
+            )
             moments.append((drawn, -a, b, on))
         if not moments:
             continue
@@ -101,15 +104,32 @@ def circuit_loads(heatings: Sequence[Heating], circuits: Mapping[str, Circuit]) 
         over = usable is not None and drawn > usable
         found.append(
             CircuitLoad(
-                name, drawn, usable, -start, end, names, unknown, over, _say(name, drawn, usable, names, unknown, over)
+                name,
+                drawn,
+                usable,
+                -start,
+                end,
+                names,
+                unknown,
+                over,
+                _say(name, drawn, usable, names, unknown, over),
             )
         )
     return sorted(found, key=lambda c: (not c.over, c.circuit))
 
 
-def _say(name: str, drawn: float, usable: float | None, names: tuple[str, ...], unknown: tuple[str, ...], over: bool) -> str:
+def _say(
+    name: str,
+    drawn: float,
+    usable: float | None,
+    names: tuple[str, ...],
+    unknown: tuple[str, ...],
+    over: bool,
+) -> str:
     both = " and ".join(names)
-    words = f"Circuit {name}: {drawn / 1000:.1f} kW" + (f" of {usable / 1000:.1f} kW" if usable is not None else "")
+    words = f"Circuit {name}: {drawn / 1000:.1f} kW" + (
+        f" of {usable / 1000:.1f} kW" if usable is not None else ""
+    )
     words += f" if {both} heat{'s' if len(names) == 1 else ' at once'}"
     if over:
         words += ": it will trip. Move one to another circuit, or one after the other"

@@ -66,13 +66,20 @@ def strictest_zone(stricter_use_s: float | None = None) -> Zone:
     if stricter_use_s is not None:
         if not 60 <= stricter_use_s <= use:
             raise RuleError(
-                "time between cold and hot", f"{stricter_use_s:g} s", f"A kitchen may set less than {use:g} s, not more."
+                "time between cold and hot",
+                f"{stricter_use_s:g} s",
+                f"A kitchen may set less than {use:g} s, not more.",
             )
         use = discard = stricter_use_s
     return Zone(
-        "strictest", "the strictest of " + ", ".join(z.authority for z in all_), "recalled", min(z.cold_c for z in all_),
-        max(z.hot_c for z in all_), use, discard,
-    )  # fmt: skip
+        "strictest",
+        "the strictest of " + ", ".join(z.authority for z in all_),
+        "recalled",
+        min(z.cold_c for z in all_),
+        max(z.hot_c for z in all_),
+        use,
+        discard,
+    )
 
 
 @dataclass(frozen=True)

@@ -53,10 +53,12 @@ def contact_prompts(uses: Sequence[Use], washed: Sequence[tuple[float, str]] = (
             if event.cooked and event.thing in dirty:
                 found.append(
                     ContactPrompt(
-                        event.at, event.thing, event.batch,
+                        event.at,
+                        event.thing,
+                        event.batch,
                         f"The {event.thing} was on raw food: wash it hot, or take another, before it touches what is ready.",
                     )
-                )  # fmt: skip
+                )
                 dirty.pop(event.thing)
             elif not event.cooked and event.food in RISKY_RAW:
                 dirty[event.thing] = (event.at, event.batch)
@@ -71,6 +73,8 @@ def carrying(uses: Sequence[Use], washed: Sequence[tuple[float, str]] = ()) -> l
     """
     last_washed = {thing: at for at, thing in sorted(washed)}
     dirty = {
-        u.thing for u in uses if not u.cooked and u.food in RISKY_RAW and u.at > last_washed.get(u.thing, float("-inf"))
+        u.thing
+        for u in uses
+        if not u.cooked and u.food in RISKY_RAW and u.at > last_washed.get(u.thing, float("-inf"))
     }
     return sorted(dirty)

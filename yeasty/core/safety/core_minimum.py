@@ -37,7 +37,11 @@ def food_classes() -> dict[str, FoodClass]:
     text = files("yeasty.core.safety").joinpath("food_classes.csv").read_text("utf-8")
     return {
         r["key"]: FoodClass(
-            r["key"], r["name"], tuple(x for x in r["limits"].split(";") if x), r["perishable"] == "yes", r["note"]
+            r["key"],
+            r["name"],
+            tuple(x for x in r["limits"].split(";") if x),
+            r["perishable"] == "yes",
+            r["note"],
         )
         for r in csv.DictReader(text.splitlines())
     }
@@ -52,7 +56,9 @@ def food_class(key: str) -> FoodClass:
     """
     if key not in food_classes():
         raise RuleError(
-            "kind of food", f"{key or 'nothing'} is not known", "Choose one of: " + ", ".join(food_classes()) + "."
+            "kind of food",
+            f"{key or 'nothing'} is not known",
+            "Choose one of: " + ", ".join(food_classes()) + ".",
         )
     return food_classes()[key]
 
@@ -139,7 +145,9 @@ def requirements(food: str, profile: str = STRICTEST, own: Sequence[Changed] = (
     """
     kind = food_class(food)
     if profile not in authorities():
-        raise RuleError("safety profile", f"{profile} is not known", "Choose one of: " + ", ".join(authorities()) + ".")
+        raise RuleError(
+            "safety profile", f"{profile} is not known", "Choose one of: " + ", ".join(authorities()) + "."
+        )
     if kind.limits and profile not in {_authority(limits()[i]) for i in kind.limits}:
         profile = STRICTEST
     changed = {c.limit_id: check_change(c) for c in own}
@@ -154,13 +162,19 @@ def requirements(food: str, profile: str = STRICTEST, own: Sequence[Changed] = (
         mine = changed.get(row.id)
         found.append(
             Requirement(
-                _authority(row), row.status, mine.temperature_c if mine else float(row.temperature_c),
-                mine.hold_s if mine else float(row.hold_s or 0), False, mine.laxer() if mine else False,
+                _authority(row),
+                row.status,
+                mine.temperature_c if mine else float(row.temperature_c),
+                mine.hold_s if mine else float(row.hold_s or 0),
+                False,
+                mine.laxer() if mine else False,
             )
-        )  # fmt: skip
+        )
     if tabled:
         row = limits()["uk-70"]
-        found.append(Requirement(_authority(row), row.status, float(row.temperature_c), float(row.hold_s), True))
+        found.append(
+            Requirement(_authority(row), row.status, float(row.temperature_c), float(row.hold_s), True)
+        )
     return tuple(found)
 
 
@@ -227,7 +241,9 @@ def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Se
             False,
         )
     if not celsius:
-        return CoreResult(CoreStanding.UNKNOWN, "No core reading: unknown counts as not met.", tuple(asked), None, laxer)
+        return CoreResult(
+            CoreStanding.UNKNOWN, "No core reading: unknown counts as not met.", tuple(asked), None, laxer
+        )
     highest = max(celsius)
     missing = []
     below = False
@@ -245,14 +261,19 @@ def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Se
         elif highest < r.temperature_c:
             missing.append(f"{r.authority}: {r.temperature_c:g} °C, highest reading {highest:.1f} °C")
         elif r.hold_s and max(held_at(*p, r.temperature_c) for p in parts) < r.hold_s:
-            missing.append(f"{r.authority}: {r.temperature_c:g} °C held for {r.hold_s:g} s, not seen in the readings")
+            missing.append(
+                f"{r.authority}: {r.temperature_c:g} °C held for {r.hold_s:g} s, not seen in the readings"
+            )
     if missing:
         standing = CoreStanding.BELOW if below else CoreStanding.UNKNOWN
         return CoreResult(standing, "Not met: " + "; ".join(missing) + ".", tuple(asked), highest, laxer)
     words = "; ".join(
-        f"{r.temperature_c:g} °C" + (f" for {r.hold_s:g} s" if r.hold_s else "") + (" or its equivalent" if r.equivalent else "")
-        + f" ({r.authority}, {r.status})" for r in asked
-    )  # fmt: skip
+        f"{r.temperature_c:g} °C"
+        + (f" for {r.hold_s:g} s" if r.hold_s else "")
+        + (" or its equivalent" if r.equivalent else "")
+        + f" ({r.authority}, {r.status})"
+        for r in asked
+    )
     return CoreResult(CoreStanding.MEETS, f"Meets the figure entered: {words}.", tuple(asked), highest, laxer)
 
 

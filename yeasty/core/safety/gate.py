@@ -26,7 +26,11 @@ class Gate:
 
 
 def gate(
-    food_stated: bool, core: CoreResult | None, zone: ZoneTime | None, owned: str = "", bars: Sequence[str] = ()
+    food_stated: bool,
+    core: CoreResult | None,
+    zone: ZoneTime | None,
+    owned: str = "",
+    bars: Sequence[str] = (),
 ) -> Gate:
     """The gate before tasting.
 

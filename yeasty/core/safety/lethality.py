@@ -51,7 +51,12 @@ def _history(times: Iterable[float], celsius: Iterable[float]) -> list[tuple[flo
 
 
 def equivalent_time(
-    times: Iterable[float], celsius: Iterable[float], *, reference_c: float, z_k: float, counts_from_c: float = -60.0
+    times: Iterable[float],
+    celsius: Iterable[float],
+    *,
+    reference_c: float,
+    z_k: float,
+    counts_from_c: float = -60.0,
 ) -> float:
     """Time at a reference temperature that kills as much as the whole history [s].
 
@@ -120,7 +125,9 @@ def hold_needed(celsius: float) -> float:
     check_range("core temperature", celsius, -60, 150, "°C")
     if celsius < table[0][0]:
         raise Refused(
-            "core temperature", f"{celsius:g} °C is below {table[0][0]:g} °C, the lowest in the table", "Cook it hotter."
+            "core temperature",
+            f"{celsius:g} °C is below {table[0][0]:g} °C, the lowest in the table",
+            "Cook it hotter.",
         )
     return exp(_log_hold(celsius))
 

@@ -7,9 +7,21 @@ The list is that of fourteen groups labelled under EU and UK food law, entered f
 from collections.abc import Iterable
 
 ALLERGENS = (
-    "celery", "gluten", "crustaceans", "egg", "fish", "lupin", "milk", "molluscs", "mustard", "peanut",
-    "sesame", "soya", "sulphites", "tree nuts",
-)  # fmt: skip
+    "celery",
+    "gluten",
+    "crustaceans",
+    "egg",
+    "fish",
+    "lupin",
+    "milk",
+    "molluscs",
+    "mustard",
+    "peanut",
+    "sesame",
+    "soya",
+    "sulphites",
+    "tree nuts",
+)
 
 
 def union(per_ingredient: Iterable[Iterable[str]]) -> tuple[str, ...]:

@@ -83,9 +83,14 @@ class Allocation:
 
 
 def allocate(
-    weights: Sequence[float], groups: int, seed: int, tolerance: float = 0.01, strata: Sequence[str] | None = None, *,
+    weights: Sequence[float],
+    groups: int,
+    seed: int,
+    tolerance: float = 0.01,
+    strata: Sequence[str] | None = None,
+    *,
     each: int | None = None,
-) -> Allocation:  # fmt: skip
+) -> Allocation:
     """Deal pieces to groups in equal number, at random among all dealings within a tolerance of mean weight.
 
     Parameters
@@ -124,11 +129,16 @@ def allocate(
     wanted = groups * (each if each is not None else 1)
     if len(weights) < wanted or (each is not None and each < 1):
         raise RuleError(
-            "pieces", f"{len(weights)} for {groups} groups" + (f" of {each}" if each else ""),
+            "pieces",
+            f"{len(weights)} for {groups} groups" + (f" of {each}" if each else ""),
             f"Get {wanted - len(weights)} more, or cook fewer methods or replicates.",
-        )  # fmt: skip
+        )
     if strata is not None and len(strata) != len(weights):
-        raise RuleError("strata", f"{len(strata)} for {len(weights)} pieces", "Name the lot or part of every piece, or of none.")
+        raise RuleError(
+            "strata",
+            f"{len(strata)} for {len(weights)} pieces",
+            "Name the lot or part of every piece, or of none.",
+        )
     kinds = [str(s) for s in strata] if strata is not None else [""] * len(weights)
     names = sorted(set(kinds))
     members = [np.array([i for i, k in enumerate(kinds) if k == name], dtype=np.int64) for name in names]
@@ -155,7 +165,11 @@ class _Shape:
         self.rest = [n - b * groups for n, b in zip(sizes, self.base, strict=True)]
         self.extra = sum(self.rest) // groups if each is None else each - sum(self.base)
         if float(np.prod([min(r, groups) + 1.0 for r in self.rest])) * 2 ** min(len(sizes), 20) > MOST_STATES:
-            raise RuleError("strata", f"{len(sizes)} lots and parts among {groups} groups", "Balance fewer at once: leave the parts out.")
+            raise RuleError(
+                "strata",
+                f"{len(sizes)} lots and parts among {groups} groups",
+                "Balance fewer at once: leave the parts out.",
+            )
         self.states = self._ways()
         self.log_count = self.states[0][tuple(0 for _ in sizes)]
 
@@ -179,7 +193,11 @@ class _Shape:
             tables.insert(0, table)
         start = tuple(0 for _ in range(k))
         if start not in tables[0]:
-            raise RuleError("strata", "cannot be spread evenly", "Join small lots or parts, or leave the spare pieces out.")
+            raise RuleError(
+                "strata",
+                "cannot be spread evenly",
+                "Join small lots or parts, or leave the spare pieces out.",
+            )
         tables[0] = {start: tables[0][start] + sum(lgamma(n + 1) for n in self.sizes)}
         return tables
 
@@ -194,7 +212,9 @@ class _Shape:
         """Pieces of each stratum for each group, with the chance that a random dealing has."""
         state, rows = tuple(0 for _ in self.sizes), []
         for g in range(self.groups):
-            options = [(n, wt + self.states[g + 1][n]) for n, wt in self._next(state) if n in self.states[g + 1]]
+            options = [
+                (n, wt + self.states[g + 1][n]) for n, wt in self._next(state) if n in self.states[g + 1]
+            ]
             top = max(o for _, o in options)
             share = np.array([exp(o - top) for _, o in options])
             after = options[int(rng.choice(len(options), p=share / share.sum()))][0]
@@ -262,10 +282,14 @@ def _every(members: Sequence[Ints], shape: _Shape, total: int) -> Iterator[Ints]
             group[list(chosen)] = shape.groups
 
     for rows in strata_rows(0, tuple(0 for _ in shape.sizes)):
-        yield from fill(0, 0, tuple(int(p) for p in members[0]), np.full(total, shape.groups, dtype=np.int64), rows)
+        yield from fill(
+            0, 0, tuple(int(p) for p in members[0]), np.full(total, shape.groups, dtype=np.int64), rows
+        )
 
 
-def _by_counting(w: Floats, members: Sequence[Ints], shape: _Shape, seed: int, tolerance: float) -> Allocation:
+def _by_counting(
+    w: Floats, members: Sequence[Ints], shape: _Shape, seed: int, tolerance: float
+) -> Allocation:
     total = len(w)
     every = np.array([g.copy() for g in _every(members, shape, total)], dtype=np.int16)
     sums = np.stack([(w * (every == g)).sum(axis=1) for g in range(shape.groups)], axis=1)
@@ -316,7 +340,14 @@ def _by_walking(w: Floats, members: Sequence[Ints], shape: _Shape, seed: int, to
 
 
 def _walk(
-    w: Floats, stratum: Ints, walkers: Ints, sums: Floats, off: Floats, level: float, counts: int, rng: np.random.Generator
+    w: Floats,
+    stratum: Ints,
+    walkers: Ints,
+    sums: Floats,
+    off: Floats,
+    level: float,
+    counts: int,
+    rng: np.random.Generator,
 ) -> None:
     """Swap pieces of the same stratum between groups, in place, wherever the deviation stays within `level`.
 
@@ -341,16 +372,36 @@ def _walk(
 
 
 def _result(
-    w: Floats, group: Ints, shape: _Shape, seed: int, tolerance: float, best: float, proven: bool, many: float, log_many: float, counted: bool
-) -> Allocation:  # fmt: skip
+    w: Floats,
+    group: Ints,
+    shape: _Shape,
+    seed: int,
+    tolerance: float,
+    best: float,
+    proven: bool,
+    many: float,
+    log_many: float,
+    counted: bool,
+) -> Allocation:
     dealt = tuple(tuple(int(i) for i in np.flatnonzero(group == g)) for g in range(shape.groups))
     means = [float(w[list(g)].mean()) for g in dealt]
     middle = sum(means) / len(means)
     deviation = max(abs(m - middle) for m in means) / middle
     return Allocation(
-        dealt, tuple(int(i) for i in np.flatnonzero(group == shape.groups)), tuple(means), deviation, tolerance,
-        deviation <= tolerance * (1 + 1e-9) + 1e-12, min(best, deviation), proven, many, log_many, counted, log_many < log10(FEW), seed,
-    )  # fmt: skip
+        dealt,
+        tuple(int(i) for i in np.flatnonzero(group == shape.groups)),
+        tuple(means),
+        deviation,
+        tolerance,
+        deviation <= tolerance * (1 + 1e-9) + 1e-12,
+        min(best, deviation),
+        proven,
+        many,
+        log_many,
+        counted,
+        log_many < log10(FEW),
+        seed,
+    )
 
 
 def all_dealings(pieces: int, groups: int) -> int:

@@ -53,7 +53,11 @@ class Appliance:
 def check_appliance(a: Appliance) -> list[RuleError]:
     """What is wrong with a profile. Output above input cannot be."""
     found: list[RuleError] = []
-    for field, value in (("input power", a.input_w), ("rated output", a.rated_w), ("measured output", a.measured_w)):
+    for field, value in (
+        ("input power", a.input_w),
+        ("rated output", a.rated_w),
+        ("measured output", a.measured_w),
+    ):
         if value is not None:
             try:
                 check_range(field, value, 1, 20000, "W")
@@ -62,23 +66,53 @@ def check_appliance(a: Appliance) -> list[RuleError]:
     for field, value in (("rated output", a.rated_w), ("measured output", a.measured_w)):
         if value is not None and a.input_w is not None and value > a.input_w:
             found.append(
-                RuleError(field, f"{value:g} W is more than the {a.input_w:g} W it draws", "Check which number is which.")
+                RuleError(
+                    field,
+                    f"{value:g} W is more than the {a.input_w:g} W it draws",
+                    "Check which number is which.",
+                )
             )
     if a.offset_k is not None and abs(a.offset_k) > 80:
-        found.append(RuleError("offset", f"{a.offset_k:g} K", "Give measured minus set; 80 K is the most that is taken."))
+        found.append(
+            RuleError(
+                "offset", f"{a.offset_k:g} K", "Give measured minus set; 80 K is the most that is taken."
+            )
+        )
     if a.capacity_pieces is not None and a.capacity_pieces < 1:
-        found.append(RuleError("capacity", f"{a.capacity_pieces} pieces", "Give how many pieces fit at once, 1 or more."))
+        found.append(
+            RuleError(
+                "capacity", f"{a.capacity_pieces} pieces", "Give how many pieces fit at once, 1 or more."
+            )
+        )
     words = [d.word.strip().lower() for d in a.dial]
     if "" in words or len(set(words)) != len(words):
-        found.append(RuleError("dial", "has a word without letters or twice", "Give each mark of the dial once."))
+        found.append(
+            RuleError("dial", "has a word without letters or twice", "Give each mark of the dial once.")
+        )
     for d in a.dial:
         if d.celsius is not None and not -30 <= d.celsius <= 500:
-            found.append(RuleError(f"dial, {d.word}", f"{d.celsius:g} °C", "Give what a thermometer read, -30 to 500 °C."))
+            found.append(
+                RuleError(
+                    f"dial, {d.word}", f"{d.celsius:g} °C", "Give what a thermometer read, -30 to 500 °C."
+                )
+            )
         if d.measured and d.celsius is None:
-            found.append(RuleError(f"dial, {d.word}", "is said to be measured, but no temperature is given", "Type what was read."))
+            found.append(
+                RuleError(
+                    f"dial, {d.word}",
+                    "is said to be measured, but no temperature is given",
+                    "Type what was read.",
+                )
+            )
     for c in a.capacities:
         if c.pieces < 1 or not 0.003 <= c.piece_m <= 1:
-            found.append(RuleError("capacity by size", f"{c.pieces} of {c.piece_m * 100:g} cm", "Give 1 or more pieces of 3 mm to 1 m."))
+            found.append(
+                RuleError(
+                    "capacity by size",
+                    f"{c.pieces} of {c.piece_m * 100:g} cm",
+                    "Give 1 or more pieces of 3 mm to 1 m.",
+                )
+            )
     return found
 
 
@@ -107,7 +141,10 @@ def capacity_for(a: Appliance, piece_m: float | None) -> tuple[int | None, str]:
         return low.pieces, f"{low.pieces} of {low.piece_m * 100:g} cm were seen to fit"
     share = (1 / low.piece_m**2 - 1 / piece_m**2) / (1 / low.piece_m**2 - 1 / high.piece_m**2)
     fit = int(low.pieces + share * (high.pieces - low.pieces))
-    return fit, f"between {low.pieces} of {low.piece_m * 100:g} cm and {high.pieces} of {high.piece_m * 100:g} cm, by area"
+    return (
+        fit,
+        f"between {low.pieces} of {low.piece_m * 100:g} cm and {high.pieces} of {high.piece_m * 100:g} cm, by area",
+    )
 
 
 def dial_reading(a: Appliance, word: str) -> DialWord | None:

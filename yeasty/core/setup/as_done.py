@@ -35,7 +35,9 @@ def in_all(columns: Mapping[str, Mapping[str, Fact]]) -> tuple[dict[str, dict[st
     """
     fields = {name for f in columns.values() for name in f}
     whole = {n for n in fields if all(n in f and f[n].value is not None for f in columns.values())}
-    some = sorted(n for n in fields - whole if any(n in f and f[n].value is not None for f in columns.values()))
+    some = sorted(
+        n for n in fields - whole if any(n in f and f[n].value is not None for f in columns.values())
+    )
     return {tag: {n: v for n, v in f.items() if n in whole} for tag, f in columns.items()}, some
 
 
@@ -44,9 +46,13 @@ def _near(s: float) -> float:
 
 
 def done_facts(
-    chain: Chain, plan: Sequence[PlannedStep], entries: Sequence[Entry], measured: BatchMeasures, authors: Sequence[str],
+    chain: Chain,
+    plan: Sequence[PlannedStep],
+    entries: Sequence[Entry],
+    measured: BatchMeasures,
+    authors: Sequence[str],
     system: System = System.METRIC,
-) -> tuple[dict[str, Fact], list[Departure]]:  # fmt: skip
+) -> tuple[dict[str, Fact], list[Departure]]:
     """Facts of one batch as it was done, and where it departed from its plan.
 
     Parameters
@@ -86,17 +92,27 @@ def done_facts(
     if before:
         c = float(before[-1].payload["celsius"])
         found["start temperature"] = Fact(c, say_temperature(c, system), PROBE_K)
-    chamber = [float(e.payload["celsius"]) for e in mine if e.kind is EntryKind.TEMPERATURE and e.payload["where"] == "chamber"]
+    chamber = [
+        float(e.payload["celsius"])
+        for e in mine
+        if e.kind is EntryKind.TEMPERATURE and e.payload["where"] == "chamber"
+    ]
     if chamber:
         c = sum(chamber) / len(chamber)
         found["chamber temperature"] = Fact(c, say_temperature(c, system), 3.0)
     core = measured.highest_core_c
-    found["core at the end"] = NOT_WRITTEN if core is None else Fact(core, say_temperature(core, system), PROBE_K)
+    found["core at the end"] = (
+        NOT_WRITTEN if core is None else Fact(core, say_temperature(core, system), PROBE_K)
+    )
     target = measured.core_target_c
     if target is not None and core is not None and core < target:
-        departures.append(Departure("core at the end", say_temperature(target, system), say_temperature(core, system)))
+        departures.append(
+            Departure("core at the end", say_temperature(target, system), say_temperature(core, system))
+        )
     added = sum(float(e.payload["seconds"]) for e in mine if e.kind is EntryKind.EXTENDED)
     if added:
-        departures.append(Departure("time added", "none", say_duration(abs(added)) + (" taken off" if added < 0 else "")))
+        departures.append(
+            Departure("time added", "none", say_duration(abs(added)) + (" taken off" if added < 0 else ""))
+        )
     found["operator"] = Fact(" + ".join(sorted(authors)), " + ".join(authors) or "not written")
     return found, departures

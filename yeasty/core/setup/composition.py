@@ -11,7 +11,19 @@ from yeasty.core.setup.words import plain
 # Shares of mass that a lot's label may give.
 PARTS = ("water", "fat", "salt", "protein", "sugar", "liquid")
 # Poured, whatever they hold: their whole weight counts as liquid.
-LIQUIDS = ("water", "stock", "broth", "milk", "whole milk", "cream", "buttermilk", "wine", "juice", "vinegar", "beer")
+LIQUIDS = (
+    "water",
+    "stock",
+    "broth",
+    "milk",
+    "whole milk",
+    "cream",
+    "buttermilk",
+    "wine",
+    "juice",
+    "vinegar",
+    "beer",
+)
 
 
 @cache
@@ -58,7 +70,13 @@ def check_label(label: Mapping[str, float]) -> None:
     """
     for part, share in label.items():
         if part not in PARTS:
-            raise RuleError("composition", f"{part} is not known", "Give shares of: " + ", ".join(PARTS) + ".")
+            raise RuleError(
+                "composition", f"{part} is not known", "Give shares of: " + ", ".join(PARTS) + "."
+            )
         check_range(f"share of {part}", share, 0, 1, "of the weight")
     if sum(v for k, v in label.items() if k != "liquid") > 1.0001:
-        raise RuleError("composition", f"adds up to {sum(v for k, v in label.items() if k != 'liquid'):.0%}", "Shares of one weight make at most 100 %.")
+        raise RuleError(
+            "composition",
+            f"adds up to {sum(v for k, v in label.items() if k != 'liquid'):.0%}",
+            "Shares of one weight make at most 100 %.",
+        )

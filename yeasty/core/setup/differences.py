@@ -120,12 +120,16 @@ def facts(method: MethodFacts, system: System = System.METRIC) -> dict[str, Fact
         "technique": Fact(method.technique, method.technique),
         "weight per batch": mass(method.batch_kg, system),
         "weight of a piece": mass(method.piece_kg, system),
-        "start temperature": NOT_WRITTEN if method.start_c is None else Fact(method.start_c, say_temperature(method.start_c, system), 0.05),
+        "start temperature": NOT_WRITTEN
+        if method.start_c is None
+        else Fact(method.start_c, say_temperature(method.start_c, system), 0.05),
     }
     if method.thickness_m is not None:
         found["thickness of a piece"] = Fact(method.thickness_m, say_length(method.thickness_m, system), 2e-4)
     if method.dealt_kg is not None:
-        found["mean weight of the pieces dealt"] = Fact(method.dealt_kg, say_mass(method.dealt_kg, system), 0.01 * method.dealt_kg)
+        found["mean weight of the pieces dealt"] = Fact(
+            method.dealt_kg, say_mass(method.dealt_kg, system), 0.01 * method.dealt_kg
+        )
     for name in ("vessel", "lid", "place", "operator"):
         found[name] = _text(getattr(method, name))
     if method.levels:
@@ -148,9 +152,13 @@ def _totals(method: MethodFacts, system: System) -> dict[str, Fact]:
     found = {}
     shares = {name: shares_of(name, method.labels.get(name)) for name in method.amounts}
     for what in ("salt", "fat", "liquid"):
-        kg = sum(kg * (s or {}).get(what, 0.0) for (name, kg) in method.amounts.items() if (s := shares[name]))
+        kg = sum(
+            kg * (s or {}).get(what, 0.0) for (name, kg) in method.amounts.items() if (s := shares[name])
+        )
         if method.amounts:
-            found[f"total {what}"] = Fact(kg, say_mass(kg, system) if kg > 0 else "none", max(MASS_STEP_KG / 2, MASS_SHARE * 2 * kg))
+            found[f"total {what}"] = Fact(
+                kg, say_mass(kg, system) if kg > 0 else "none", max(MASS_STEP_KG / 2, MASS_SHARE * 2 * kg)
+            )
     return found
 
 
@@ -164,10 +172,13 @@ def _chain_facts(method: MethodFacts, system: System) -> dict[str, Fact]:
         return sum(s.duration_s for s in mains if s.phase in phases)
 
     standing = [
-        s for s in mains[:first_heat]
-        if s.phase in (Phase.PREPARE, Phase.WAIT) and s.attention.value == "free" and (s.set_point_c is None or COLD_C < s.set_point_c < WARM_C)
+        s
+        for s in mains[:first_heat]
+        if s.phase in (Phase.PREPARE, Phase.WAIT)
+        and s.attention.value == "free"
+        and (s.set_point_c is None or COLD_C < s.set_point_c < WARM_C)
         and not s.days_before
-    ]  # fmt: skip
+    ]
     waits = [s for s in mains[first_heat:] if s.phase is Phase.WAIT]
     used = sorted({method.appliances.get(s.appliance or "", "") for s in method.steps} - {""})
     points = [s.set_point_c for s in cooking if s.set_point_c is not None]
@@ -175,7 +186,9 @@ def _chain_facts(method: MethodFacts, system: System) -> dict[str, Fact]:
     turned = [(d.during_offset_s or 0.0) for _, during in chain for d in during if d.phase is Phase.TURN]
     watched = sum(1 for s in method.steps if s.attention == "watched")
     rules = dict.fromkeys(end_words(s, lambda c: f"{c:.1f} °C", lambda kg: f"{kg:.4f} kg") for s in cooking)
-    said_rules = dict.fromkeys(end_words(s, lambda c: say_temperature(c, system), lambda kg: say_mass(kg, system)) for s in cooking)
+    said_rules = dict.fromkeys(
+        end_words(s, lambda c: say_temperature(c, system), lambda kg: say_mass(kg, system)) for s in cooking
+    )
     prepared = [s.what.strip() for s in mains if s.phase is Phase.PREPARE and s not in standing]
     ahead = max((s.days_before for s in method.steps), default=0)
     return {
@@ -185,16 +198,25 @@ def _chain_facts(method: MethodFacts, system: System) -> dict[str, Fact]:
         "rests": Fact(float(len(waits)), f"{len(waits)}"),
         "time at room temperature": seconds(sum(s.duration_s for s in standing)),
         "appliance": Fact(" + ".join(plain(u) for u in used), " + ".join(used) or "not chosen"),
-        "set point": Fact("/".join(f"{p:.1f}" for p in points), " / ".join(say_temperature(p, system) for p in points) or "none"),
-        "power": Fact("/".join(f"{p:g}" for p in powers), ("/".join(f"{p:g}" for p in powers) + " W") if powers else "none"),
+        "set point": Fact(
+            "/".join(f"{p:.1f}" for p in points),
+            " / ".join(say_temperature(p, system) for p in points) or "none",
+        ),
+        "power": Fact(
+            "/".join(f"{p:g}" for p in powers),
+            ("/".join(f"{p:g}" for p in powers) + " W") if powers else "none",
+        ),
         "turns": Fact(
-            "/".join(f"{t:.0f}" for t in turned), f"{len(turned)}" + (f" (after {', '.join(say_duration(t) for t in turned)})" if turned else "")
+            "/".join(f"{t:.0f}" for t in turned),
+            f"{len(turned)}" + (f" (after {', '.join(say_duration(t) for t in turned)})" if turned else ""),
         ),
         "watched steps": Fact(float(watched), f"{watched}"),
         "end rule": Fact(", ".join(plain(r) for r in rules), ", ".join(said_rules) or "no cooking step"),
         "preparation": Fact(", ".join(plain(p) for p in prepared), ", ".join(prepared).lower() or "none"),
-        "day-before work": Fact(float(ahead), f"{ahead} day{'' if ahead == 1 else 's'} before" if ahead else "none"),
-    }  # fmt: skip
+        "day-before work": Fact(
+            float(ahead), f"{ahead} day{'' if ahead == 1 else 's'} before" if ahead else "none"
+        ),
+    }
 
 
 def _same(a: Fact, b: Fact) -> bool:
@@ -208,9 +230,11 @@ def _missing(name: str) -> Fact:
 
 
 def compare(
-    laid_out: Mapping[str, Mapping[str, Fact]], varied: Sequence[str], in_words: Mapping[str, Mapping[str, Fact]] | None = None,
+    laid_out: Mapping[str, Mapping[str, Fact]],
+    varied: Sequence[str],
+    in_words: Mapping[str, Mapping[str, Fact]] | None = None,
     results: Sequence[str] = (),
-) -> list[Difference]:  # fmt: skip
+) -> list[Difference]:
     """All fields that are not the same in every column, slipped-in ones first, then those varied, then results.
 
     An ingredient that one method has and another lacks is a difference: the other has none of it. Values are one where
@@ -251,8 +275,11 @@ def results_by(done_rule: DoneRule) -> tuple[str, ...]:
 
 
 def differences(
-    methods: Sequence[MethodFacts], varied: Sequence[str], system: System = System.METRIC, done_rule: DoneRule = DoneRule.BY_CLOCK
-) -> list[Difference]:  # fmt: skip
+    methods: Sequence[MethodFacts],
+    varied: Sequence[str],
+    system: System = System.METRIC,
+    done_rule: DoneRule = DoneRule.BY_CLOCK,
+) -> list[Difference]:
     """What differs between designs, in words of a person's units.
 
     >>> a = MethodFacts("OV", "Oven", batch_kg=0.4536, vessel="baking sheet")
@@ -265,7 +292,13 @@ def differences(
     found = compare(laid_out, varied, said, results_by(done_rule))
     changed = [d.field.removeprefix("amount of ") for d in found if d.field.startswith("amount of ")]
     labels = {name: label for m in methods for name, label in m.labels.items()}
-    return [d for d in found if not (d.field.startswith("total ") and _said_already(d.field.removeprefix("total "), changed, labels))]
+    return [
+        d
+        for d in found
+        if not (
+            d.field.startswith("total ") and _said_already(d.field.removeprefix("total "), changed, labels)
+        )
+    ]
 
 
 def _said_already(part: str, changed: Sequence[str], labels: Mapping[str, Mapping[str, float]]) -> bool:
@@ -288,7 +321,11 @@ def links(
     """
     by_tag = {m.tag: m for m in methods}
     return {
-        child: [d.field for d in differences([by_tag[parent], by_tag[child]], [], done_rule=done_rule) if not d.result]
+        child: [
+            d.field
+            for d in differences([by_tag[parent], by_tag[child]], [], done_rule=done_rule)
+            if not d.result
+        ]
         for child, parent in came_from.items()
         if child in by_tag and parent in by_tag
     }
@@ -316,15 +353,23 @@ def claim_links(found: Mapping[str, Sequence[str]]) -> str:
         if len(fields) > 1:
             count = "two" if len(fields) == 2 else str(len(fields))
             them = "both together, not to either" if len(fields) == 2 else "all together, not to any one"
-            said.append(f"{tag} changes {count} things at once ({', '.join(fields[:5])}): a difference can be credited to {them}.")
+            said.append(
+                f"{tag} changes {count} things at once ({', '.join(fields[:5])}): a difference can be credited to {them}."
+            )
     none = [t for t, f in found.items() if not f]
     if none:
-        said.append(f"{', '.join(none)} {'differs' if len(none) == 1 else 'differ'} in nothing that is written: write the change down.")
+        said.append(
+            f"{', '.join(none)} {'differs' if len(none) == 1 else 'differ'} in nothing that is written: write the change down."
+        )
     single = {t: f[0] for t, f in found.items() if len(f) == 1}
     if single and len(single) == len(found) and len(found) > 2:
-        said.append("Each version changes one thing against the one before: a difference between the two can be credited to it.")
+        said.append(
+            "Each version changes one thing against the one before: a difference between the two can be credited to it."
+        )
     else:
-        said += [f"{t} changes one thing: a difference can be credited to the {f}." for t, f in single.items()]
+        said += [
+            f"{t} changes one thing: a difference can be credited to the {f}." for t, f in single.items()
+        ]
     return " ".join(said)
 
 
@@ -347,9 +392,14 @@ def sentence(open_fields: Sequence[str], accepted: int, varied: int) -> str:
 
 
 def claim(
-    kind: TrialKind, fairness: Fairness, done_rule: DoneRule, varied: Sequence[str], accepted: Sequence[str],
-    still_open: Sequence[str], credited: str = "",
-) -> str:  # fmt: skip
+    kind: TrialKind,
+    fairness: Fairness,
+    done_rule: DoneRule,
+    varied: Sequence[str],
+    accepted: Sequence[str],
+    still_open: Sequence[str],
+    credited: str = "",
+) -> str:
     """What the trial can then claim, in one sentence.
 
     Parameters
@@ -387,5 +437,9 @@ def claim(
         TrialKind.VARIETIES: "to the variety, by this method",
         TrialKind.SCREENING: "to nothing yet: one note each shows what to try closer",
     }.get(kind, "to a method as a whole, not to any one thing in it")
-    along = f"; {', '.join(accepted[:3])} {'comes' if len(accepted) == 1 else 'come'} with the method" if accepted else ""
+    along = (
+        f"; {', '.join(accepted[:3])} {'comes' if len(accepted) == 1 else 'come'} with the method"
+        if accepted
+        else ""
+    )
     return f"{at}, a difference can be credited {whole}{along}{state}."

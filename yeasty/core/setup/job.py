@@ -85,9 +85,18 @@ def job(steps: Sequence[Step], rounds: int = 1) -> Job:
             called += 1
         at += main.duration_s
     return Job(
-        tuple(found), ahead, ahead_hands, total["hands"], total["watched"], total["heat"], total["waiting"], total["wash_up"], float(at),
-        called, used,
-    )  # fmt: skip
+        tuple(found),
+        ahead,
+        ahead_hands,
+        total["hands"],
+        total["watched"],
+        total["heat"],
+        total["waiting"],
+        total["wash_up"],
+        float(at),
+        called,
+        used,
+    )
 
 
 def _kind(step: Step) -> str:

@@ -35,7 +35,9 @@ STOCKS: dict[str, Stock] = {
     "labels-21": Stock("Labels 63.5 × 38.1 mm, 21 a sheet, A4", "A4", 3, 7, 63.5, 38.1, 7.2, 15.1, 2.5, 0),
     "labels-14": Stock("Labels 99.1 × 38.1 mm, 14 a sheet, A4", "A4", 2, 7, 99.1, 38.1, 4.7, 15.1, 2.5, 0),
     "labels-24": Stock("Labels 70 × 37 mm, 24 a sheet, A4", "A4", 3, 8, 70, 37, 0, 0.5, 0, 0),
-    "labels-30": Stock("Labels 2⅝ × 1 in, 30 a sheet, Letter", "Letter", 3, 10, 66.7, 25.4, 4.8, 12.7, 3.2, 0),
+    "labels-30": Stock(
+        "Labels 2⅝ × 1 in, 30 a sheet, Letter", "Letter", 3, 10, 66.7, 25.4, 4.8, 12.7, 3.2, 0
+    ),
     "labels-10": Stock("Labels 4 × 2 in, 10 a sheet, Letter", "Letter", 2, 5, 101.6, 50.8, 4.0, 12.7, 4.7, 0),
     "plain-a4": Stock("Plain A4, cut by hand", "A4", 2, 5, 92, 52, 12, 14, 2, 2),
     "plain-letter": Stock("Plain Letter, cut by hand", "Letter", 2, 4, 92, 58, 14, 14, 2, 2),
@@ -108,12 +110,16 @@ def labels_html(tags: Sequence[Tag], stock_key: str, title: str, copies: int = 1
             top = s.top_mm + (n // s.columns) * (s.height_mm + s.gap_y_mm)
             below = f"<small>{escape(t.below)}</small>" if t.below else ""
             words = f"<div><b>{escape(t.tag)}</b> <span>{escape(t.name)}</span>{below}<small>{escape(title)}</small></div>"
-            inner = f"<div class=half>{mark_svg(t.mark, size * 0.8)}<b>{escape(t.tag)}</b></div>" * 2 if fold else mark_svg(t.mark, size) + words
+            inner = (
+                f"<div class=half>{mark_svg(t.mark, size * 0.8)}<b>{escape(t.tag)}</b></div>" * 2
+                if fold
+                else mark_svg(t.mark, size) + words
+            )
             cells.append(
                 f'<div class="{"cell small" if small else "cell"}" style="left:{left:.2f}mm;top:{top:.2f}mm;width:{s.width_mm}mm;height:{s.height_mm}mm">'
                 f"{inner}</div>"
             )
-        sheets.append(f'<section>{"".join(cells)}</section>')
+        sheets.append(f"<section>{''.join(cells)}</section>")
     width, height = PAPERS[s.paper]
     style = (
         f"section{{position:relative;width:{width}mm;height:{height - 0.5}mm;page-break-after:always;overflow:hidden}}"
@@ -140,27 +146,43 @@ def map_svg(m: VesselMap, marks: dict[str, int], width_mm: float) -> str:
     height = m.depth_m * scale
     parts = []
     if m.round:
-        parts.append(f'<ellipse cx="{width_mm / 2:.2f}" cy="{height / 2:.2f}" rx="{width_mm / 2 - 0.4:.2f}" ry="{height / 2 - 0.4:.2f}" fill="none" stroke="#000" stroke-width=".6"/>')
+        parts.append(
+            f'<ellipse cx="{width_mm / 2:.2f}" cy="{height / 2:.2f}" rx="{width_mm / 2 - 0.4:.2f}" ry="{height / 2 - 0.4:.2f}" fill="none" stroke="#000" stroke-width=".6"/>'
+        )
     else:
-        parts.append(f'<rect x=".4" y=".4" width="{width_mm - 0.8:.2f}" height="{height - 0.8:.2f}" rx="3" fill="none" stroke="#000" stroke-width=".6"/>')
+        parts.append(
+            f'<rect x=".4" y=".4" width="{width_mm - 0.8:.2f}" height="{height - 0.8:.2f}" rx="3" fill="none" stroke="#000" stroke-width=".6"/>'
+        )
     r = m.piece_m / 2 * scale
     for n, p in enumerate(reading_order(m.places), 1):
         x, y = p.x_m * scale, height - p.y_m * scale
-        parts.append(f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{r:.2f}" fill="{"#fff" if p.tag else "none"}" stroke="#000" stroke-width=".3"{"" if p.tag else " stroke-dasharray=1,1"}/>')
+        parts.append(
+            f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{r:.2f}" fill="{"#fff" if p.tag else "none"}" stroke="#000" stroke-width=".3"{"" if p.tag else " stroke-dasharray=1,1"}/>'
+        )
         if p.tag in marks:
             k = mark(marks[p.tag])
             f = r / 86
             for s in k.strokes:
                 points = " ".join(f"{x + (a - 50) * f:.2f},{y + (b - 66) * f:.2f}" for a, b in s)
-                parts.append(f'<polyline points="{points}" fill="none" stroke="#000" stroke-width="{9 * f:.2f}" stroke-linecap="round"/>')
+                parts.append(
+                    f'<polyline points="{points}" fill="none" stroke="#000" stroke-width="{9 * f:.2f}" stroke-linecap="round"/>'
+                )
             for a, b in k.dots:
-                parts.append(f'<circle cx="{x + (a - 50) * f:.2f}" cy="{y + (b - 66) * f:.2f}" r="{DOT_RADIUS * f:.2f}"/>')
+                parts.append(
+                    f'<circle cx="{x + (a - 50) * f:.2f}" cy="{y + (b - 66) * f:.2f}" r="{DOT_RADIUS * f:.2f}"/>'
+                )
             said = f"{p.tag}{p.piece or ''}"
-            parts.append(f'<text x="{x:.2f}" y="{y + r * 0.8:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle">{escape(said)}</text>')
+            parts.append(
+                f'<text x="{x:.2f}" y="{y + r * 0.8:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle">{escape(said)}</text>'
+            )
         else:
-            parts.append(f'<text x="{x:.2f}" y="{y + r * 0.15:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle" fill="#777">{n}</text>')
+            parts.append(
+                f'<text x="{x:.2f}" y="{y + r * 0.15:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle" fill="#777">{n}</text>'
+            )
     for spot in m.spots:
-        parts.append(f'<text x="{spot.x_m * scale:.2f}" y="{height - spot.y_m * scale:.2f}" font-size="5" text-anchor="middle" font-weight="bold" stroke="#fff" stroke-width="1.4" paint-order="stroke">{spot.k:+.0f} K</text>')
+        parts.append(
+            f'<text x="{spot.x_m * scale:.2f}" y="{height - spot.y_m * scale:.2f}" font-size="5" text-anchor="middle" font-weight="bold" stroke="#fff" stroke-width="1.4" paint-order="stroke">{spot.k:+.0f} K</text>'
+        )
     return f'<svg viewBox="0 0 {width_mm:.2f} {height:.2f}" width="{width_mm:.1f}mm" height="{height:.1f}mm" font-family="sans-serif">{"".join(parts)}</svg>'
 
 
@@ -180,7 +202,11 @@ def maps_html(sheets: Sequence[MapSheet], marks: dict[str, int], title: str, pap
     for s in sheets:
         room = min(width - 30, (height - 75) * s.map.width_m / s.map.depth_m)
         heats = [heat_at(s.map, p.x_m, p.y_m) for p in s.map.places if p.tag]
-        note = f"Places differ by up to {max(heats) - min(heats):.0f} K." if heats and max(heats) - min(heats) >= 1 else ""
+        note = (
+            f"Places differ by up to {max(heats) - min(heats):.0f} K."
+            if heats and max(heats) - min(heats) >= 1
+            else ""
+        )
         body.append(
             f"<section><h1>{escape(s.name)}</h1><p>{escape(s.what)} {note}</p>{map_svg(s.map, marks, room)}<p class=front>front: the cook stands here</p>"
             f"<p><small>{escape(title)}</small></p></section>"

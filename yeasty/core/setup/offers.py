@@ -50,7 +50,11 @@ class Offer:
 
 
 def offers(
-    step: Step, appliance: Appliance, measured: Measured, altitude_m: float, records: Mapping[str, Sequence[Record]]
+    step: Step,
+    appliance: Appliance,
+    measured: Measured,
+    altitude_m: float,
+    records: Mapping[str, Sequence[Record]],
 ) -> list[Offer]:
     """What to offer for a step on an appliance; nothing where it fits already.
 
@@ -64,9 +68,11 @@ def offers(
     ('duration_s', 240)
     """
     found = [
-        _microwave(step, appliance, measured, records), _setting(step, appliance, measured), _preheat(step, measured, records),
+        _microwave(step, appliance, measured, records),
+        _setting(step, appliance, measured),
+        _preheat(step, measured, records),
         _altitude(step, appliance, altitude_m, records),
-    ]  # fmt: skip
+    ]
     return [f for f in found if f is not None]
 
 
@@ -92,7 +98,14 @@ def _microwave(
     fixed = correct(ranged, records.get("microwave power", ()))
     words = f"{step.duration_s:g} s × {step.power_w:g} W ÷ {real:g} W ({source}): the same energy. {fixed.sentence}"
     return Offer(
-        step.key, "duration_s", step.duration_s, fixed.value, {"power_w": real}, "microwave power", words, fixed.records
+        step.key,
+        "duration_s",
+        step.duration_s,
+        fixed.value,
+        {"power_w": real},
+        "microwave power",
+        words,
+        fixed.records,
     )
 
 
@@ -116,16 +129,24 @@ def _setting(step: Step, appliance: Appliance, measured: Measured) -> Offer | No
     if abs(value - step.set_point_c) < LEAST_K:
         return None
     return Offer(
-        step.key, "set_point_c", step.set_point_c, Ranged(value, value - 3, value + 3, words), {"dial_for_c": wanted}, "offset of the dial",
-        f"To have {wanted:g} °C in the middle: {words}.", 0,
-    )  # fmt: skip
+        step.key,
+        "set_point_c",
+        step.set_point_c,
+        Ranged(value, value - 3, value + 3, words),
+        {"dial_for_c": wanted},
+        "offset of the dial",
+        f"To have {wanted:g} °C in the middle: {words}.",
+        0,
+    )
 
 
 def _preheat(step: Step, measured: Measured, records: Mapping[str, Sequence[Record]]) -> Offer | None:
     if step.phase is not Phase.COME_UP or step.set_point_c is None or not measured.preheat:
         return None
     p = measured.preheat
-    lag = Preheat(p["start_c"], p["full_c"], p["tau_s"], p["dead_s"], 0.0, (0.9 * p["tau_s"], 1.1 * p["tau_s"]))
+    lag = Preheat(
+        p["start_c"], p["full_c"], p["tau_s"], p["dead_s"], 0.0, (0.9 * p["tau_s"], 1.1 * p["tau_s"])
+    )
     try:
         fixed = correct(lag.time_to(step.set_point_c), records.get("preheat", ()))
     except RuleError:
@@ -146,7 +167,9 @@ def _preheat(step: Step, measured: Measured, records: Mapping[str, Sequence[Reco
     )
 
 
-def _altitude(step: Step, appliance: Appliance, altitude_m: float, records: Mapping[str, Sequence[Record]]) -> Offer | None:
+def _altitude(
+    step: Step, appliance: Appliance, altitude_m: float, records: Mapping[str, Sequence[Record]]
+) -> Offer | None:
     written_for = step.for_altitude_m or 0.0
     if (
         appliance.kind != "pressure_cooker"
@@ -161,6 +184,12 @@ def _altitude(step: Step, appliance: Appliance, altitude_m: float, records: Mapp
         f"{fixed.sentence}"
     )
     return Offer(
-        step.key, "duration_s", step.duration_s, fixed.value, {"for_altitude_m": altitude_m}, "pressure and altitude", words,
+        step.key,
+        "duration_s",
+        step.duration_s,
+        fixed.value,
+        {"for_altitude_m": altitude_m},
+        "pressure and altitude",
+        words,
         fixed.records,
-    )  # fmt: skip
+    )

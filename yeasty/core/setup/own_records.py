@@ -75,7 +75,9 @@ def correct(rule: Ranged, records: Sequence[Record]) -> Corrected:
     weight = prior_sd**2 / (prior_sd**2 + spread**2 / n)
     shift = weight * mean
     left = sqrt(prior_sd**2 * (1 - weight) + spread**2)
-    value = from_geometric(middle + shift, left, f"{rule.source}; {n} record{'' if n == 1 else 's'} of this kitchen")
+    value = from_geometric(
+        middle + shift, left, f"{rule.source}; {n} record{'' if n == 1 else 's'} of this kitchen"
+    )
     said = (
         f"By the rule and {n} record{'' if n == 1 else 's'} of this kitchen, which count {weight:.0%}: "
         f"{from_geometric(shift, 0, '').value:.2f} times the rule."

@@ -115,19 +115,33 @@ def problems(m: VesselMap) -> list[RuleError]:
     lying = [(n, p) for n, p in enumerate(m.places, 1) if p.tag]
     for n, p in lying:
         if not _inside(m, p.x_m, p.y_m):
-            found.append(RuleError(f"place {n} ({p.tag})", "lies over the rim", "Draw it inside, or use a larger vessel."))
+            found.append(
+                RuleError(
+                    f"place {n} ({p.tag})", "lies over the rim", "Draw it inside, or use a larger vessel."
+                )
+            )
     for i, (n, p) in enumerate(lying):
         for k, q in lying[i + 1 :]:
             gap = hypot(p.x_m - q.x_m, p.y_m - q.y_m) - m.piece_m
             if gap < m.spacing_m - HAND_M:
                 what = "touch" if gap < HAND_M else f"lie {gap * 1000:.0f} mm apart"
                 found.append(
-                    RuleError(f"places {n} ({p.tag}) and {k} ({q.tag})", f"{what}; {m.spacing_m * 1000:.0f} mm are wanted", "Draw them apart, or cook in two rounds.")
-                )  # fmt: skip
+                    RuleError(
+                        f"places {n} ({p.tag}) and {k} ({q.tag})",
+                        f"{what}; {m.spacing_m * 1000:.0f} mm are wanted",
+                        "Draw them apart, or cook in two rounds.",
+                    )
+                )
     seen: dict[tuple[str, int], int] = {}
     for n, p in lying:
         if p.piece and (p.tag, p.piece) in seen:
-            found.append(RuleError(f"place {n}", f"{p.tag} {p.piece} lies at place {seen[p.tag, p.piece]} too", "Take one away."))
+            found.append(
+                RuleError(
+                    f"place {n}",
+                    f"{p.tag} {p.piece} lies at place {seen[p.tag, p.piece]} too",
+                    "Take one away.",
+                )
+            )
         seen[p.tag, p.piece] = n
     return found
 
@@ -145,7 +159,9 @@ def turned(m: VesselMap) -> VesselMap:
     >>> round(t.places[0].x_m, 2), round(t.places[0].y_m, 2)
     (0.25, 0.15)
     """
-    return replace(m, places=tuple(replace(p, x_m=m.width_m - p.x_m, y_m=m.depth_m - p.y_m) for p in m.places))
+    return replace(
+        m, places=tuple(replace(p, x_m=m.width_m - p.x_m, y_m=m.depth_m - p.y_m) for p in m.places)
+    )
 
 
 def hand_over(m: VesselMap, to: VesselMap) -> VesselMap:
@@ -158,11 +174,14 @@ def hand_over(m: VesselMap, to: VesselMap) -> VesselMap:
     lying = reading_order([p for p in m.places if p.tag])
     room = fitting_places(to)
     if len(lying) > len(room):
-        raise RuleError(to.kind, f"holds {len(room)}, and {len(lying)} are handed over", "Take a larger one, or two.")
+        raise RuleError(
+            to.kind, f"holds {len(room)}, and {len(lying)} are handed over", "Take a larger one, or two."
+        )
     rows = reading_order(room)
     return replace(
-        to, places=tuple(replace(place, tag=p.tag, piece=p.piece) for place, p in zip(rows, lying, strict=False))
-    )  # fmt: skip
+        to,
+        places=tuple(replace(place, tag=p.tag, piece=p.piece) for place, p in zip(rows, lying, strict=False)),
+    )
 
 
 def nearest_the_middle(m: VesselMap, count: int) -> VesselMap:
@@ -174,7 +193,9 @@ def nearest_the_middle(m: VesselMap, count: int) -> VesselMap:
     """
     fitting = fitting_places(m)
     if count > len(fitting):
-        raise RuleError("pieces", f"{count}, and {len(fitting)} fit", "Lay fewer at once, closer, or in rounds.")
+        raise RuleError(
+            "pieces", f"{count}, and {len(fitting)} fit", "Lay fewer at once, closer, or in rounds."
+        )
     middle = sorted(fitting, key=lambda p: (p.x_m - m.width_m / 2) ** 2 + (p.y_m - m.depth_m / 2) ** 2)
     return replace(m, places=tuple(reading_order(middle[:count])))
 

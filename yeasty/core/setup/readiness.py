@@ -39,9 +39,14 @@ def item(text: str, why: str) -> Item:
 
 
 def checklist(
-    steps: Sequence[Step], hazards: Iterable[str], appliance_kinds: Iterable[str], vessel: str, lid: str, own: Sequence[str] = (),
+    steps: Sequence[Step],
+    hazards: Iterable[str],
+    appliance_kinds: Iterable[str],
+    vessel: str,
+    lid: str,
+    own: Sequence[str] = (),
     circuits_over: Sequence[str] = (),
-) -> list[Item]:  # fmt: skip
+) -> list[Item]:
     """What is to be ticked or waived before a method starts.
 
     Parameters
@@ -61,12 +66,18 @@ def checklist(
     found: list[Item] = []
     for when, value, text in _rules():
         fits = {
-            "hazard": value in given, "phase": value in phases, "appliance_kind": value in kinds, "end": value in ends,
-            "vessel": bool(vessel_word) and plain(value) in vessel_word.split(), "lid": bool(lid_word) and plain(value) == lid_word,
+            "hazard": value in given,
+            "phase": value in phases,
+            "appliance_kind": value in kinds,
+            "end": value in ends,
+            "vessel": bool(vessel_word) and plain(value) in vessel_word.split(),
+            "lid": bool(lid_word) and plain(value) == lid_word,
             "always": True,
-        }[when]  # fmt: skip
+        }[when]
         if fits:
-            found.append(item(text, f"{when.replace('_', ' ')}: {value.replace('_', ' ')}" if value else when))
+            found.append(
+                item(text, f"{when.replace('_', ' ')}: {value.replace('_', ' ')}" if value else when)
+            )
     found += [item(sentence, "circuits") for sentence in circuits_over]
     found += [item(text, "added by the kitchen") for text in own if text.strip()]
     return list({i.key: i for i in found}.values())

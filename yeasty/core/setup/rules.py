@@ -32,7 +32,9 @@ def weight_time(mass_kg: float, *, first_s: float, further_s: float, unit_kg: fl
     check_range("time", (first_s, further_s), 1, 86400, "s")
     units = mass_kg / unit_kg
     value = first_s * units ** (2 / 3) if units < 1 else first_s + (units - 1) * further_s
-    return Ranged(value, 0.75 * value, 1.25 * value, "weight rule; shape at one weight differs by a quarter (typical)")
+    return Ranged(
+        value, 0.75 * value, 1.25 * value, "weight rule; shape at one weight differs by a quarter (typical)"
+    )
 
 
 def scaled_time(time_s: float, *, mass_kg: float, new_mass_kg: float) -> Ranged:
@@ -53,15 +55,22 @@ def scaled_time(time_s: float, *, mass_kg: float, new_mass_kg: float) -> Ranged:
     ratio = new_mass_kg / mass_kg
     if not 0.25 <= ratio <= 4:
         raise Refused(
-            "weight", f"{ratio:.2g} times the first", "The rule holds from a quarter to four times: measure instead."
+            "weight",
+            f"{ratio:.2g} times the first",
+            "The rule holds from a quarter to four times: measure instead.",
         )
     value, a, b = (time_s * ratio**p for p in (0.5, 1 / 3, 2 / 3))
     return Ranged(
-        value, min(a, b), max(a, b), "same shape, size as the cube root of weight; time as size to the power 1 to 2"
+        value,
+        min(a, b),
+        max(a, b),
+        "same shape, size as the cube root of weight; time as size to the power 1 to 2",
     )
 
 
-def thickness_time(time_s: float, *, thickness_m: float, new_thickness_m: float, biot: float | None = None) -> Ranged:
+def thickness_time(
+    time_s: float, *, thickness_m: float, new_thickness_m: float, biot: float | None = None
+) -> Ranged:
     """Time for another thickness [s]: to the power 1 (surface decides) to 2 (inside decides).
 
     Parameters
@@ -78,7 +87,9 @@ def thickness_time(time_s: float, *, thickness_m: float, new_thickness_m: float,
     ratio = new_thickness_m / thickness_m
     if not 0.25 <= ratio <= 4:
         raise Refused(
-            "thickness", f"{ratio:.2g} times the first", "The rule holds from a quarter to four times: measure instead."
+            "thickness",
+            f"{ratio:.2g} times the first",
+            "The rule holds from a quarter to four times: measure instead.",
         )
     if biot is not None:
         check_range("Biot number", biot, 1e-4, 1e4, "")
@@ -173,7 +184,9 @@ class Pan:
             check_range("diameter", self.diameter_m, 0.02, 1.5, "m")
             return 3.141592653589793 * self.diameter_m**2 / 4
         if self.length_m is None or self.width_m is None:
-            raise RuleError("pan", "has neither a diameter nor length and width", "Give the one or the other.")
+            raise RuleError(
+                "pan", "has neither a diameter nor length and width", "Give the one or the other."
+            )
         check_range("length and width", (self.length_m, self.width_m), 0.02, 2, "m")
         return self.length_m * self.width_m
 
@@ -207,7 +220,9 @@ def another_pan(pan: Pan, depth_m: float, time_s: float, new: Pan) -> PanChange:
     )
     if not fits:
         sentence = (
-            f"The same batch would stand {depth * 1000:.0f} mm deep and does not fit. " + sentence.split(". ")[0] + "."
+            f"The same batch would stand {depth * 1000:.0f} mm deep and does not fit. "
+            + sentence.split(". ")[0]
+            + "."
         )
     return PanChange(factor, depth, time, fits, sentence)
 
@@ -221,7 +236,9 @@ def liquid_after(start_kg: float, boiled_off: Ranged, taken_up_kg: float = 0.0) 
     check_range("liquid", start_kg, 0, 100, "kg")
     check_range("liquid taken up", taken_up_kg, 0, 100, "kg")
     rest = [max(0.0, start_kg - taken_up_kg - b) for b in (boiled_off.value, boiled_off.high, boiled_off.low)]
-    return Ranged(rest[0], rest[1], rest[2], f"what was there less what boils off; {boiled_off.source}".rstrip("; "))
+    return Ranged(
+        rest[0], rest[1], rest[2], f"what was there less what boils off; {boiled_off.source}".rstrip("; ")
+    )
 
 
 def geometric(ranged: Ranged) -> tuple[float, float]:

@@ -28,7 +28,11 @@ class Effect:
 
 
 def effects(
-    planned: LotFacts, bought: LotFacts, kg_by_tag: Mapping[str, float], tags_without: Sequence[str], batch_kg: float | None
+    planned: LotFacts,
+    bought: LotFacts,
+    kg_by_tag: Mapping[str, float],
+    tags_without: Sequence[str],
+    batch_kg: float | None,
 ) -> list[Effect]:
     """Consequences of cooking with `bought` where `planned` was designed in.
 
@@ -68,18 +72,53 @@ def effects(
                     )
                 )
     elif bought.name.lower() != planned.name.lower() or bought.grade != planned.grade:
-        found.append(Effect("What it is made of is not on record: type its label, or the change cannot be worked out.", "check"))
+        found.append(
+            Effect(
+                "What it is made of is not on record: type its label, or the change cannot be worked out.",
+                "check",
+            )
+        )
     new = sorted(set(bought.allergens) - set(planned.allergens))
     if new:
-        found.append(Effect(f"New allergen: {', '.join(new)}. Tell the tasters before the first bite.", "redo"))
+        found.append(
+            Effect(f"New allergen: {', '.join(new)}. Tell the tasters before the first bite.", "redo")
+        )
     gone = sorted(set(planned.allergens) - set(bought.allergens))
     if gone:
-        found.append(Effect(f"No longer listed: {', '.join(gone)}. Read the new label; what was told to tasters stays told.", "check"))
+        found.append(
+            Effect(
+                f"No longer listed: {', '.join(gone)}. Read the new label; what was told to tasters stays told.",
+                "check",
+            )
+        )
     if planned.grade and bought.grade and planned.grade.lower() != bought.grade.lower():
-        found.append(Effect(f"Grade {planned.grade} → {bought.grade}: what is published must name the grade that was cooked.", "note"))
-    if planned.age_days is not None and bought.age_days is not None and abs(planned.age_days - bought.age_days) >= 2:
-        found.append(Effect(f"Age {planned.age_days:.0f} → {bought.age_days:.0f} days: moisture and flavour may differ.", "note"))
-    if planned.price_per_kg and bought.price_per_kg and abs(bought.price_per_kg / planned.price_per_kg - 1) >= 0.1:
-        found.append(Effect(f"Price × {bought.price_per_kg / planned.price_per_kg:.2f}: cost a serving changes with it.", "note"))
+        found.append(
+            Effect(
+                f"Grade {planned.grade} → {bought.grade}: what is published must name the grade that was cooked.",
+                "note",
+            )
+        )
+    if (
+        planned.age_days is not None
+        and bought.age_days is not None
+        and abs(planned.age_days - bought.age_days) >= 2
+    ):
+        found.append(
+            Effect(
+                f"Age {planned.age_days:.0f} → {bought.age_days:.0f} days: moisture and flavour may differ.",
+                "note",
+            )
+        )
+    if (
+        planned.price_per_kg
+        and bought.price_per_kg
+        and abs(bought.price_per_kg / planned.price_per_kg - 1) >= 0.1
+    ):
+        found.append(
+            Effect(
+                f"Price × {bought.price_per_kg / planned.price_per_kg:.2f}: cost a serving changes with it.",
+                "note",
+            )
+        )
     order = {"redo": 0, "check": 1, "note": 2}
     return sorted(found, key=lambda e: order[e.weight])

@@ -93,7 +93,11 @@ def pulls(field: str, attributes: Sequence[Attribute], lines: Sequence[Sway]) ->
     >>> [p.strength for p in pulls("lid", [Attribute("a", "Crust", Scale.INTENSITY)], shipped())]
     [3]
     """
-    of_field = [s for s in lines if plain(field) == plain(s.field) or (s.field.endswith(" of") and field.startswith(s.field))]
+    of_field = [
+        s
+        for s in lines
+        if plain(field) == plain(s.field) or (s.field.endswith(" of") and field.startswith(s.field))
+    ]
     found = []
     for attribute in attributes:
         fit = [s for s in of_field if any(_alike(w, attribute.name) for w in s.attributes)]

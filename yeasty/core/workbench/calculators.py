@@ -25,7 +25,9 @@ def calculator(key: str) -> Calculator:
     RuleError : no such calculator
     """
     if key not in calculators():
-        raise RuleError("calculator", f"{key} is not known", "Choose one of: " + ", ".join(calculators()) + ".")
+        raise RuleError(
+            "calculator", f"{key} is not known", "Choose one of: " + ", ".join(calculators()) + "."
+        )
     return calculators()[key]
 
 
@@ -46,9 +48,12 @@ def measured_by(key: str, given: Mapping[str, Any], system: System) -> dict[str,
         curve = fit_offset([(r[0], r[1]) for r in asked.full_rows("pairs")])
         middle = (curve.low_set_c + curve.high_set_c) / 2
         return {
-            "offset_k": round(curve.measured(middle) - middle, 1), "intercept_c": curve.intercept, "slope": curve.slope,
-            "low_c": curve.low_set_c, "high_c": curve.high_set_c,
-        }  # fmt: skip
+            "offset_k": round(curve.measured(middle) - middle, 1),
+            "intercept_c": curve.intercept,
+            "slope": curve.slope,
+            "low_c": curve.low_set_c,
+            "high_c": curve.high_set_c,
+        }
     if key == "preheat":
         rows = asked.full_rows("log")
         p = fit_preheat([r[0] for r in rows], [r[1] for r in rows])

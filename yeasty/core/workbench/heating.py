@@ -6,11 +6,26 @@ from yeasty.core.heat import changing, fitting, properties
 from yeasty.core.heat.candidates import Known
 from yeasty.core.heat.conduction import Piece, check_target, temperature, time_to_target
 from yeasty.core.heat.ranged import Ranged
-from yeasty.core.workbench.spec import Asked, Calculator, Chart, Field, Line, Mark, Result, Series, say_range, sayer
+from yeasty.core.workbench.spec import (
+    Asked,
+    Calculator,
+    Chart,
+    Field,
+    Line,
+    Mark,
+    Result,
+    Series,
+    say_range,
+    sayer,
+)
 
 SHAPE_CHOICES = (
-    ("sphere", "ball"), ("cylinder", "long roll"), ("slab", "flat slab"), ("short cylinder", "short roll or disc"), ("brick", "block"),
-)  # fmt: skip
+    ("sphere", "ball"),
+    ("cylinder", "long roll"),
+    ("slab", "flat slab"),
+    ("short cylinder", "short roll or disc"),
+    ("brick", "block"),
+)
 FOOD_CHOICES = tuple((k, name) for k, (name, _) in properties.ingredients().items())
 TECHNIQUE_CHOICES = tuple((k, k.replace("_", " ")) for k in properties.surface_coefficients())
 PIECE_FIELDS = (
@@ -35,7 +50,12 @@ def _x(seconds: np.ndarray) -> list[float]:
 
 def core_time(asked: Asked) -> Result:
     """Time until the core is at a target, with the range that an unknown surface coefficient leaves."""
-    piece, start, target, air = _piece(asked), asked.number("start"), asked.number("target"), asked.number("air")
+    piece, start, target, air = (
+        _piece(asked),
+        asked.number("start"),
+        asked.number("target"),
+        asked.number("air"),
+    )
     food = properties.ingredients()[asked.choice("food")][1]
     usual = properties.surface_coefficients()[asked.choice("technique")]
     check_target(target, start, air)
@@ -48,22 +68,55 @@ def core_time(asked: Asked) -> Result:
     value, low, high = times[usual.typical], times[usual.high], times[usual.low]
     at = np.linspace(0, high * 1.05, 80)
     curves = tuple(
-        Series(f"{words}, {h:g} W/m²K", tuple(zip(_x(at), (asked.shown(float(t)) for t in temperature(piece, at, start, air, h, mean.conductivity, mean.diffusivity)), strict=True)))
+        Series(
+            f"{words}, {h:g} W/m²K",
+            tuple(
+                zip(
+                    _x(at),
+                    (
+                        asked.shown(float(t))
+                        for t in temperature(piece, at, start, air, h, mean.conductivity, mean.diffusivity)
+                    ),
+                    strict=True,
+                )
+            ),
+        )
         for words, h in (("usual", usual.typical), ("slow", usual.low), ("fast", usual.high))
-    )  # fmt: skip
+    )
     matters = properties.composition_matters(food, piece, target, start, air, usual.typical)[:2]
     return Result(
         f"The core is at {sayer('temperature', asked.system)(target)} after {say_range(Ranged(value, low, high, ''), say)}.",
         (
-            Line("Properties", f"{mean.conductivity:.2f} W/mK, {mean.diffusivity * 1e6:.3f} mm²/s, {mean.density:.0f} kg/m³", "Choi and Okos from a typical composition"),
-            Line("Surface coefficient", f"{usual.low:g} to {usual.high:g} W/m²K, {usual.typical:g} taken", f"{usual.note}; {usual.status}"),
-            *(Line(f"10 % more {m.component} in it", f"{m.more:+.1%} of the time", "the others give way in proportion") for m in matters),
+            Line(
+                "Properties",
+                f"{mean.conductivity:.2f} W/mK, {mean.diffusivity * 1e6:.3f} mm²/s, {mean.density:.0f} kg/m³",
+                "Choi and Okos from a typical composition",
+            ),
+            Line(
+                "Surface coefficient",
+                f"{usual.low:g} to {usual.high:g} W/m²K, {usual.typical:g} taken",
+                f"{usual.note}; {usual.status}",
+            ),
+            *(
+                Line(
+                    f"10 % more {m.component} in it",
+                    f"{m.more:+.1%} of the time",
+                    "the others give way in proportion",
+                )
+                for m in matters
+            ),
         ),
-        ("Constant surroundings and a surface that is not held back by evaporation: in an oven food with a wet surface takes longer.",
-         "A reading decides, not the clock: read the core."),
+        (
+            "Constant surroundings and a surface that is not held back by evaporation: in an oven food with a wet surface takes longer.",
+            "A reading decides, not the clock: read the core.",
+        ),
         (Chart("min", asked.degrees, curves, (Mark("target", asked.shown(target)),)),),
-        rule=f"core time, {asked.choice('technique')}", predicted=value, predicted_kind="duration", take=value, take_kind="duration",
-    )  # fmt: skip
+        rule=f"core time, {asked.choice('technique')}",
+        predicted=value,
+        predicted_kind="duration",
+        take=value,
+        take_kind="duration",
+    )
 
 
 def pull(asked: Asked) -> Result:
@@ -82,17 +135,35 @@ def pull(asked: Asked) -> Result:
     say_t, say = sayer("temperature", asked.system), sayer("duration", asked.system)
     return Result(
         f"Take it out at {say_t(got.pull_c)}, after about {say(got.time_s)}: it coasts to {say_t(got.peak_c)}.",
-        (Line("Rise after pulling", f"{got.peak_c - got.pull_c:.1f} K, its highest {say(got.peak_after_s)} later", "implicit finite volumes"),
-         Line("Surface coefficient", f"{usual.typical:g} W/m²K in the heat, {rest.h:g} at rest", f"{usual.note}; {usual.status}")),
-        ("At rest the surface is taken as wet, which cools it: a dry crust, covered or stacked pieces coast further."
-         if single else "At rest the surface is taken as dry: a wet one coasts less, so pull later.", "Where a limit asks for a core temperature, the reading after the rest counts."),
-    )  # fmt: skip
+        (
+            Line(
+                "Rise after pulling",
+                f"{got.peak_c - got.pull_c:.1f} K, its highest {say(got.peak_after_s)} later",
+                "implicit finite volumes",
+            ),
+            Line(
+                "Surface coefficient",
+                f"{usual.typical:g} W/m²K in the heat, {rest.h:g} at rest",
+                f"{usual.note}; {usual.status}",
+            ),
+        ),
+        (
+            "At rest the surface is taken as wet, which cools it: a dry crust, covered or stacked pieces coast further."
+            if single
+            else "At rest the surface is taken as dry: a wet one coasts less, so pull later.",
+            "Where a limit asks for a core temperature, the reading after the rest counts.",
+        ),
+    )
 
 
 def food_properties(asked: Asked) -> Result:
     """Properties of a food, label values put in where given."""
     name, food = properties.ingredients()[asked.choice("food")]
-    label = {k: v for k in ("water", "protein", "fat", "carbohydrate", "fibre", "ash") if (v := asked.maybe(k)) is not None}
+    label = {
+        k: v
+        for k in ("water", "protein", "fat", "carbohydrate", "fibre", "ash")
+        if (v := asked.maybe(k)) is not None
+    }
     if label:
         food = properties.with_label(food, label)
     p = properties.properties(food, asked.number("at"))
@@ -102,8 +173,11 @@ def food_properties(asked: Asked) -> Result:
     shares = ", ".join(f"{v:.1%} {k}" for k, v in food.shares().items() if v)
     return Result(
         f"{name}: {p.conductivity:.3f} W/mK, {p.heat_capacity:.0f} J/kgK, {p.density:.0f} kg/m³, {p.diffusivity * 1e6:.3f} mm²/s.",
-        (Line("Composition", shares, food.status), Line("Source", "Choi and Okos (1986) by mass and volume", "above freezing only")),
-    )  # fmt: skip
+        (
+            Line("Composition", shares, food.status),
+            Line("Source", "Choi and Okos (1986) by mass and volume", "above freezing only"),
+        ),
+    )
 
 
 def probe_log(asked: Asked) -> Result:
@@ -113,9 +187,10 @@ def probe_log(asked: Asked) -> Result:
     core = np.array([r[1] if r[1] is not None else np.nan for r in rows], dtype=float)
     half = asked.maybe("thickness")
     known = Known(
-        ambient_c=asked.maybe("air"), wet=asked.choice("surface") == "wet",
+        ambient_c=asked.maybe("air"),
+        wet=asked.choice("surface") == "wet",
         half_thickness_m=half / 2 if half else None,
-    )  # fmt: skip
+    )
     fit = fitting.fit_log(times, core, known)
     ready = fitting.time_to(fit, asked.number("target"))
     say, say_t = sayer("duration", asked.system), sayer("temperature", asked.system)
@@ -126,7 +201,9 @@ def probe_log(asked: Asked) -> Result:
         alpha = fit.diffusivity(half / 2)
         lines.append(
             Line(
-                "Effective diffusivity", say_range(alpha, lambda v: f"{v * 1e6:.3f} mm²/s"), "from the log and the thickness"
+                "Effective diffusivity",
+                say_range(alpha, lambda v: f"{v * 1e6:.3f} mm²/s"),
+                "from the log and the thickness",
             )
         )
         lines.append(
@@ -140,16 +217,26 @@ def probe_log(asked: Asked) -> Result:
     bands = tuple(
         Series(n, tuple(zip(_x(at), (asked.shown(float(v)) for v in values), strict=True)))
         for n, values in (("middle", middle), ("low", low), ("high", high))
-    )  # fmt: skip
+    )
     headline = (
-        f"It reads {say_t(ready.target_c)} already." if ready.reached else
-        f"It will read {say_t(ready.target_c)} {say(ready.at_s - fit.last_s)} from the last reading "
+        f"It reads {say_t(ready.target_c)} already."
+        if ready.reached
+        else f"It will read {say_t(ready.target_c)} {say(ready.at_s - fit.last_s)} from the last reading "
         f"({say(ready.low_s - fit.last_s)} to {say(ready.high_s - fit.last_s)}, in 9 of 10 cases)."
-    )  # fmt: skip
+    )
     return Result(
-        headline, tuple(lines), ("The probe's place is what is foretold: the coldest spot may lag behind it.",),
-        (Chart("min", asked.degrees, (Series("read", tuple(drawn), True), *bands), (Mark("target", asked.shown(ready.target_c)),)),),
-    )  # fmt: skip
+        headline,
+        tuple(lines),
+        ("The probe's place is what is foretold: the coldest spot may lag behind it.",),
+        (
+            Chart(
+                "min",
+                asked.degrees,
+                (Series("read", tuple(drawn), True), *bands),
+                (Mark("target", asked.shown(ready.target_c)),),
+            ),
+        ),
+    )
 
 
 _DEMO_LOG = tuple(
@@ -159,29 +246,74 @@ _DEMO_LOG = tuple(
 
 CALCULATORS = (
     Calculator(
-        "core-time", "Heating through", "Time to a core temperature", "How long until the middle is there, for a shape, a size and a way of heating.",
-        (*PIECE_FIELDS, Field("technique", "Heated by", "choice", "oven", choices=TECHNIQUE_CHOICES), Field("start", "Start temperature", "temperature", "5 °C"),
-         Field("air", "Surroundings", "temperature", "180 °C"), Field("target", "Target core", "temperature", "74 °C")), core_time,
+        "core-time",
+        "Heating through",
+        "Time to a core temperature",
+        "How long until the middle is there, for a shape, a size and a way of heating.",
+        (
+            *PIECE_FIELDS,
+            Field("technique", "Heated by", "choice", "oven", choices=TECHNIQUE_CHOICES),
+            Field("start", "Start temperature", "temperature", "5 °C"),
+            Field("air", "Surroundings", "temperature", "180 °C"),
+            Field("target", "Target core", "temperature", "74 °C"),
+        ),
+        core_time,
         "Above freezing, constant surroundings, no crust that dries.",
     ),
     Calculator(
-        "pull", "Heating through", "When to pull", "Carryover: take it out early, so that it coasts to the peak that is wanted.",
-        (*PIECE_FIELDS, Field("technique", "Heated by", "choice", "oven", choices=TECHNIQUE_CHOICES), Field("start", "Start temperature", "temperature", "5 °C"),
-         Field("air", "Surroundings", "temperature", "180 °C"), Field("target", "Wanted peak", "temperature", "74 °C"), Field("room", "Room", "temperature", "22 °C")), pull,
+        "pull",
+        "Heating through",
+        "When to pull",
+        "Carryover: take it out early, so that it coasts to the peak that is wanted.",
+        (
+            *PIECE_FIELDS,
+            Field("technique", "Heated by", "choice", "oven", choices=TECHNIQUE_CHOICES),
+            Field("start", "Start temperature", "temperature", "5 °C"),
+            Field("air", "Surroundings", "temperature", "180 °C"),
+            Field("target", "Wanted peak", "temperature", "74 °C"),
+            Field("room", "Room", "temperature", "22 °C"),
+        ),
+        pull,
         "Rests in still air; up to four hours of heating.",
     ),
     Calculator(
-        "probe-log", "Heating through", "What a probe log tells", "Paste a core log as far as it has run: when will it be done, and how sure.",
-        (Field("log", "Core log", "table", _DEMO_LOG, columns=(("duration", "time"), ("temperature", "core"))), Field("target", "Target core", "temperature", "74 °C"),
-         Field("air", "Surroundings, if known", "temperature", "170 °C", optional=True), Field("thickness", "Thickness, if known", "length", "5 cm", optional=True),
-         Field("surface", "Surface", "choice", "dry", choices=(("dry", "in liquid, steam or fat, or dry"), ("wet", "wet, in hot air")))), probe_log,
+        "probe-log",
+        "Heating through",
+        "What a probe log tells",
+        "Paste a core log as far as it has run: when will it be done, and how sure.",
+        (
+            Field(
+                "log", "Core log", "table", _DEMO_LOG, columns=(("duration", "time"), ("temperature", "core"))
+            ),
+            Field("target", "Target core", "temperature", "74 °C"),
+            Field("air", "Surroundings, if known", "temperature", "170 °C", optional=True),
+            Field("thickness", "Thickness, if known", "length", "5 cm", optional=True),
+            Field(
+                "surface",
+                "Surface",
+                "choice",
+                "dry",
+                choices=(("dry", "in liquid, steam or fat, or dry"), ("wet", "wet, in hot air")),
+            ),
+        ),
+        probe_log,
         "One stage of heating in steady surroundings.",
     ),
     Calculator(
-        "properties", "Heating through", "Properties of a food", "Conductivity, heat capacity, density and diffusivity from composition and temperature.",
-        (Field("food", "Food", "choice", "enriched_dough", choices=FOOD_CHOICES), Field("at", "Temperature", "temperature", "40 °C"),
-         *(Field(k, f"{k.capitalize()} by the label", "percent", "", optional=True) for k in ("water", "protein", "fat", "carbohydrate", "fibre", "ash")),
-         Field("density", "Density with its air, kg/m³", "number", "", optional=True)), food_properties,
+        "properties",
+        "Heating through",
+        "Properties of a food",
+        "Conductivity, heat capacity, density and diffusivity from composition and temperature.",
+        (
+            Field("food", "Food", "choice", "enriched_dough", choices=FOOD_CHOICES),
+            Field("at", "Temperature", "temperature", "40 °C"),
+            *(
+                Field(k, f"{k.capitalize()} by the label", "percent", "", optional=True)
+                for k in ("water", "protein", "fat", "carbohydrate", "fibre", "ash")
+            ),
+            Field("density", "Density with its air, kg/m³", "number", "", optional=True),
+        ),
+        food_properties,
         "−1 to 150 °C.",
     ),
-)  # fmt: skip
+)

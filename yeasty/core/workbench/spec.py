@@ -154,11 +154,17 @@ class Asked:
             if not any(cells):
                 continue
             if len(cells) != len(spec.columns):
-                raise RuleError(f"{spec.label}, row {n}", f"has {len(cells)} cells", f"It takes {len(spec.columns)}.")
-            found.append([
-                q.read_quantity(kind, cell, f"{spec.label}, row {n}, {words}", self.system) if cell else None
-                for (kind, words), cell in zip(spec.columns, cells, strict=True)
-            ])  # fmt: skip
+                raise RuleError(
+                    f"{spec.label}, row {n}", f"has {len(cells)} cells", f"It takes {len(spec.columns)}."
+                )
+            found.append(
+                [
+                    q.read_quantity(kind, cell, f"{spec.label}, row {n}, {words}", self.system)
+                    if cell
+                    else None
+                    for (kind, words), cell in zip(spec.columns, cells, strict=True)
+                ]
+            )
         return found
 
     def full_rows(self, key: str) -> list[list[float]]:
@@ -167,7 +173,9 @@ class Asked:
         for n, row in enumerate(self.rows(key), 1):
             full = [c for c in row if c is not None]
             if len(full) != len(row):
-                raise RuleError(f"{self.fields[key].label}, row {n}", "has an empty cell", "Fill it in or clear the row.")
+                raise RuleError(
+                    f"{self.fields[key].label}, row {n}", "has an empty cell", "Fill it in or clear the row."
+                )
             found.append(full)
         return found
 
@@ -184,7 +192,9 @@ class Calculator:
     work: Callable[[Asked], Result] = field(repr=False)
     holds: str = ""
 
-    def run(self, given: Mapping[str, Any], system: System = System.METRIC, records: Sequence[Record] = ()) -> Result:
+    def run(
+        self, given: Mapping[str, Any], system: System = System.METRIC, records: Sequence[Record] = ()
+    ) -> Result:
         """The answer to what was filled in; fields left out take their defaults.
 
         Raises
@@ -195,7 +205,9 @@ class Calculator:
         strange = set(given) - set(known)
         if strange:
             raise RuleError(
-                "inputs", f"{', '.join(sorted(strange))} not known here", "Leave it out, or open the calculator anew."
+                "inputs",
+                f"{', '.join(sorted(strange))} not known here",
+                "Leave it out, or open the calculator anew.",
             )
         return self.work(Asked(known, given, system, tuple(records)))
 

@@ -16,9 +16,19 @@ import Worth from './Worth.vue'
 
 const id = String(useRoute().params.trial)
 const { trial, problem, busy, edit } = useTrial(id)
-const { data: kinds } = useQuery({ queryKey: ['kinds'], staleTime: Infinity, queryFn: async () => (await api.GET('/api/v1/kinds-of-trial')).data!.items })
+const { data: kinds } = useQuery({
+  queryKey: ['kinds'],
+  staleTime: Infinity,
+  queryFn: async () => (await api.GET('/api/v1/kinds-of-trial')).data!.items,
+})
 const kind = computed(() => kinds.value?.find((k) => k.kind === trial.value?.kind))
-const LAID_OUT: Record<string, string> = { grid: 'Grid', ladder: 'Ladder', branch: 'Finishes', varieties: 'Varieties', champion: 'Champion' }
+const LAID_OUT: Record<string, string> = {
+  grid: 'Grid',
+  ladder: 'Ladder',
+  branch: 'Finishes',
+  varieties: 'Varieties',
+  champion: 'Champion',
+}
 const parts = computed(() => {
   const t = trial.value
   if (!t) return []
@@ -38,8 +48,21 @@ const sentence = computed(() => {
   if (!t) return ''
   if (t.missing.length) return `Before it can be set up: ${t.missing[0]}`
   const n = `${t.methods.length} methods`
-  const how = { side_by_side: 'side by side', one_change: 'that differ in one thing', champion: 'champion against challenger', grid: 'in a grid', ladder: 'on a ladder', branch: 'finished in different ways', screening: 'to screen', chain: 'in a chain of versions', varieties: 'that differ in one ingredient' }[t.kind]
-  const judged = t.attributes.filter((a) => a.weight > 0).map((a) => a.name.toLowerCase()).join(', ')
+  const how = {
+    side_by_side: 'side by side',
+    one_change: 'that differ in one thing',
+    champion: 'champion against challenger',
+    grid: 'in a grid',
+    ladder: 'on a ladder',
+    branch: 'finished in different ways',
+    screening: 'to screen',
+    chain: 'in a chain of versions',
+    varieties: 'that differ in one ingredient',
+  }[t.kind]
+  const judged = t.attributes
+    .filter((a) => a.weight > 0)
+    .map((a) => a.name.toLowerCase())
+    .join(', ')
   return `${n} ${how}, judged on ${judged || 'a ladder of words'}.`
 })
 </script>
@@ -50,8 +73,17 @@ const sentence = computed(() => {
       <h1>{{ sentence }}</h1>
       <p v-if="trial.missing.length > 1" class="soft">Then: {{ trial.missing.slice(1).join(' ') }}</p>
       <p v-else-if="trial.answer_rule" class="soft">What counts as an answer: {{ trial.answer_rule }}</p>
-      <p v-if="kind" class="soft small asks">{{ kind.name }} asks — Cook: {{ kind.asks.cook }} Taste: {{ kind.asks.taste }} Decide: {{ kind.asks.decide }}</p>
-      <p v-if="trial.parent_words" class="soft small">Comes from <router-link v-if="trial.parent_trial_id" :to="`/trials/${trial.parent_trial_id}/ask`">{{ trial.parent_words }}</router-link><template v-else>{{ trial.parent_words }}</template>.</p>
+      <p v-if="kind" class="soft small asks">
+        {{ kind.name }} asks — Cook: {{ kind.asks.cook }} Taste: {{ kind.asks.taste }} Decide:
+        {{ kind.asks.decide }}
+      </p>
+      <p v-if="trial.parent_words" class="soft small">
+        Comes from
+        <router-link v-if="trial.parent_trial_id" :to="`/trials/${trial.parent_trial_id}/ask`">{{
+          trial.parent_words
+        }}</router-link><template v-else>{{ trial.parent_words }}</template
+        >.
+      </p>
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <Parts v-slot="{ here }" :parts="parts">
@@ -59,7 +91,13 @@ const sentence = computed(() => {
       <Screening v-else-if="here === 'ways'" :key="trial.methods.length" :trial="trial" :edit="edit" />
       <Methods v-else-if="here === 'methods'" :trial="trial" :edit="edit" :busy="busy" :problem="problem" />
       <AttributesEditor v-else-if="here === 'judged'" :key="trial.version" :trial="trial" :edit="edit" />
-      <Question v-else-if="here === 'question'" :trial="trial" :edit="edit" :busy="busy" :kinds="kinds ?? []" />
+      <Question
+        v-else-if="here === 'question'"
+        :trial="trial"
+        :edit="edit"
+        :busy="busy"
+        :kinds="kinds ?? []"
+      />
       <FamilyTree v-else-if="here === 'family'" :trial="trial" :edit="edit" />
       <Worth v-else-if="here === 'worth'" :trial="trial" :edit="edit" />
       <Guesses v-else-if="here === 'guesses'" :trial="trial" />
@@ -68,5 +106,7 @@ const sentence = computed(() => {
 </template>
 
 <style scoped>
-.asks { margin-top: 6px; }
+.asks {
+  margin-top: 6px;
+}
 </style>

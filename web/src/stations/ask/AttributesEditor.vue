@@ -4,35 +4,121 @@ import { api, type Trial } from '../../api/client'
 import type { Edit } from '../useTrial'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
-const rows = ref(props.trial.attributes.map((a) => ({ ...a }) as Omit<Trial['attributes'][number], 'id'> & { id: string | null }))
+const rows = ref(
+  props.trial.attributes.map(
+    (a) => ({ ...a }) as Omit<Trial['attributes'][number], 'id'> & { id: string | null },
+  ),
+)
 const changed = ref(false)
 function add() {
-  rows.value.push({ id: null, name: '', scale: 'intensity', weight: 1, low_words: '', high_words: '', high_is_better: true })
+  rows.value.push({
+    id: null,
+    name: '',
+    scale: 'intensity',
+    weight: 1,
+    low_words: '',
+    high_words: '',
+    high_is_better: true,
+  })
   changed.value = true
 }
-const save = () => props.edit((_, headers) => api.PUT('/api/v1/trials/{trial_id}/attributes', { params: { path: { trial_id: props.trial.id } }, headers, body: { items: rows.value } }))
+const save = () =>
+  props.edit((_, headers) =>
+    api.PUT('/api/v1/trials/{trial_id}/attributes', {
+      params: { path: { trial_id: props.trial.id } },
+      headers,
+      body: { items: rows.value },
+    }),
+  )
 </script>
 
 <template>
   <div class="rows" @input="changed = true" @change="changed = true">
     <div v-for="(a, i) in rows" :key="i" class="att">
-      <label class="field name">Attribute<el-input v-model="a.name" :name="`attribute-${i}`" placeholder="crust" @input="changed = true" /></label>
-      <label class="field scale">Scale<el-select v-model="a.scale" @change="changed = true"><el-option value="intensity" label="0 to 10, words at the ends" /><el-option value="liking" label="Liking, 1 to 9" /><el-option value="rank" label="Put in order" /></el-select></label>
+      <label class="field name"
+        >Attribute<el-input
+          v-model="a.name"
+          :name="`attribute-${i}`"
+          placeholder="crust"
+          @input="changed = true"
+      /></label>
+      <label class="field scale"
+        >Scale<el-select v-model="a.scale" @change="changed = true"
+          ><el-option value="intensity" label="0 to 10, words at the ends" /><el-option
+            value="liking"
+            label="Liking, 1 to 9" /><el-option value="rank" label="Put in order" /></el-select
+      ></label>
       <template v-if="a.scale === 'intensity'">
-        <label class="field">At 0<el-input v-model="a.low_words" placeholder="thick" @input="changed = true" /></label>
-        <label class="field">At 10<el-input v-model="a.high_words" placeholder="thin and crisp" @input="changed = true" /></label>
-        <label class="field end">Wanted end<el-select v-model="a.high_is_better" @change="changed = true"><el-option :value="true" label="10" /><el-option :value="false" label="0" /></el-select></label>
+        <label class="field"
+          >At 0<el-input v-model="a.low_words" placeholder="thick" @input="changed = true"
+        /></label>
+        <label class="field"
+          >At 10<el-input v-model="a.high_words" placeholder="thin and crisp" @input="changed = true"
+        /></label>
+        <label class="field end"
+          >Wanted end<el-select v-model="a.high_is_better" @change="changed = true"
+            ><el-option :value="true" label="10" /><el-option :value="false" label="0" /></el-select
+        ></label>
       </template>
-      <label class="field weight">Weight<el-input-number v-model="a.weight" :min="0" :max="100" :step="0.5" :controls="false" @change="changed = true" /></label>
-      <button type="button" class="act quiet" :aria-label="`Remove ${a.name || 'attribute'}`" @click="rows.splice(i, 1); changed = true">Remove</button>
+      <label class="field weight"
+        >Weight<el-input-number
+          v-model="a.weight"
+          :min="0"
+          :max="100"
+          :step="0.5"
+          :controls="false"
+          @change="changed = true"
+      /></label>
+      <button
+        type="button"
+        class="act quiet"
+        :aria-label="`Remove ${a.name || 'attribute'}`"
+        @click="
+          rows.splice(i, 1)
+          changed = true
+        "
+      >
+        Remove
+      </button>
     </div>
-    <div class="row"><button type="button" class="act quiet" @click="add">Add an attribute</button><button type="button" class="act strong" :disabled="!changed" @click="save">Save attributes</button></div>
+    <div class="row">
+      <button type="button" class="act quiet" @click="add">Add an attribute</button
+      ><button type="button" class="act strong" :disabled="!changed" @click="save">Save attributes</button>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.rows { display: grid; gap: 10px; margin-top: 8px; }
-.att { display: flex; gap: 10px; align-items: end; flex-wrap: wrap; border-bottom: 1px solid var(--line); padding-bottom: 10px; }
-.name { width: 170px; } .scale { width: 220px; } .weight { width: 80px; } .end { width: 90px; } .att .field:nth-child(3), .att .field:nth-child(4) { width: 170px; }
-.weight :deep(.el-input-number) { width: 80px; }
+.rows {
+  display: grid;
+  gap: 10px;
+  margin-top: 8px;
+}
+.att {
+  display: flex;
+  gap: 10px;
+  align-items: end;
+  flex-wrap: wrap;
+  border-bottom: 1px solid var(--line);
+  padding-bottom: 10px;
+}
+.name {
+  width: 170px;
+}
+.scale {
+  width: 220px;
+}
+.weight {
+  width: 80px;
+}
+.end {
+  width: 90px;
+}
+.att .field:nth-child(3),
+.att .field:nth-child(4) {
+  width: 170px;
+}
+.weight :deep(.el-input-number) {
+  width: 80px;
+}
 </style>

@@ -31,7 +31,8 @@ export function readSets(text: string): Record<string, number> {
     const watts = part.match(/(\d+)\s*w\b/)
     if (degrees) {
       const v = Number(degrees[1]!.replace(',', '.'))
-      sets.set_point_c = degrees[2] === 'f' || (us() && degrees[2] !== 'c') ? Math.round(((v - 32) / 1.8) * 10) / 10 : v
+      sets.set_point_c =
+        degrees[2] === 'f' || (us() && degrees[2] !== 'c') ? Math.round(((v - 32) / 1.8) * 10) / 10 : v
     } else if (watts) sets.power_w = Number(watts[1])
     else if (length !== null && /rest|stand|wait/.test(part)) sets.rest_s = length
     else if (length !== null) sets.cook_s = length

@@ -11,12 +11,22 @@ const why = ref('')
 const over = ref(true)
 let stream: MediaStream | null = null
 async function open() {
-  if (!navigator.mediaDevices?.getUserMedia) { why.value = window.isSecureContext ? 'No camera here: choose a picture.' : 'The camera is off on plain HTTP: choose a picture.'; return }
+  if (!navigator.mediaDevices?.getUserMedia) {
+    why.value = window.isSecureContext
+      ? 'No camera here: choose a picture.'
+      : 'The camera is off on plain HTTP: choose a picture.'
+    return
+  }
   try {
-    stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: 'environment', width: { ideal: 1920 } }, audio: false })
+    stream = await navigator.mediaDevices.getUserMedia({
+      video: { facingMode: 'environment', width: { ideal: 1920 } },
+      audio: false,
+    })
     if (video.value) video.value.srcObject = stream
     why.value = ''
-  } catch { why.value = 'The camera was not opened: choose a picture.' }
+  } catch {
+    why.value = 'The camera was not opened: choose a picture.'
+  }
 }
 function take() {
   const v = video.value
@@ -24,11 +34,37 @@ function take() {
   const side = Math.min(v.videoWidth, v.videoHeight)
   const canvas = document.createElement('canvas')
   canvas.width = canvas.height = Math.min(SIDE, side)
-  canvas.getContext('2d')!.drawImage(v, (v.videoWidth - side) / 2, (v.videoHeight - side) / 2, side, side, 0, 0, canvas.width, canvas.height)
-  canvas.toBlob((b) => { if (b) { shot.value = URL.createObjectURL(b); emit('taken', b) } }, 'image/jpeg', 0.88)
+  canvas
+    .getContext('2d')!
+    .drawImage(
+      v,
+      (v.videoWidth - side) / 2,
+      (v.videoHeight - side) / 2,
+      side,
+      side,
+      0,
+      0,
+      canvas.width,
+      canvas.height,
+    )
+  canvas.toBlob(
+    (b) => {
+      if (b) {
+        shot.value = URL.createObjectURL(b)
+        emit('taken', b)
+      }
+    },
+    'image/jpeg',
+    0.88,
+  )
 }
-function again() { shot.value = ''; emit('taken', null) }
-function chosen(e: Event) { emit('taken', (e.target as HTMLInputElement).files?.[0] ?? null) }
+function again() {
+  shot.value = ''
+  emit('taken', null)
+}
+function chosen(e: Event) {
+  emit('taken', (e.target as HTMLInputElement).files?.[0] ?? null)
+}
 onMounted(open)
 onUnmounted(() => stream?.getTracks().forEach((t) => t.stop()))
 </script>
@@ -36,18 +72,52 @@ onUnmounted(() => stream?.getTracks().forEach((t) => t.stop()))
 <template>
   <div class="stack">
     <div v-show="!why" class="frame">
-      <video v-show="!shot" ref="video" autoplay muted playsinline /><img v-if="shot" :src="shot" alt="What was taken" />
-      <img v-if="before && over && !shot" class="over" :src="before" alt="" /><span class="cross" aria-hidden="true" />
+      <video v-show="!shot" ref="video" autoplay muted playsinline /><img
+        v-if="shot"
+        :src="shot"
+        alt="What was taken"
+      />
+      <img v-if="before && over && !shot" class="over" :src="before" alt="" /><span
+        class="cross"
+        aria-hidden="true"
+      />
     </div>
-    <div v-show="!why" class="row"><button v-if="!shot" type="button" class="act strong" @click="take">Take it</button><button v-else type="button" class="act" @click="again">Again</button><button v-if="before" type="button" class="act quiet" :aria-pressed="over" @click="over = !over">{{ over ? 'Without the one before' : 'With the one before' }}</button></div>
+    <div v-show="!why" class="row">
+      <button v-if="!shot" type="button" class="act strong" @click="take">Take it</button
+      ><button v-else type="button" class="act" @click="again">Again</button
+      ><button v-if="before" type="button" class="act quiet" :aria-pressed="over" @click="over = !over">
+        {{ over ? 'Without the one before' : 'With the one before' }}
+      </button>
+    </div>
     <p v-if="why" class="soft small">{{ why }}</p>
     <input type="file" accept="image/*" capture="environment" aria-label="Picture" @change="chosen" />
   </div>
 </template>
 
 <style scoped>
-.frame { position: relative; width: min(100%, 380px); aspect-ratio: 1; background: #000; overflow: hidden; }
-.frame video, .frame img { position: absolute; inset: 0; width: 100%; height: 100%; object-fit: cover; }
-.over { opacity: .35; pointer-events: none; }
-.cross { position: absolute; inset: 12%; border: 2px dashed #fff9; pointer-events: none; }
+.frame {
+  position: relative;
+  width: min(100%, 380px);
+  aspect-ratio: 1;
+  background: #000;
+  overflow: hidden;
+}
+.frame video,
+.frame img {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  object-fit: cover;
+}
+.over {
+  opacity: 0.35;
+  pointer-events: none;
+}
+.cross {
+  position: absolute;
+  inset: 12%;
+  border: 2px dashed #fff9;
+  pointer-events: none;
+}
 </style>

@@ -12,15 +12,71 @@ import type { BenchBatch } from './useBench'
 import { chipsFor, useChips } from './useChips'
 import { usePans } from './useProbes'
 
-const props = defineProps<{ kind: string; batch: BenchBatch; now: number; shift: string; trial: string; photos: FoldEntry[] }>()
-const emit = defineEmits<{ close: []; log: [kind: string, payload: Record<string, unknown>, photo?: Blob]; extend: [seconds: number] }>()
-const TITLES: Record<string, string> = { temperature: 'Temperature', weight: 'Weight', cue: 'Cue', photo: 'Photo', note: 'Note', extended: 'Extend', effort: 'Effort', handling_error: 'Something went wrong', energy: 'Meter', looked: 'Looked in', wash_item: 'Wash up' }
-const WEIGHTS = ['raw', 'prepared', 'cooked', 'drained', 'edible', 'drip', 'expelled liquid', 'rendered fat', 'fat taken up', 'liquid added', 'liquid left', 'trimmings']
+const props = defineProps<{
+  kind: string
+  batch: BenchBatch
+  now: number
+  shift: string
+  trial: string
+  photos: FoldEntry[]
+}>()
+const emit = defineEmits<{
+  close: []
+  log: [kind: string, payload: Record<string, unknown>, photo?: Blob]
+  extend: [seconds: number]
+}>()
+const TITLES: Record<string, string> = {
+  temperature: 'Temperature',
+  weight: 'Weight',
+  cue: 'Cue',
+  photo: 'Photo',
+  note: 'Note',
+  extended: 'Extend',
+  effort: 'Effort',
+  handling_error: 'Something went wrong',
+  energy: 'Meter',
+  looked: 'Looked in',
+  wash_item: 'Wash up',
+}
+const WEIGHTS = [
+  'raw',
+  'prepared',
+  'cooked',
+  'drained',
+  'edible',
+  'drip',
+  'expelled liquid',
+  'rendered fat',
+  'fat taken up',
+  'liquid added',
+  'liquid left',
+  'trimmings',
+]
 const FACES = ['top', 'underside', 'cut', 'crumb', 'drip']
 const PARTS = ['crust', 'centre', 'filling', 'edge', 'stalk', 'leaf']
-const WATER: [string, string][] = [['right', 'Water is right'], ['low', 'Water is low'], ['topped up', 'Topped up'], ['not looked', 'No water here']]
+const WATER: [string, string][] = [
+  ['right', 'Water is right'],
+  ['low', 'Water is low'],
+  ['topped up', 'Topped up'],
+  ['not looked', 'No water here'],
+]
 const session = useSession()
-const form = reactive({ number: '', where: 'core', of: 'cooked', text: '', face: '', part: '', minutesAgo: 0, wholeBatch: 'handling_error', hands: '', washItems: '', wash: '', nuisance: [] as string[], water: '', item: '' })
+const form = reactive({
+  number: '',
+  where: 'core',
+  of: 'cooked',
+  text: '',
+  face: '',
+  part: '',
+  minutesAgo: 0,
+  wholeBatch: 'handling_error',
+  hands: '',
+  washItems: '',
+  wash: '',
+  nuisance: [] as string[],
+  water: '',
+  item: '',
+})
 const problem = ref('')
 const first = ref<HTMLElement>()
 const file = ref<Blob | null>(null)
@@ -29,11 +85,24 @@ const mine = computed(() => chipsFor(chips.value, props.batch.technique, form.fa
 const pans = usePans(props.shift, props.kind === 'weight')
 const byMeter = ref<{ joule: number; shared: string[] } | null>(null)
 if (props.kind === 'energy') {
-  void api.GET('/api/v1/shifts/{shift_id}/batches/{batch_id}/metered', { params: { path: { shift_id: props.shift, batch_id: props.batch.id } } }).then(({ data }) => {
-    if (data && data.joule !== null) byMeter.value = { joule: data.joule, shared: data.shared_with }
-  }).catch(() => undefined)
+  void api
+    .GET('/api/v1/shifts/{shift_id}/batches/{batch_id}/metered', {
+      params: { path: { shift_id: props.shift, batch_id: props.batch.id } },
+    })
+    .then(({ data }) => {
+      if (data && data.joule !== null) byMeter.value = { joule: data.joule, shared: data.shared_with }
+    })
+    .catch(() => undefined)
 }
-const unit = computed(() => (props.kind === 'temperature' ? padTemperature.unit : props.kind === 'weight' ? padMass.unit : props.kind === 'energy' ? 'kWh' : 'min'))
+const unit = computed(() =>
+  props.kind === 'temperature'
+    ? padTemperature.unit
+    : props.kind === 'weight'
+      ? padMass.unit
+      : props.kind === 'energy'
+        ? 'kWh'
+        : 'min',
+)
 const at = computed(() => props.now - form.minutesAgo * 60)
 const before = computed(() => {
   const same = props.photos.filter((p) => (p.payload.face ?? '') === form.face)
@@ -43,46 +112,114 @@ const before = computed(() => {
 // Washing-up is timed by itself from the moment the dialog opens; what was typed stands above it.
 const began = Date.now()
 const washed = ref(0)
-const ticking = window.setInterval(() => { washed.value = (Date.now() - began) / 1000 }, 500)
+const ticking = window.setInterval(() => {
+  washed.value = (Date.now() - began) / 1000
+}, 500)
 onUnmounted(() => window.clearInterval(ticking))
-onMounted(() => nextTick(() => (first.value?.querySelector('input:not([type=file]), textarea') as HTMLElement | null)?.focus()))
+onMounted(() =>
+  nextTick(() =>
+    (first.value?.querySelector('input:not([type=file]), textarea') as HTMLElement | null)?.focus(),
+  ),
+)
 function num(text: string): number | null {
   const v = Number(text.replace(',', '.').replace('−', '-'))
   return text.trim() && Number.isFinite(v) ? v : null
 }
-function useScale(kg: number) { form.number = String(Math.round((session.us ? kg / 0.028349523125 : kg * 1000) * 10) / 10) }
+function useScale(kg: number) {
+  form.number = String(Math.round((session.us ? kg / 0.028349523125 : kg * 1000) * 10) / 10)
+}
 function payload(): [string, Record<string, unknown>] | null {
   const v = num(form.number)
   const text = form.text.trim()
   switch (props.kind) {
-    case 'temperature': return v === null ? null : ['temperature', { celsius: Math.round(padTemperature.toSi(v) * 10) / 10, where: form.where }]
-    case 'weight': return v === null ? null : ['weight', { kg: Math.round(padMass.toSi(v) * 1e5) / 1e5, of: form.of }]
-    case 'energy': return v === null ? null : ['energy', { joule: Math.round(v * 3.6e6) }]
-    case 'cue': return text ? ['cue', { text, ...(form.face ? { face: form.face } : {}), ...(form.part ? { part: form.part } : {}) }] : null
-    case 'note': return text ? ['note', { text }] : null
-    case 'looked': return form.water || text ? ['looked', { ...(form.water && { water: form.water }), ...(text && { text }), ...(v !== null && { added_kg: Math.round(padMass.toSi(v) * 1e4) / 1e4 }) }] : null
-    case 'handling_error': return text ? [form.wholeBatch, { why: text }] : null
-    case 'photo': return file.value ? ['photo', { photo_id: newId(), ...(form.face ? { face: form.face } : {}), ...(form.part ? { part: form.part } : {}) }] : null
-    case 'wash_item': return form.item.trim() ? ['wash_item', { item: form.item.trim(), seconds: v === null ? Math.round(washed.value) : Math.round(v * 60) }] : null
+    case 'temperature':
+      return v === null
+        ? null
+        : ['temperature', { celsius: Math.round(padTemperature.toSi(v) * 10) / 10, where: form.where }]
+    case 'weight':
+      return v === null ? null : ['weight', { kg: Math.round(padMass.toSi(v) * 1e5) / 1e5, of: form.of }]
+    case 'energy':
+      return v === null ? null : ['energy', { joule: Math.round(v * 3.6e6) }]
+    case 'cue':
+      return text
+        ? [
+            'cue',
+            { text, ...(form.face ? { face: form.face } : {}), ...(form.part ? { part: form.part } : {}) },
+          ]
+        : null
+    case 'note':
+      return text ? ['note', { text }] : null
+    case 'looked':
+      return form.water || text
+        ? [
+            'looked',
+            {
+              ...(form.water && { water: form.water }),
+              ...(text && { text }),
+              ...(v !== null && { added_kg: Math.round(padMass.toSi(v) * 1e4) / 1e4 }),
+            },
+          ]
+        : null
+    case 'handling_error':
+      return text ? [form.wholeBatch, { why: text }] : null
+    case 'photo':
+      return file.value
+        ? [
+            'photo',
+            {
+              photo_id: newId(),
+              ...(form.face ? { face: form.face } : {}),
+              ...(form.part ? { part: form.part } : {}),
+            },
+          ]
+        : null
+    case 'wash_item':
+      return form.item.trim()
+        ? [
+            'wash_item',
+            { item: form.item.trim(), seconds: v === null ? Math.round(washed.value) : Math.round(v * 60) },
+          ]
+        : null
     case 'effort': {
       const [hands, items, wash] = [num(form.hands), num(form.washItems), num(form.wash)]
       if (hands === null && items === null && wash === null && !form.nuisance.length) return null
-      return ['effort', { ...(hands !== null && { hands_s: hands * 60 }), ...(items !== null && { wash_items: items }), ...(wash !== null && { wash_s: wash * 60 }), ...(form.nuisance.length && { nuisance: [...form.nuisance] }) }]
+      return [
+        'effort',
+        {
+          ...(hands !== null && { hands_s: hands * 60 }),
+          ...(items !== null && { wash_items: items }),
+          ...(wash !== null && { wash_s: wash * 60 }),
+          ...(form.nuisance.length && { nuisance: [...form.nuisance] }),
+        },
+      ]
     }
-    default: return null
+    default:
+      return null
   }
 }
 function save() {
   if (props.kind === 'extended') {
     const v = num(form.number)
-    if (v === null) { problem.value = 'Type how many minutes.'; return }
+    if (v === null) {
+      problem.value = 'Type how many minutes.'
+      return
+    }
     emit('extend', v * 60)
     emit('close')
     return
   }
   const made = payload()
   if (!made) {
-    problem.value = { temperature: 'Type a temperature.', weight: 'Type a weight.', energy: 'Type what the meter shows.', photo: 'Choose or take a picture.', effort: 'Fill in at least one.', looked: 'Say how the water was, or what you saw.', wash_item: 'Say what was washed.' }[props.kind] ?? 'Write a word or two.'
+    problem.value =
+      {
+        temperature: 'Type a temperature.',
+        weight: 'Type a weight.',
+        energy: 'Type what the meter shows.',
+        photo: 'Choose or take a picture.',
+        effort: 'Fill in at least one.',
+        looked: 'Say how the water was, or what you saw.',
+        wash_item: 'Say what was washed.',
+      }[props.kind] ?? 'Write a word or two.'
     return
   }
   if (form.minutesAgo > 0) made[1].at = at.value
@@ -93,50 +230,213 @@ function save() {
 function chip(text: string) {
   form.text = form.text ? `${form.text}, ${text}` : text
 }
-function water(w: string) { form.water = w; if (w === 'right' || w === 'not looked') save() }
+function water(w: string) {
+  form.water = w
+  if (w === 'right' || w === 'not looked') save()
+}
 </script>
 
 <template>
   <el-dialog :model-value="true" :title="TITLES[kind]" width="560" @close="emit('close')">
     <form ref="first" class="stack" @submit.prevent="save">
-      <p class="row nowrap"><LoafMark :mark="batch.mark" :size="32" /><strong>{{ batch.tag }}</strong> {{ batch.name }}<span v-if="batch.replicate > 1">, batch {{ batch.replicate }}</span></p>
-      <template v-if="kind === 'weight'"><button v-for="p in pans" :key="p.name" type="button" class="act" @click="useScale(p.kg)">{{ p.name }} shows {{ session.us ? `${(p.kg / 0.028349523125).toFixed(1)} oz` : `${(p.kg * 1000).toFixed(1)} g` }}: take it</button></template>
-      <button v-if="byMeter" type="button" class="act" @click="form.number = (byMeter.joule / 3.6e6).toFixed(3)">The meter counted {{ (byMeter.joule / 3.6e6).toFixed(2) }} kWh{{ byMeter.shared.length ? `, with ${byMeter.shared.join(', ')} in the same heat` : '' }}: take it</button>
-      <div v-if="kind === 'looked'" class="chips"><button v-for="[w, label] in WATER" :key="w" type="button" class="act" :aria-pressed="form.water === w" @click="water(w)">{{ label }}</button></div>
-      <NumberPad v-if="['temperature', 'weight', 'energy', 'extended'].includes(kind) || (kind === 'looked' && form.water === 'topped up')" v-model="form.number" :unit="kind === 'looked' ? `${padMass.unit} added` : unit" :quick="kind === 'extended' ? [1, 2, 3, 5, 10, -1] : []" />
-      <div v-if="kind === 'temperature'" class="chips"><button v-for="w in [['core', 'core'], ['chamber', 'chamber, oil or water'], ['surface', 'surface']]" :key="w[0]" type="button" class="act quiet" :aria-pressed="form.where === w[0]" @click="form.where = w[0]!">{{ w[1] }}</button></div>
+      <p class="row nowrap">
+        <LoafMark :mark="batch.mark" :size="32" /><strong>{{ batch.tag }}</strong> {{ batch.name
+        }}<span v-if="batch.replicate > 1">, batch {{ batch.replicate }}</span>
+      </p>
+      <template v-if="kind === 'weight'"
+        ><button v-for="p in pans" :key="p.name" type="button" class="act" @click="useScale(p.kg)">
+          {{ p.name }} shows
+          {{ session.us ? `${(p.kg / 0.028349523125).toFixed(1)} oz` : `${(p.kg * 1000).toFixed(1)} g` }}:
+          take it
+        </button></template
+      >
+      <button
+        v-if="byMeter"
+        type="button"
+        class="act"
+        @click="form.number = (byMeter.joule / 3.6e6).toFixed(3)"
+      >
+        The meter counted {{ (byMeter.joule / 3.6e6).toFixed(2) }} kWh{{
+          byMeter.shared.length ? `, with ${byMeter.shared.join(', ')} in the same heat` : ''
+        }}: take it
+      </button>
+      <div v-if="kind === 'looked'" class="chips">
+        <button
+          v-for="[w, label] in WATER"
+          :key="w"
+          type="button"
+          class="act"
+          :aria-pressed="form.water === w"
+          @click="water(w)"
+        >
+          {{ label }}
+        </button>
+      </div>
+      <NumberPad
+        v-if="
+          ['temperature', 'weight', 'energy', 'extended'].includes(kind) ||
+          (kind === 'looked' && form.water === 'topped up')
+        "
+        v-model="form.number"
+        :unit="kind === 'looked' ? `${padMass.unit} added` : unit"
+        :quick="kind === 'extended' ? [1, 2, 3, 5, 10, -1] : []"
+      />
+      <div v-if="kind === 'temperature'" class="chips">
+        <button
+          v-for="w in [
+            ['core', 'core'],
+            ['chamber', 'chamber, oil or water'],
+            ['surface', 'surface'],
+          ]"
+          :key="w[0]"
+          type="button"
+          class="act quiet"
+          :aria-pressed="form.where === w[0]"
+          @click="form.where = w[0]!"
+        >
+          {{ w[1] }}
+        </button>
+      </div>
       <p v-if="kind === 'temperature'" class="small soft">Raw to cooked: clean the probe in between.</p>
-      <div v-if="kind === 'weight'" class="chips"><button v-for="o in WEIGHTS" :key="o" type="button" class="act quiet" :aria-pressed="form.of === o" @click="form.of = o">{{ o }}</button></div>
+      <div v-if="kind === 'weight'" class="chips">
+        <button
+          v-for="o in WEIGHTS"
+          :key="o"
+          type="button"
+          class="act quiet"
+          :aria-pressed="form.of === o"
+          @click="form.of = o"
+        >
+          {{ o }}
+        </button>
+      </div>
       <template v-if="['photo', 'cue'].includes(kind)">
-        <div class="chips"><button v-for="f in FACES" :key="f" type="button" class="act quiet" :aria-pressed="form.face === f" @click="form.face = form.face === f ? '' : f">{{ f }}</button></div>
-        <div class="chips"><button v-for="p in PARTS" :key="p" type="button" class="act quiet small" :aria-pressed="form.part === p" @click="form.part = form.part === p ? '' : p">{{ p }}</button></div>
+        <div class="chips">
+          <button
+            v-for="f in FACES"
+            :key="f"
+            type="button"
+            class="act quiet"
+            :aria-pressed="form.face === f"
+            @click="form.face = form.face === f ? '' : f"
+          >
+            {{ f }}
+          </button>
+        </div>
+        <div class="chips">
+          <button
+            v-for="p in PARTS"
+            :key="p"
+            type="button"
+            class="act quiet small"
+            :aria-pressed="form.part === p"
+            @click="form.part = form.part === p ? '' : p"
+          >
+            {{ p }}
+          </button>
+        </div>
       </template>
-      <div v-if="kind === 'cue'" class="chips cues"><button v-for="c in mine" :key="c.face + c.text" type="button" class="act" @click="chip(c.text)">{{ c.text }}</button></div>
-      <label v-if="['cue', 'note', 'handling_error', 'looked'].includes(kind)" class="field">{{ kind === 'handling_error' ? 'What happened' : 'In your words' }}<el-input v-model="form.text" type="textarea" :rows="2" name="text" /></label>
-      <button v-if="kind === 'cue' && form.text.trim() && !mine.some((c) => c.text === form.text.trim())" type="button" class="act quiet" @click="keep(batch.technique, form.face, form.text)">Keep “{{ form.text.trim() }}” as a chip of this kitchen</button>
-      <div v-if="kind === 'handling_error'" class="stack"><button v-for="w in [['handling_error', 'Handling error: kept, not judged with the method'], ['void', 'Void: stop it here, kept, never tasted']]" :key="w[0]" type="button" class="act quiet" :aria-pressed="form.wholeBatch === w[0]" @click="form.wholeBatch = w[0]!">{{ w[1] }}</button></div>
+      <div v-if="kind === 'cue'" class="chips cues">
+        <button v-for="c in mine" :key="c.face + c.text" type="button" class="act" @click="chip(c.text)">
+          {{ c.text }}
+        </button>
+      </div>
+      <label v-if="['cue', 'note', 'handling_error', 'looked'].includes(kind)" class="field"
+        >{{ kind === 'handling_error' ? 'What happened' : 'In your words'
+        }}<el-input v-model="form.text" type="textarea" :rows="2" name="text"
+      /></label>
+      <button
+        v-if="kind === 'cue' && form.text.trim() && !mine.some((c) => c.text === form.text.trim())"
+        type="button"
+        class="act quiet"
+        @click="keep(batch.technique, form.face, form.text)"
+      >
+        Keep “{{ form.text.trim() }}” as a chip of this kitchen
+      </button>
+      <div v-if="kind === 'handling_error'" class="stack">
+        <button
+          v-for="w in [
+            ['handling_error', 'Handling error: kept, not judged with the method'],
+            ['void', 'Void: stop it here, kept, never tasted'],
+          ]"
+          :key="w[0]"
+          type="button"
+          class="act quiet"
+          :aria-pressed="form.wholeBatch === w[0]"
+          @click="form.wholeBatch = w[0]!"
+        >
+          {{ w[1] }}
+        </button>
+      </div>
       <CameraShot v-if="kind === 'photo'" :before="before" @taken="file = $event" />
       <template v-if="kind === 'wash_item'">
-        <label class="field">What is washed<el-input v-model="form.item" name="item" placeholder="basket, tray, pot …" /></label>
-        <div class="chips"><button v-for="i in ['basket', 'tray', 'pot and lid', 'rack', 'board and knife', 'bowl']" :key="i" type="button" class="act quiet" @click="form.item = i">{{ i }}</button></div>
-        <p>Washing for <span class="mono">{{ countdown(washed) }}</span>. Log it when it is clean, or type the minutes.</p>
-        <label class="field">Minutes, if you timed it yourself<el-input v-model="form.number" inputmode="decimal" name="number" /></label>
+        <label class="field"
+          >What is washed<el-input v-model="form.item" name="item" placeholder="basket, tray, pot …"
+        /></label>
+        <div class="chips">
+          <button
+            v-for="i in ['basket', 'tray', 'pot and lid', 'rack', 'board and knife', 'bowl']"
+            :key="i"
+            type="button"
+            class="act quiet"
+            @click="form.item = i"
+          >
+            {{ i }}
+          </button>
+        </div>
+        <p>
+          Washing for <span class="mono">{{ countdown(washed) }}</span>. Log it when it is clean, or type the
+          minutes.
+        </p>
+        <label class="field"
+          >Minutes, if you timed it yourself<el-input v-model="form.number" inputmode="decimal" name="number"
+        /></label>
       </template>
       <template v-if="kind === 'effort'">
-        <label class="field">Hands-on minutes (else as logged)<el-input v-model="form.hands" inputmode="decimal" /></label><label class="field">Things to wash<el-input v-model="form.washItems" inputmode="numeric" /></label><label class="field">Minutes washing<el-input v-model="form.wash" inputmode="decimal" /></label>
-        <el-checkbox-group v-model="form.nuisance"><el-checkbox v-for="n in ['smell', 'spatter', 'noise', 'heat', 'watching']" :key="n" :value="n">{{ n === 'heat' ? 'heat in the kitchen' : n }}</el-checkbox></el-checkbox-group>
+        <label class="field"
+          >Hands-on minutes (else as logged)<el-input v-model="form.hands" inputmode="decimal" /></label
+        ><label class="field">Things to wash<el-input v-model="form.washItems" inputmode="numeric" /></label
+        ><label class="field">Minutes washing<el-input v-model="form.wash" inputmode="decimal" /></label>
+        <el-checkbox-group v-model="form.nuisance"
+          ><el-checkbox v-for="n in ['smell', 'spatter', 'noise', 'heat', 'watching']" :key="n" :value="n">{{
+            n === 'heat' ? 'heat in the kitchen' : n
+          }}</el-checkbox></el-checkbox-group
+        >
       </template>
-      <label v-if="kind !== 'extended'" class="field">When<span class="row"><el-input-number v-model="form.minutesAgo" :min="0" :max="1440" controls-position="right" /> min ago<span v-if="form.minutesAgo" class="mono">{{ clock(at, session.state?.time_zone) }}</span></span></label>
+      <label v-if="kind !== 'extended'" class="field"
+        >When<span class="row"
+          ><el-input-number v-model="form.minutesAgo" :min="0" :max="1440" controls-position="right" /> min
+          ago<span v-if="form.minutesAgo" class="mono">{{ clock(at, session.state?.time_zone) }}</span></span
+        ></label
+      >
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div class="row"><button class="act strong">Log it</button><button type="button" class="act quiet" @click="emit('close')">Not now</button></div>
+      <div class="row">
+        <button class="act strong">Log it</button
+        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
+      </div>
     </form>
   </el-dialog>
 </template>
 
 <style scoped>
-.chips { display: flex; flex-wrap: wrap; gap: 6px; }
-.chips .act { padding: 6px 12px; min-height: 44px; }
-.chips .act[aria-pressed='true'] { background: var(--ink); color: var(--flour); }
-.cues { max-height: 180px; overflow: auto; }
-.nowrap { flex-wrap: nowrap; }
+.chips {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.chips .act {
+  padding: 6px 12px;
+  min-height: 44px;
+}
+.chips .act[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--flour);
+}
+.cues {
+  max-height: 180px;
+  overflow: auto;
+}
+.nowrap {
+  flex-wrap: nowrap;
+}
 </style>

@@ -9,13 +9,20 @@ const MOST = 40
 const tries = ref(0)
 const own = ref('')
 let timer = 0
-const src = computed(() => own.value || `/api/v1/trials/${props.trial}/photos/${props.photo}?thumb=${props.thumb ? 'true' : 'false'}${tries.value ? `&again=${tries.value}` : ''}`)
+const src = computed(
+  () =>
+    own.value ||
+    `/api/v1/trials/${props.trial}/photos/${props.photo}?thumb=${props.thumb ? 'true' : 'false'}${tries.value ? `&again=${tries.value}` : ''}`,
+)
 /** Not there yet: from the outbox, else asked for again in a moment. */
 async function missing() {
   if (own.value) return
   const photo = await heldPhoto(props.photo)
   if (photo) own.value = URL.createObjectURL(photo)
-  else if (tries.value < MOST) timer = window.setTimeout(() => { tries.value += 1 }, AGAIN_MS)
+  else if (tries.value < MOST)
+    timer = window.setTimeout(() => {
+      tries.value += 1
+    }, AGAIN_MS)
 }
 onUnmounted(() => {
   window.clearTimeout(timer)

@@ -4,16 +4,54 @@ import type { Schemas } from '../../api/client'
 import { minutes, temperature } from '../../bench/units'
 
 defineProps<{ last: Schemas['LastTimeView'] }>()
-const day = (at: number) => new Date(at * 1000).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })
+const day = (at: number) =>
+  new Date(at * 1000).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })
 </script>
 
 <template>
   <div class="last small">
-    <p><strong>Last time</strong>, {{ day(last.when) }}<template v-if="!last.same_method">, of the method this one comes from</template>: <template v-for="s in last.sets" :key="s.what">{{ s.what }} <span class="mono">{{ [s.set_point_c === null ? '' : temperature(s.set_point_c), s.power_w === null ? '' : `${s.power_w} W`].filter(Boolean).join(' ') }}</span>; </template>in the heat <span class="mono">{{ minutes(last.cooked_s) }}</span><template v-if="Math.abs(last.cooked_s - last.planned_s) >= 60"> ({{ minutes(last.planned_s) }} planned)</template>.</p>
-    <p>{{ [last.standing !== 'judged' && `${last.standing}: ${last.why}`, last.highest_core_c !== null && `core ${temperature(last.highest_core_c)}`, last.cooked_yield !== null && `${Math.round(last.cooked_yield * 100)} % of its weight left`, ...last.cues.slice(0, 3), ...last.notes.slice(-1), last.outcome].filter(Boolean).join(' · ') || 'Nothing was noted.' }}</p>
+    <p>
+      <strong>Last time</strong>, {{ day(last.when)
+      }}<template v-if="!last.same_method">, of the method this one comes from</template>:
+      <template v-for="s in last.sets" :key="s.what"
+        >{{ s.what }}
+        <span class="mono">{{
+          [
+            s.set_point_c === null ? '' : temperature(s.set_point_c),
+            s.power_w === null ? '' : `${s.power_w} W`,
+          ]
+            .filter(Boolean)
+            .join(' ')
+        }}</span>; </template
+      >in the heat <span class="mono">{{ minutes(last.cooked_s) }}</span><template
+        v-if="Math.abs(last.cooked_s - last.planned_s) >= 60"
+      >
+        ({{ minutes(last.planned_s) }} planned)</template
+      >.
+    </p>
+    <p>
+      {{
+        [
+          last.standing !== 'judged' && `${last.standing}: ${last.why}`,
+          last.highest_core_c !== null && `core ${temperature(last.highest_core_c)}`,
+          last.cooked_yield !== null && `${Math.round(last.cooked_yield * 100)} % of its weight left`,
+          ...last.cues.slice(0, 3),
+          ...last.notes.slice(-1),
+          last.outcome,
+        ]
+          .filter(Boolean)
+          .join(' · ') || 'Nothing was noted.'
+      }}
+    </p>
   </div>
 </template>
 
 <style scoped>
-.last { border-left: 5px solid var(--line-strong); padding: 2px 0 2px 10px; margin: 8px 0; display: grid; gap: 2px; }
+.last {
+  border-left: 5px solid var(--line-strong);
+  padding: 2px 0 2px 10px;
+  margin: 8px 0;
+  display: grid;
+  gap: 2px;
+}
 </style>

@@ -6,34 +6,87 @@ import { clock, mass, minutes, padMass, padTemperature, temperature } from '../.
 import KeptPhoto from './KeptPhoto.vue'
 import type { BenchBatch, BenchStep } from './useBench'
 
-const props = defineProps<{ standing: FoldEntry[]; batches: Map<string, BenchBatch>; steps: Map<string, BenchStep>; trial: string; zone?: string }>()
-const emit = defineEmits<{ correct: [e: FoldEntry, payload: Record<string, unknown>]; undo: [e: FoldEntry] }>()
+const props = defineProps<{
+  standing: FoldEntry[]
+  batches: Map<string, BenchBatch>
+  steps: Map<string, BenchStep>
+  trial: string
+  zone?: string
+}>()
+const emit = defineEmits<{
+  correct: [e: FoldEntry, payload: Record<string, unknown>]
+  undo: [e: FoldEntry]
+}>()
 const newestFirst = computed(() => [...props.standing].reverse())
 function words(e: FoldEntry): string {
   const p = e.payload as Record<string, string | number>
   const step = p.step ? props.steps.get(`${e.batch}|${p.step}`)?.what : ''
   switch (e.kind) {
-    case 'temperature': return `${p.where} ${temperature(Number(p.celsius), 1)}`
-    case 'weight': return `${p.of}: ${mass(Number(p.kg))}`
-    case 'energy': return `${(Number(p.joule) / 3.6e6).toFixed(2)} kWh`
-    case 'extended': return `${step}: ${Number(p.seconds) > 0 ? '+' : '−'}${minutes(Math.abs(Number(p.seconds)))}`
-    case 'foreseen': return p.high === null ? `${step}: ${temperature(Number(p.target_c))} not before ${clock(Number(p.low), props.zone)}` : `${step}: ${temperature(Number(p.target_c))} at about ${clock(Number(p.ends_at), props.zone)}, between ${clock(Number(p.low), props.zone)} and ${clock(Number(p.high), props.zone)}`
-    case 'effort': return [p.hands_s && `hands ${minutes(Number(p.hands_s))}`, p.wash_items && `${p.wash_items} to wash`, p.wash_s && `washing ${minutes(Number(p.wash_s))}`, (e.payload.nuisance as string[] | undefined)?.join(', ')].filter(Boolean).join(', ')
-    case 'handling_error': case 'void': return String(p.why)
-    case 'ready': { const items = (e.payload.items as { text: string; waived?: string }[]) ?? []; const w = items.filter((i) => i.waived); return `${items.length - w.length} ticked${w.length ? `; not needed: ${w.map((i) => `${i.text} (${i.waived})`).join('; ')}` : ''}` }
-    case 'confirmed': return `${step}: ${p.sign}`
-    case 'looked': return [p.water && `water ${p.water}`, p.added_kg && `${mass(Number(p.added_kg))} added`, p.text].filter(Boolean).join(', ')
-    case 'timer': return `${p.name}`
-    case 'timer_done': return ''
-    case 'probe': return p.where === 'out' ? `${p.name} taken out` : `${p.name} into the ${p.where}`
-    case 'rescued': return `${p.finish}, because ${p.why}`
-    case 'wash_item': return `${p.item}, ${minutes(Number(p.seconds))}`
-    case 'washed': return `${p.thing}`
-    case 'photo': return p.face ? String(p.face) : ''
-    default: return String(p.text ?? step ?? '')
+    case 'temperature':
+      return `${p.where} ${temperature(Number(p.celsius), 1)}`
+    case 'weight':
+      return `${p.of}: ${mass(Number(p.kg))}`
+    case 'energy':
+      return `${(Number(p.joule) / 3.6e6).toFixed(2)} kWh`
+    case 'extended':
+      return `${step}: ${Number(p.seconds) > 0 ? '+' : '−'}${minutes(Math.abs(Number(p.seconds)))}`
+    case 'foreseen':
+      return p.high === null
+        ? `${step}: ${temperature(Number(p.target_c))} not before ${clock(Number(p.low), props.zone)}`
+        : `${step}: ${temperature(Number(p.target_c))} at about ${clock(Number(p.ends_at), props.zone)}, between ${clock(Number(p.low), props.zone)} and ${clock(Number(p.high), props.zone)}`
+    case 'effort':
+      return [
+        p.hands_s && `hands ${minutes(Number(p.hands_s))}`,
+        p.wash_items && `${p.wash_items} to wash`,
+        p.wash_s && `washing ${minutes(Number(p.wash_s))}`,
+        (e.payload.nuisance as string[] | undefined)?.join(', '),
+      ]
+        .filter(Boolean)
+        .join(', ')
+    case 'handling_error':
+    case 'void':
+      return String(p.why)
+    case 'ready': {
+      const items = (e.payload.items as { text: string; waived?: string }[]) ?? []
+      const w = items.filter((i) => i.waived)
+      return `${items.length - w.length} ticked${w.length ? `; not needed: ${w.map((i) => `${i.text} (${i.waived})`).join('; ')}` : ''}`
+    }
+    case 'confirmed':
+      return `${step}: ${p.sign}`
+    case 'looked':
+      return [p.water && `water ${p.water}`, p.added_kg && `${mass(Number(p.added_kg))} added`, p.text]
+        .filter(Boolean)
+        .join(', ')
+    case 'timer':
+      return `${p.name}`
+    case 'timer_done':
+      return ''
+    case 'probe':
+      return p.where === 'out' ? `${p.name} taken out` : `${p.name} into the ${p.where}`
+    case 'rescued':
+      return `${p.finish}, because ${p.why}`
+    case 'wash_item':
+      return `${p.item}, ${minutes(Number(p.seconds))}`
+    case 'washed':
+      return `${p.thing}`
+    case 'photo':
+      return p.face ? String(p.face) : ''
+    default:
+      return String(p.text ?? step ?? '')
   }
 }
-const KIND: Record<string, string> = { handling_error: 'handling error', started: 'started', in: 'in', out: 'out', timer_done: 'timer stopped', wash_item: 'washed up', confirmed: 'it started', looked: 'looked in', foreseen: 'by its probe', rescued: 'rescue' }
+const KIND: Record<string, string> = {
+  handling_error: 'handling error',
+  started: 'started',
+  in: 'in',
+  out: 'out',
+  timer_done: 'timer stopped',
+  wash_item: 'washed up',
+  confirmed: 'it started',
+  looked: 'looked in',
+  foreseen: 'by its probe',
+  rescued: 'rescue',
+}
 const editing = ref<string | null>(null)
 const value = ref('')
 const correctable = (e: FoldEntry) => ['temperature', 'weight', 'cue', 'note'].includes(e.kind)
@@ -57,18 +110,58 @@ function save(e: FoldEntry) {
   <p class="soft small">Nothing is deleted: a correction is a new entry, and the first value is kept.</p>
   <ol class="log">
     <li v-for="e in newestFirst" :key="e.id">
-      <span class="mono">{{ clock(when(e), zone) }}</span><LoafMark v-if="batches.get(e.batch)" :mark="batches.get(e.batch)!.mark" :size="22" /><strong>{{ batches.get(e.batch)?.tag }}</strong>
-      <span class="grow"><span class="soft">{{ KIND[e.kind] ?? e.kind }}</span> {{ words(e) }}<em v-if="e.supersedes" class="soft"> (corrected)</em><KeptPhoto v-if="e.kind === 'photo'" :trial="trial" :photo="String(e.payload.photo_id)" alt="" thumb /></span>
-      <template v-if="editing === e.id"><el-input v-model="value" class="short" :aria-label="`New value, ${e.kind === 'temperature' ? padTemperature.unit : e.kind === 'weight' ? padMass.unit : 'words'}`" @keyup.enter="save(e)" /><button class="act" @click="save(e)">Correct</button></template>
-      <template v-else><button v-if="correctable(e)" class="act quiet" @click="begin(e)">Correct</button><button class="act quiet" @click="emit('undo', e)">Take back</button></template>
+      <span class="mono">{{ clock(when(e), zone) }}</span><LoafMark
+        v-if="batches.get(e.batch)"
+        :mark="batches.get(e.batch)!.mark"
+        :size="22"
+      /><strong>{{ batches.get(e.batch)?.tag }}</strong>
+      <span class="grow"
+        ><span class="soft">{{ KIND[e.kind] ?? e.kind }}</span> {{ words(e)
+        }}<em v-if="e.supersedes" class="soft"> (corrected)</em
+        ><KeptPhoto v-if="e.kind === 'photo'" :trial="trial" :photo="String(e.payload.photo_id)" alt="" thumb
+      /></span>
+      <template v-if="editing === e.id"
+        ><el-input
+          v-model="value"
+          class="short"
+          :aria-label="`New value, ${e.kind === 'temperature' ? padTemperature.unit : e.kind === 'weight' ? padMass.unit : 'words'}`"
+          @keyup.enter="save(e)"
+        /><button class="act" @click="save(e)">Correct</button></template
+      >
+      <template v-else
+        ><button v-if="correctable(e)" class="act quiet" @click="begin(e)">Correct</button
+        ><button class="act quiet" @click="emit('undo', e)">Take back</button></template
+      >
     </li>
   </ol>
 </template>
 
 <style scoped>
-.log { list-style: none; padding: 0; margin: 8px 0 0; max-height: 60vh; overflow: auto; }
-li { display: flex; gap: 10px; align-items: center; border-bottom: 1px solid var(--line); padding: 5px 0; flex-wrap: wrap; }
-img { display: block; height: 90px; border-radius: 6px; margin-top: 4px; }
-.short { width: 140px; }
-.act { padding: 4px 12px; }
+.log {
+  list-style: none;
+  padding: 0;
+  margin: 8px 0 0;
+  max-height: 60vh;
+  overflow: auto;
+}
+li {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  border-bottom: 1px solid var(--line);
+  padding: 5px 0;
+  flex-wrap: wrap;
+}
+img {
+  display: block;
+  height: 90px;
+  border-radius: 6px;
+  margin-top: 4px;
+}
+.short {
+  width: 140px;
+}
+.act {
+  padding: 4px 12px;
+}
 </style>

@@ -11,18 +11,68 @@ function press(k: string) {
 
 <template>
   <div class="pad">
-    <label class="shown"><el-input v-model="model" class="big" inputmode="none" name="number" autocomplete="off" :aria-label="unit" /><span class="unit">{{ unit }}</span></label>
-    <div class="keys"><button v-for="k in KEYS" :key="k" type="button" class="act" :aria-label="k === '⌫' ? 'Delete the last digit' : k" @click="press(k)">{{ k }}</button></div>
-    <div v-if="quick?.length" class="quick"><button v-for="q in quick" :key="q" type="button" class="act quiet" @click="model = String(q)">{{ q }}</button></div>
+    <label class="shown"
+      ><el-input
+        v-model="model"
+        class="big"
+        inputmode="none"
+        name="number"
+        autocomplete="off"
+        :aria-label="unit"
+      /><span class="unit">{{ unit }}</span></label
+    >
+    <div class="keys">
+      <button
+        v-for="k in KEYS"
+        :key="k"
+        type="button"
+        class="act"
+        :aria-label="k === '⌫' ? 'Delete the last digit' : k"
+        @click="press(k)"
+      >
+        {{ k }}
+      </button>
+    </div>
+    <div v-if="quick?.length" class="quick">
+      <button v-for="q in quick" :key="q" type="button" class="act quiet" @click="model = String(q)">
+        {{ q }}
+      </button>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.pad { display: grid; gap: 8px; }
-.shown { display: flex; align-items: center; gap: 10px; }
-.unit { font-size: 22px; min-width: 56px; }
-.big :deep(input) { font: 700 34px var(--mono); height: 56px; text-align: right; }
-.keys { display: grid; grid-template-columns: repeat(3, 1fr); gap: 6px; }
-.keys .act { min-height: 54px; font-size: 22px; justify-content: center; }
-.quick { display: flex; flex-wrap: wrap; gap: 6px; }
+.pad {
+  display: grid;
+  gap: 8px;
+}
+.shown {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+}
+.unit {
+  font-size: 22px;
+  min-width: 56px;
+}
+.big :deep(input) {
+  font: 700 34px var(--mono);
+  height: 56px;
+  text-align: right;
+}
+.keys {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 6px;
+}
+.keys .act {
+  min-height: 54px;
+  font-size: 22px;
+  justify-content: center;
+}
+.quick {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
 </style>

@@ -9,9 +9,26 @@ import type { BenchBatch } from './useBench'
 
 const props = defineProps<{ shift: string; batch: BenchBatch }>()
 const emit = defineEmits<{ close: []; made: [] }>()
-const { data: appliances } = useQuery({ queryKey: ['appliances'], queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items })
-const FINISHES: [string, string, string][] = [['sear each side', 'pan', '2 min'], ['torch the top', 'torch', '1 min'], ['under the grill', 'grill_element', '4 min'], ['back into the heat', '', '5 min'], ['drain and dry in hot air', 'fan_oven', '5 min']]
-const form = reactive({ finish: '', technique: '', duration: '4 min', appliance: null as string | null, set: '', cue: '', why: '' })
+const { data: appliances } = useQuery({
+  queryKey: ['appliances'],
+  queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items,
+})
+const FINISHES: [string, string, string][] = [
+  ['sear each side', 'pan', '2 min'],
+  ['torch the top', 'torch', '1 min'],
+  ['under the grill', 'grill_element', '4 min'],
+  ['back into the heat', '', '5 min'],
+  ['drain and dry in hot air', 'fan_oven', '5 min'],
+]
+const form = reactive({
+  finish: '',
+  technique: '',
+  duration: '4 min',
+  appliance: null as string | null,
+  set: '',
+  cue: '',
+  why: '',
+})
 const problem = ref('')
 const busy = ref(false)
 function take(f: [string, string, string]) {
@@ -22,29 +39,86 @@ async function make() {
   try {
     await api.POST('/api/v1/shifts/{shift_id}/rescues', {
       params: { path: { shift_id: props.shift } },
-      body: { batch: props.batch.id, finish: form.finish, why: form.why, duration_s: form.duration, technique: form.technique, appliance_id: form.appliance, set_point_c: form.set || null, cue: form.cue, device: newId(), counter: 0 },
+      body: {
+        batch: props.batch.id,
+        finish: form.finish,
+        why: form.why,
+        duration_s: form.duration,
+        technique: form.technique,
+        appliance_id: form.appliance,
+        set_point_c: form.set || null,
+        cue: form.cue,
+        device: newId(),
+        counter: 0,
+      },
     })
     emit('made')
-  } catch (error) { problem.value = words(error) } finally { busy.value = false }
+  } catch (error) {
+    problem.value = words(error)
+  } finally {
+    busy.value = false
+  }
 }
 </script>
 
 <template>
   <el-dialog :model-value="true" width="620" title="Rescue" @close="emit('close')">
     <form class="stack" @submit.prevent="make">
-      <p class="row nowrap"><LoafMark :mark="batch.mark" :size="32" /><strong>{{ batch.tag }}</strong> {{ batch.name }}: what it is now stays on record; the finish makes a sample of its own.</p>
-      <div class="chips"><button v-for="f in FINISHES" :key="f[0]" type="button" class="act" :aria-pressed="form.finish === f[0]" @click="take(f)">{{ f[0] }}</button></div>
+      <p class="row nowrap">
+        <LoafMark :mark="batch.mark" :size="32" /><strong>{{ batch.tag }}</strong> {{ batch.name }}: what it
+        is now stays on record; the finish makes a sample of its own.
+      </p>
+      <div class="chips">
+        <button
+          v-for="f in FINISHES"
+          :key="f[0]"
+          type="button"
+          class="act"
+          :aria-pressed="form.finish === f[0]"
+          @click="take(f)"
+        >
+          {{ f[0] }}
+        </button>
+      </div>
       <label class="field">Finish<el-input v-model="form.finish" name="finish" /></label>
-      <label class="field">Because it is<el-input v-model="form.why" name="why" placeholder="pale underneath" /></label>
-      <div class="row"><label class="field">For<el-input v-model="form.duration" name="duration" /></label><label class="field">In<el-select v-model="form.appliance" clearable placeholder="no appliance" class="w"><el-option v-for="a in appliances" :key="a.id" :value="a.id" :label="a.name" /></el-select></label><label class="field">Set to<el-input v-model="form.set" placeholder="220 °C" /></label><label class="field">Until<el-input v-model="form.cue" placeholder="golden" /></label></div>
+      <label class="field"
+        >Because it is<el-input v-model="form.why" name="why" placeholder="pale underneath"
+      /></label>
+      <div class="row">
+        <label class="field">For<el-input v-model="form.duration" name="duration" /></label
+        ><label class="field"
+          >In<el-select v-model="form.appliance" clearable placeholder="no appliance" class="w"
+            ><el-option
+              v-for="a in appliances"
+              :key="a.id"
+              :value="a.id"
+              :label="a.name" /></el-select></label
+        ><label class="field">Set to<el-input v-model="form.set" placeholder="220 °C" /></label
+        ><label class="field">Until<el-input v-model="form.cue" placeholder="golden" /></label>
+      </div>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div class="row"><button class="act strong" :disabled="busy">Begin the rescue</button><button type="button" class="act quiet" @click="emit('close')">Not now</button></div>
+      <div class="row">
+        <button class="act strong" :disabled="busy">Begin the rescue</button
+        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
+      </div>
     </form>
   </el-dialog>
 </template>
 
 <style scoped>
-.chips { display: flex; flex-wrap: wrap; gap: 6px; }
-.chips .act[aria-pressed='true'] { background: var(--ink); color: var(--flour); }
-.nowrap { flex-wrap: nowrap; } .w { width: 190px; }
+.chips {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.chips .act[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--flour);
+}
+.nowrap {
+  flex-wrap: nowrap;
+}
+.w {
+  width: 190px;
+}
 </style>

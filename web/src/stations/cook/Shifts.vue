@@ -12,15 +12,46 @@ const router = useRouter()
 const client = useQueryClient()
 const { trial } = useTrial(id)
 const path = { params: { path: { trial_id: id } } }
-const { data: shifts } = useQuery({ queryKey: ['shifts', id], queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/shifts', path)).data!.items })
+const { data: shifts } = useQuery({
+  queryKey: ['shifts', id],
+  queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/shifts', path)).data!.items,
+})
 const inTwoHours = new Date(Date.now() + 2 * 3600_000)
 inTwoHours.setMinutes(Math.ceil(inTwoHours.getMinutes() / 5) * 5, 0, 0)
-const form = reactive({ name: '', serve: inTwoHours, window: null as number | null, same_age: false, people: 1, walk: 0, simulated: false, speed: 20, replicates: {} as Record<string, number> })
-watch(trial, (t) => { for (const m of t?.methods ?? []) form.replicates[m.id] ??= t?.batches_each ?? 1 }, { immediate: true })
+const form = reactive({
+  name: '',
+  serve: inTwoHours,
+  window: null as number | null,
+  same_age: false,
+  people: 1,
+  walk: 0,
+  simulated: false,
+  speed: 20,
+  replicates: {} as Record<string, number>,
+})
+watch(
+  trial,
+  (t) => {
+    for (const m of t?.methods ?? []) form.replicates[m.id] ??= t?.batches_each ?? 1
+  },
+  { immediate: true },
+)
 const problem = ref('')
 async function make() {
   try {
-    const { data } = await api.POST('/api/v1/trials/{trial_id}/shifts', { ...path, body: { name: form.name, serve_from: form.serve.toISOString(), window_s: form.window === null ? null : form.window * 60, same_age: form.same_age, people: form.people, walk_s: form.walk, speed: form.simulated ? form.speed : null, replicates: form.replicates } })
+    const { data } = await api.POST('/api/v1/trials/{trial_id}/shifts', {
+      ...path,
+      body: {
+        name: form.name,
+        serve_from: form.serve.toISOString(),
+        window_s: form.window === null ? null : form.window * 60,
+        same_age: form.same_age,
+        people: form.people,
+        walk_s: form.walk,
+        speed: form.simulated ? form.speed : null,
+        replicates: form.replicates,
+      },
+    })
     void client.invalidateQueries({ queryKey: ['shifts', id] })
     void client.invalidateQueries({ queryKey: ['stations', id] })
     if (data) await router.push(`/trials/${id}/cook/${data.id}`)
@@ -28,31 +59,100 @@ async function make() {
     problem.value = words(error)
   }
 }
-const day = (at: number) => new Date(at * 1000).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })
+const day = (at: number) =>
+  new Date(at * 1000).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })
 </script>
 
 <template>
   <main v-if="trial" class="page">
-    <section class="say"><h1>{{ shifts?.length ? 'Go on at a bench, or plan another shift.' : 'No shift yet: say when the plates are to meet, and each step is planned back from there.' }}</h1></section>
-    <table v-if="shifts?.length" class="plain"><tbody>
-      <tr v-for="s in shifts" :key="s.id"><td><strong>{{ s.name }}</strong></td><td>{{ s.same_age ? 'one after another from' : 'plates meet' }} {{ day(s.serve_from) }} {{ clock(s.serve_from) }}</td><td>{{ s.batches }} batches</td><td>{{ s.ended ? 'ended' : 'open' }}{{ s.simulated ? ', simulated time' : '' }}</td><td><router-link class="act" :to="`/trials/${id}/cook/${s.id}`">Open the bench</router-link></td></tr>
-    </tbody></table>
+    <section class="say">
+      <h1>
+        {{
+          shifts?.length
+            ? 'Go on at a bench, or plan another shift.'
+            : 'No shift yet: say when the plates are to meet, and each step is planned back from there.'
+        }}
+      </h1>
+    </section>
+    <table v-if="shifts?.length" class="plain">
+      <tbody>
+        <tr v-for="s in shifts" :key="s.id">
+          <td>
+            <strong>{{ s.name }}</strong>
+          </td>
+          <td>
+            {{ s.same_age ? 'one after another from' : 'plates meet' }} {{ day(s.serve_from) }}
+            {{ clock(s.serve_from) }}
+          </td>
+          <td>{{ s.batches }} batches</td>
+          <td>{{ s.ended ? 'ended' : 'open' }}{{ s.simulated ? ', simulated time' : '' }}</td>
+          <td><router-link class="act" :to="`/trials/${id}/cook/${s.id}`">Open the bench</router-link></td>
+        </tr>
+      </tbody>
+    </table>
     <hr class="rule" />
     <h2>Plan a shift</h2>
     <form class="stack" @submit.prevent="make">
       <div class="row">
-        <label class="field">{{ form.same_age ? 'First plate at' : 'Plates meet at' }}<el-date-picker v-model="form.serve" type="datetime" format="ddd D MMM, HH:mm" :clearable="false" /></label>
-        <label class="field">Tasted<el-select v-model="form.same_age" class="tasted"><el-option :value="false" label="all together" /><el-option :value="true" label="each at the same age" /></el-select></label>
-        <label class="field">Window, minutes<el-input-number v-model="form.window" :min="0" :max="240" controls-position="right" :placeholder="form.same_age ? '10 each' : '5'" /></label>
-        <label class="field">Pairs of hands<el-input-number v-model="form.people" :min="1" :max="4" controls-position="right" /></label>
-        <label class="field">Walk between stations, s<el-input-number v-model="form.walk" :min="0" :max="600" :step="5" controls-position="right" /></label>
+        <label class="field"
+          >{{ form.same_age ? 'First plate at' : 'Plates meet at'
+          }}<el-date-picker v-model="form.serve" type="datetime" format="ddd D MMM, HH:mm" :clearable="false"
+        /></label>
+        <label class="field"
+          >Tasted<el-select v-model="form.same_age" class="tasted"
+            ><el-option :value="false" label="all together" /><el-option
+              :value="true"
+              label="each at the same age" /></el-select
+        ></label>
+        <label class="field"
+          >Window, minutes<el-input-number
+            v-model="form.window"
+            :min="0"
+            :max="240"
+            controls-position="right"
+            :placeholder="form.same_age ? '10 each' : '5'"
+        /></label>
+        <label class="field"
+          >Pairs of hands<el-input-number v-model="form.people" :min="1" :max="4" controls-position="right"
+        /></label>
+        <label class="field"
+          >Walk between stations, s<el-input-number
+            v-model="form.walk"
+            :min="0"
+            :max="600"
+            :step="5"
+            controls-position="right"
+        /></label>
         <label class="field">Name<el-input v-model="form.name" placeholder="as of its day" /></label>
       </div>
-      <table class="plain batches"><tbody>
-        <tr v-for="m in trial.methods" :key="m.id"><td><LoafMark :mark="m.mark" :size="30" /></td><td><strong>{{ m.tag }}</strong> {{ m.name }}</td><td><label class="row small">batches <el-input-number v-model="form.replicates[m.id]" :min="0" :max="20" controls-position="right" /></label></td></tr>
-      </tbody></table>
-      <div class="row"><el-checkbox v-model="form.simulated">On simulated time, to rehearse</el-checkbox><label v-if="form.simulated" class="row small">speed <el-input-number v-model="form.speed" :min="1" :max="60" controls-position="right" /> times</label></div>
-      <p v-if="form.simulated" class="soft small">Its batches never count as evidence. Stand-ins for thermometers, scale and meters are driven by <code>yeasty simulate --shift …</code> with the last part of the bench’s address; with <code>--hands</code> they tap too.</p>
+      <table class="plain batches">
+        <tbody>
+          <tr v-for="m in trial.methods" :key="m.id">
+            <td><LoafMark :mark="m.mark" :size="30" /></td>
+            <td>
+              <strong>{{ m.tag }}</strong> {{ m.name }}
+            </td>
+            <td>
+              <label class="row small"
+                >batches
+                <el-input-number v-model="form.replicates[m.id]" :min="0" :max="20" controls-position="right"
+              /></label>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <div class="row">
+        <el-checkbox v-model="form.simulated">On simulated time, to rehearse</el-checkbox
+        ><label v-if="form.simulated" class="row small"
+          >speed
+          <el-input-number v-model="form.speed" :min="1" :max="60" controls-position="right" /> times</label
+        >
+      </div>
+      <p v-if="form.simulated" class="soft small">
+        Its batches never count as evidence. Stand-ins for thermometers, scale and meters are driven by
+        <code>yeasty simulate --shift …</code> with the last part of the bench’s address; with
+        <code>--hands</code> they tap too.
+      </p>
       <p class="soft small">Cook each at least twice if you want more than “leaning, for these batches”.</p>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <div><button class="act strong">Plan it</button></div>
@@ -61,6 +161,10 @@ const day = (at: number) => new Date(at * 1000).toLocaleDateString('en-GB', { we
 </template>
 
 <style scoped>
-.batches { width: auto; }
-.tasted { width: 220px; }
+.batches {
+  width: auto;
+}
+.tasted {
+  width: 220px;
+}
 </style>

@@ -8,18 +8,55 @@ const props = defineProps<{ shift: string; rate: ShiftClock['rate']; now: number
 const emit = defineEmits<{ problem: [words: string] }>()
 async function faster(speed: number) {
   try {
-    await api.POST('/api/v1/shifts/{shift_id}/speed', { params: { path: { shift_id: props.shift } }, body: { speed } })
-  } catch (error) { emit('problem', words(error)) }
+    await api.POST('/api/v1/shifts/{shift_id}/speed', {
+      params: { path: { shift_id: props.shift } },
+      body: { speed },
+    })
+  } catch (error) {
+    emit('problem', words(error))
+  }
 }
 </script>
 
 <template>
-  <div class="simulated" role="status"><strong>Simulated time</strong> <span class="mono">{{ clock(now, zone) }}</span><span class="speeds"><button v-for="s in [1, 10, 20, 60]" :key="s" class="act quiet" :aria-pressed="rate === s" @click="faster(s)">{{ s }}×</button></span><span class="soft small">Nothing of it counts as evidence.</span></div>
+  <div class="simulated" role="status">
+    <strong>Simulated time</strong> <span class="mono">{{ clock(now, zone) }}</span><span class="speeds"
+      ><button
+        v-for="s in [1, 10, 20, 60]"
+        :key="s"
+        class="act quiet"
+        :aria-pressed="rate === s"
+        @click="faster(s)"
+      >
+        {{ s }}×
+      </button></span
+    ><span class="soft small">Nothing of it counts as evidence.</span>
+  </div>
 </template>
 
 <style scoped>
-.simulated { display: flex; gap: 2px 8px; align-items: center; flex-wrap: wrap; background: repeating-linear-gradient(135deg, var(--warn-bg) 0 14px, var(--paper) 14px 28px); border: 2px solid var(--ink); padding: 2px 10px; }
-.speeds { display: flex; gap: 4px; margin-left: auto; }
-.act { padding: 0 7px; min-height: 34px; font-size: 14px; border-width: 1px; }
-.act[aria-pressed='true'] { background: var(--ink); color: var(--flour); }
+.simulated {
+  display: flex;
+  gap: 2px 8px;
+  align-items: center;
+  flex-wrap: wrap;
+  background: repeating-linear-gradient(135deg, var(--warn-bg) 0 14px, var(--paper) 14px 28px);
+  border: 2px solid var(--ink);
+  padding: 2px 10px;
+}
+.speeds {
+  display: flex;
+  gap: 4px;
+  margin-left: auto;
+}
+.act {
+  padding: 0 7px;
+  min-height: 34px;
+  font-size: 14px;
+  border-width: 1px;
+}
+.act[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--flour);
+}
 </style>

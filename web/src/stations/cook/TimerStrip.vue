@@ -6,8 +6,17 @@ import type { Timer } from '../../bench/timers'
 import { countdown } from '../../bench/units'
 import type { BenchBatch } from './useBench'
 
-const props = defineProps<{ timers: Timer[]; now: number; batches: Map<string, BenchBatch>; keyLabel: string }>()
-const emit = defineEmits<{ set: [seconds: number, name: string, every: number | null]; over: [id: string]; looked: [batch: string] }>()
+const props = defineProps<{
+  timers: Timer[]
+  now: number
+  batches: Map<string, BenchBatch>
+  keyLabel: string
+}>()
+const emit = defineEmits<{
+  set: [seconds: number, name: string, every: number | null]
+  over: [id: string]
+  looked: [batch: string]
+}>()
 const making = ref(false)
 const again = ref(false)
 const MINUTES = [1, 2, 3, 5, 8, 10, 15, 20, 30, 45, 60, 90]
@@ -16,7 +25,9 @@ function set(m: number) {
   emit('set', m * 60, again.value ? `every ${m} min` : `${m} min`, again.value ? m * 60 : null)
   again.value = false
 }
-function open() { making.value = !making.value }
+function open() {
+  making.value = !making.value
+}
 defineExpose({ open })
 const late = (t: Timer) => t.rings <= props.now
 </script>
@@ -24,22 +35,68 @@ const late = (t: Timer) => t.rings <= props.now
 <template>
   <div class="timers">
     <div v-for="t in timers" :key="t.id" class="timer" :class="{ late: late(t) }">
-      <LoafMark v-if="batches.get(t.batch)" :mark="batches.get(t.batch)!.mark" :size="22" /><span class="grow">{{ t.name }}<span v-if="t.own" class="soft small"> set {{ countdown(now - t.began) }} ago</span></span>
+      <LoafMark v-if="batches.get(t.batch)" :mark="batches.get(t.batch)!.mark" :size="22" /><span class="grow"
+        >{{ t.name
+        }}<span v-if="t.own" class="soft small"> set {{ countdown(now - t.began) }} ago</span></span
+      >
       <span class="mono">{{ countdown(t.rings - now) }}</span>
-      <button v-if="t.own" class="act quiet" @click="emit('over', t.id)">Stop</button><button v-else class="act quiet" @click="emit('looked', t.batch)">Looked</button>
+      <button v-if="t.own" class="act quiet" @click="emit('over', t.id)">Stop</button
+      ><button v-else class="act quiet" @click="emit('looked', t.batch)">Looked</button>
     </div>
-    <div v-if="making" class="set"><button v-for="m in MINUTES" :key="m" class="act" @click="set(m)">{{ m }}<small>min</small></button><button class="act quiet wide" :aria-pressed="again" @click="again = !again">{{ again ? 'again and again' : 'once' }}</button></div>
-    <button class="act quiet" :aria-expanded="making" @click="open">Timer<kbd>{{ keyLabel }}</kbd></button>
+    <div v-if="making" class="set">
+      <button v-for="m in MINUTES" :key="m" class="act" @click="set(m)">{{ m }}<small>min</small></button
+      ><button class="act quiet wide" :aria-pressed="again" @click="again = !again">
+        {{ again ? 'again and again' : 'once' }}
+      </button>
+    </div>
+    <button class="act quiet" :aria-expanded="making" @click="open">
+      Timer<kbd>{{ keyLabel }}</kbd>
+    </button>
   </div>
 </template>
 
 <style scoped>
-.timers { margin-top: 8px; display: grid; gap: 4px; justify-items: start; }
-.timer { display: flex; gap: 8px; align-items: center; width: 100%; border-bottom: 1px solid var(--line); min-height: 40px; }
-.timer .act { padding: 4px 12px; min-height: 36px; }
-.timer.late .mono { color: var(--beet); font-weight: 700; }
-.set { display: grid; grid-template-columns: repeat(4, 1fr); gap: 6px; width: 100%; }
-.set .act { min-height: 56px; font-size: 20px; justify-content: center; flex-direction: column; gap: 0; }
-.set .wide { grid-column: 1 / -1; font-size: 15px; min-height: 44px; }
-.set small { font-size: 12px; }
+.timers {
+  margin-top: 8px;
+  display: grid;
+  gap: 4px;
+  justify-items: start;
+}
+.timer {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  width: 100%;
+  border-bottom: 1px solid var(--line);
+  min-height: 40px;
+}
+.timer .act {
+  padding: 4px 12px;
+  min-height: 36px;
+}
+.timer.late .mono {
+  color: var(--beet);
+  font-weight: 700;
+}
+.set {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 6px;
+  width: 100%;
+}
+.set .act {
+  min-height: 56px;
+  font-size: 20px;
+  justify-content: center;
+  flex-direction: column;
+  gap: 0;
+}
+.set .wide {
+  grid-column: 1 / -1;
+  font-size: 15px;
+  min-height: 44px;
+}
+.set small {
+  font-size: 12px;
+}
 </style>

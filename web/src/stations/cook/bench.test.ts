@@ -14,7 +14,15 @@ beforeEach(() => {
   vi.resetModules()
   localStorage.clear()
   spoken.length = cancelled = 0
-  Object.assign(window, { speechSynthesis: { speak: (u: Utterance) => spoken.push({ text: u.text, lang: u.lang }), cancel: () => { cancelled++ } }, SpeechSynthesisUtterance: Utterance })
+  Object.assign(window, {
+    speechSynthesis: {
+      speak: (u: Utterance) => spoken.push({ text: u.text, lang: u.lang }),
+      cancel: () => {
+        cancelled++
+      },
+    },
+    SpeechSynthesisUtterance: Utterance,
+  })
   vi.stubGlobal('SpeechSynthesisUtterance', Utterance)
 })
 
@@ -33,7 +41,10 @@ describe('the card said aloud', () => {
     say('O V, Oven. Take out now.')
     say('A F, Air fryer. Shake in 2 minutes.')
     say('')
-    expect(spoken.map((s) => s.text)).toEqual(['O V, Oven. Take out now.', 'A F, Air fryer. Shake in 2 minutes.'])
+    expect(spoken.map((s) => s.text)).toEqual([
+      'O V, Oven. Take out now.',
+      'A F, Air fryer. Shake in 2 minutes.',
+    ])
     expect(spoken[0]!.lang).toBe('en-GB')
     expect(cancelled).toBe(2)
     toggleVoice()
@@ -85,15 +96,45 @@ describe('keys of the bench', () => {
 
 describe('sounds', () => {
   const pitches: number[] = []
-  const node = () => ({ connect: (to: unknown) => to, start: () => undefined, stop: () => undefined, type: '', frequency: { set value(v: number) { pitches.push(v) } }, gain: { setValueAtTime: () => undefined, exponentialRampToValueAtTime: () => undefined } })
+  const node = () => ({
+    connect: (to: unknown) => to,
+    start: () => undefined,
+    stop: () => undefined,
+    type: '',
+    frequency: {
+      set value(v: number) {
+        pitches.push(v)
+      },
+    },
+    gain: { setValueAtTime: () => undefined, exponentialRampToValueAtTime: () => undefined },
+  })
   it('differ by urgency', async () => {
-    vi.stubGlobal('AudioContext', class { currentTime = 0; destination = {}; createOscillator = node; createGain = node })
+    vi.stubGlobal(
+      'AudioContext',
+      class {
+        currentTime = 0
+        destination = {}
+        createOscillator = node
+        createGain = node
+      },
+    )
     const { ring } = await import('./ring')
-    const heard = (['heat', 'hands', 'timer'] as const).map((s) => { pitches.length = 0; ring(s); return pitches.join() })
+    const heard = (['heat', 'hands', 'timer'] as const).map((s) => {
+      pitches.length = 0
+      ring(s)
+      return pitches.join()
+    })
     expect(new Set(heard).size).toBe(3)
   })
   it('are silent, not an error, where the browser allows none', async () => {
-    vi.stubGlobal('AudioContext', class { constructor() { throw new Error('not allowed') } })
+    vi.stubGlobal(
+      'AudioContext',
+      class {
+        constructor() {
+          throw new Error('not allowed')
+        }
+      },
+    )
     const { ring } = await import('./ring')
     expect(() => ring('heat')).not.toThrow()
   })

@@ -2,8 +2,16 @@
 export type Sound = 'heat' | 'hands' | 'timer'
 /** Tones of each sound: pitch [Hz] and how long [s]. */
 const TONES: Record<Sound, [number, number][]> = {
-  heat: [[880, 0.16], [1175, 0.16], [880, 0.16], [1175, 0.3]],
-  hands: [[660, 0.22], [880, 0.3]],
+  heat: [
+    [880, 0.16],
+    [1175, 0.16],
+    [880, 0.16],
+    [1175, 0.3],
+  ],
+  hands: [
+    [660, 0.22],
+    [880, 0.3],
+  ],
   timer: [[520, 0.5]],
 }
 let context: AudioContext | null = null

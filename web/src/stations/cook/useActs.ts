@@ -9,8 +9,16 @@ export const keyOf = (a: { batch: string; step: string }) => `${a.batch}|${a.ste
 export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, acted: () => void) {
   const { log, state, standing, steps, batches, together } = b
   // What must be ticked or waived before a batch starts; an entry of the log says that it was.
-  const readied = computed(() => new Set(standing.value.filter((e) => e.kind === 'ready').flatMap((e) => (e.payload.items as { item: string }[]).map((i) => `${e.batch}|${i.item}`))))
-  const notReady = (batch: string) => (batches.value.get(batch)?.checklist ?? []).filter((c) => !readied.value.has(`${batch}|${c.key}`))
+  const readied = computed(
+    () =>
+      new Set(
+        standing.value
+          .filter((e) => e.kind === 'ready')
+          .flatMap((e) => (e.payload.items as { item: string }[]).map((i) => `${e.batch}|${i.item}`)),
+      ),
+  )
+  const notReady = (batch: string) =>
+    (batches.value.get(batch)?.checklist ?? []).filter((c) => !readied.value.has(`${batch}|${c.key}`))
   const begun = (batch: string) => state.value.runs.some((r) => r.batch === batch && r.state !== 'todo')
   const asking = ref<{ batch: string; then: () => Promise<void> } | null>(null)
   /** Do it at once, or once the batch is ready. */
@@ -33,22 +41,35 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
   async function forAll(batch: string, step: string, kind: string) {
     for (const m of together(batch, step)) await log(m.batch, kind, { step: m.step })
   }
-  const doAction = (a: NextAction) => whenReady(a.batch, async () => {
-    const step = steps.value.get(keyOf(a))
-    await forAll(a.batch, a.step, a.type === 'start' ? 'started' : a.type === 'confirm' ? 'done' : END_KIND[step?.phase ?? ''] ?? 'done')
-    acted()
-  })
+  const doAction = (a: NextAction) =>
+    whenReady(a.batch, async () => {
+      const step = steps.value.get(keyOf(a))
+      await forAll(
+        a.batch,
+        a.step,
+        a.type === 'start'
+          ? 'started'
+          : a.type === 'confirm'
+            ? 'done'
+            : (END_KIND[step?.phase ?? ''] ?? 'done'),
+      )
+      acted()
+    })
   /** In, turned, out for a batch: ends the step of that kind which is asked for, or stands as a fact by itself. */
-  const fact = (kind: 'in' | 'turned' | 'out') => whenReady(forBatch.value, async () => {
-    const phase = { in: 'load', turned: 'turn', out: 'out' }[kind]
-    const asked = state.value.actions.find((a) => a.batch === forBatch.value && a.type === 'do' && steps.value.get(keyOf(a))?.phase === phase)
-    if (asked) await forAll(asked.batch, asked.step, kind)
-    else await log(forBatch.value, kind, {})
-  })
+  const fact = (kind: 'in' | 'turned' | 'out') =>
+    whenReady(forBatch.value, async () => {
+      const phase = { in: 'load', turned: 'turn', out: 'out' }[kind]
+      const asked = state.value.actions.find(
+        (a) => a.batch === forBatch.value && a.type === 'do' && steps.value.get(keyOf(a))?.phase === phase,
+      )
+      if (asked) await forAll(asked.batch, asked.step, kind)
+      else await log(forBatch.value, kind, {})
+    })
   async function extend(batch: string, seconds: number, step?: string) {
     const running = state.value.runs.find((r) => r.batch === batch && r.state === 'running')
     const target = step ?? running?.step ?? state.value.actions.find((a) => a.batch === batch)?.step
-    if (target) for (const m of together(batch, target)) await log(m.batch, 'extended', { step: m.step, seconds })
+    if (target)
+      for (const m of together(batch, target)) await log(m.batch, 'extended', { step: m.step, seconds })
   }
   async function sign(a: NextAction, seen: string) {
     await whenReady(a.batch, async () => {
@@ -58,14 +79,20 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
     })
   }
   /** Who stays by what is watched, in words. */
-  const stays = computed(() => state.value.runs.flatMap((r) => {
-    const s: BenchStep | undefined = steps.value.get(keyOf(r))
-    if (r.state !== 'running' || s?.attention !== 'watched') return []
-    return [`Someone stays by the ${(s.appliance_name || s.what).toLowerCase()}: ${batches.value.get(r.batch)?.tag}`]
-  }))
+  const stays = computed(() =>
+    state.value.runs.flatMap((r) => {
+      const s: BenchStep | undefined = steps.value.get(keyOf(r))
+      if (r.state !== 'running' || s?.attention !== 'watched') return []
+      return [
+        `Someone stays by the ${(s.appliance_name || s.what).toLowerCase()}: ${batches.value.get(r.batch)?.tag}`,
+      ]
+    }),
+  )
   /** Where the hands were last: at the spot of the last step that was done. */
   const here = computed(() => {
-    const last = [...standing.value].reverse().find((e: FoldEntry) => e.payload.step && steps.value.get(`${e.batch}|${e.payload.step}`)?.spot)
+    const last = [...standing.value]
+      .reverse()
+      .find((e: FoldEntry) => e.payload.step && steps.value.get(`${e.batch}|${e.payload.step}`)?.spot)
     return (last && steps.value.get(`${last.batch}|${last.payload.step}`)?.spot) || ''
   })
   return { asking, ready, notReady, begun, doAction, fact, extend, sign, stays, here }

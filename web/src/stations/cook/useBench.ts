@@ -32,7 +32,9 @@ export function useBench(trial: string, shift: string) {
   }
   async function load(): Promise<void> {
     try {
-      const { data } = await api.GET('/api/v1/shifts/{shift_id}/bench', { params: { path: { shift_id: shift } } })
+      const { data } = await api.GET('/api/v1/shifts/{shift_id}/bench', {
+        params: { path: { shift_id: shift } },
+      })
       if (data) {
         show(data)
         await keepBench(data)
@@ -63,8 +65,7 @@ export function useBench(trial: string, shift: string) {
       const batches = Number(record.batches)
       bench.value = { ...bench.value, shift: { ...bench.value.shift, ...record, batches } }
       if (batches !== bench.value.batches.length) void load()
-    }
-    else if (event === 'plan' && bench.value) {
+    } else if (event === 'plan' && bench.value) {
       bench.value = { ...bench.value, plan: record }
       void keepBench({ ...bench.value, entries: [...entries.value.values()] as Bench['entries'], number })
     }
@@ -72,7 +73,10 @@ export function useBench(trial: string, shift: string) {
   function listen(): void {
     if (stopped) return
     source = new EventSource(`/api/v1/shifts/${shift}/stream?after=${number}`)
-    source.onopen = () => { live.value = 'live'; others?.postMessage({ event: 'live' }) }
+    source.onopen = () => {
+      live.value = 'live'
+      others?.postMessage({ event: 'live' })
+    }
     for (const event of ['entry', 'plan', 'shift']) {
       source.addEventListener(event, (m) => {
         const message = m as MessageEvent<string>
@@ -97,25 +101,41 @@ export function useBench(trial: string, shift: string) {
   /** Steps that are done together in one pot: whoever taps one taps them all. */
   const groups = computed(() => {
     const found = new Map<string, { batch: string; step: string }[]>()
-    for (const b of bench.value?.batches ?? []) for (const [step, group] of Object.entries(b.shared)) found.set(group, [...(found.get(group) ?? []), { batch: b.id, step }])
+    for (const b of bench.value?.batches ?? [])
+      for (const [step, group] of Object.entries(b.shared))
+        found.set(group, [...(found.get(group) ?? []), { batch: b.id, step }])
     return found
   })
   const together = (batch: string, step: string) => {
     const group = batches.value.get(batch)?.shared[step]
-    return group ? groups.value.get(group) ?? [] : [{ batch, step }]
+    return group ? (groups.value.get(group) ?? []) : [{ batch, step }]
   }
   const chains = computed(() => (bench.value?.batches ?? []).map((b) => ({ batch: b.id, steps: b.steps })))
   // A batch that no plan knows yet (a rescue just begun) has no times: it is not drawn and asks for nothing until one comes.
   const PLANNED = 1e6
   const state = computed(() => {
     const s = benchState(chains.value, bench.value?.plan?.items ?? [], [...entries.value.values()])
-    return { runs: s.runs.filter((r) => r.start > PLANNED), actions: s.actions.filter((a) => a.due > PLANNED) }
+    return {
+      runs: s.runs.filter((r) => r.start > PLANNED),
+      actions: s.actions.filter((a) => a.due > PLANNED),
+    }
   })
   const standing = computed(() => effective([...entries.value.values()]).sort((a, b) => when(a) - when(b)))
-  const steps = computed(() => new Map((bench.value?.batches ?? []).flatMap((b) => b.steps.map((s) => [`${b.id}|${s.key}`, s] as const))))
+  const steps = computed(
+    () =>
+      new Map(
+        (bench.value?.batches ?? []).flatMap((b) => b.steps.map((s) => [`${b.id}|${s.key}`, s] as const)),
+      ),
+  )
   const batches = computed(() => new Map((bench.value?.batches ?? []).map((b) => [b.id, b] as const)))
 
-  async function log(batch: string, kind: string, payload: Record<string, unknown>, supersedes: string | null = null, photo?: Blob): Promise<void> {
+  async function log(
+    batch: string,
+    kind: string,
+    payload: Record<string, unknown>,
+    supersedes: string | null = null,
+    photo?: Blob,
+  ): Promise<void> {
     const entry = await tap(shift, trial, batch, kind, payload, supersedes, photo, clock.value)
     mine.add(entry.id)
     take([entry])
@@ -132,15 +152,21 @@ export function useBench(trial: string, shift: string) {
     return last
   }
 
-  const timer = window.setInterval(() => { tick.value = shiftNow() }, 250)
+  const timer = window.setInterval(() => {
+    tick.value = shiftNow()
+  }, 250)
   keepSending()
   void load().then(() => {
     if (navigator.locks && others) {
-      void navigator.locks.request(`yeasty-stream-${shift}`, () => new Promise<void>((done) => {
-        letGo = done
-        if (stopped) done()
-        else listen()
-      }))
+      void navigator.locks.request(
+        `yeasty-stream-${shift}`,
+        () =>
+          new Promise<void>((done) => {
+            letGo = done
+            if (stopped) done()
+            else listen()
+          }),
+      )
     } else listen()
   })
   onScopeDispose(() => {
@@ -152,11 +178,32 @@ export function useBench(trial: string, shift: string) {
   })
   /** A real moment on the clock of this shift. */
   const atShift = (real: number) => onShift(clock.value, real)
-  return { clock, shiftNow, atShift, together, bench, state, standing, steps, batches, problem, live, tick, log, undo, undoable, reload: load }
+  return {
+    clock,
+    shiftNow,
+    atShift,
+    together,
+    bench,
+    state,
+    standing,
+    steps,
+    batches,
+    problem,
+    live,
+    tick,
+    log,
+    undo,
+    undoable,
+    reload: load,
+  }
 }
 
 /** Circuits that appliances of this shift hang on. */
 export function circuitsUsed(bench: Bench): Bench['circuits'] {
-  const used = new Set(bench.batches.flatMap((b) => b.steps.map((s) => (s.appliance ? bench.mains[s.appliance]?.circuit : undefined))))
+  const used = new Set(
+    bench.batches.flatMap((b) =>
+      b.steps.map((s) => (s.appliance ? bench.mains[s.appliance]?.circuit : undefined)),
+    ),
+  )
   return bench.circuits.filter((c) => used.has(c.name))
 }

@@ -10,7 +10,9 @@ export function useChips(shift: string) {
   const client = useQueryClient()
   const path = { params: { path: { shift_id: shift } } }
   const query = useQuery({
-    queryKey: ['cue-chips', shift], staleTime: 300_000, retry: false,
+    queryKey: ['cue-chips', shift],
+    staleTime: 300_000,
+    retry: false,
     queryFn: async () => {
       const items = (await api.GET('/api/v1/shifts/{shift_id}/cue-chips', path)).data!.items
       localStorage.setItem(KEPT, JSON.stringify(items))
@@ -26,6 +28,8 @@ export function useChips(shift: string) {
 }
 /** Those of a technique and a face, nearest first. */
 export function chipsFor(chips: Chip[], technique: string, face: string): Chip[] {
-  const fits = chips.filter((c) => (!c.technique || c.technique === technique) && (!face || !c.face || c.face === face))
+  const fits = chips.filter(
+    (c) => (!c.technique || c.technique === technique) && (!face || !c.face || c.face === face),
+  )
   return [...fits.filter((c) => c.technique === technique), ...fits.filter((c) => c.technique !== technique)]
 }

@@ -1,7 +1,11 @@
 /** Keys of the bench: each act has one, of one's own choosing, kept on this device and shown on its control. */
 import { computed, ref } from 'vue'
 
-export interface Act { key: string; words: string; group: string }
+export interface Act {
+  key: string
+  words: string
+  group: string
+}
 /** Every act of the bench with the key it starts with. */
 export const ACTS: Record<string, Act> = {
   done: { key: ' ', words: 'Done, started or reached: what the card asks for', group: 'Card' },
@@ -56,7 +60,8 @@ export function useKeys() {
   function choose(act: string, key: string): string {
     const k = key.length === 1 ? key.toLowerCase() : key
     if (taken.test(k)) return `${k} chooses a batch.`
-    if (['Escape', 'Tab', 'Enter', 'Shift', 'Control', 'Alt', 'Meta'].includes(k)) return `${k} is needed to move about.`
+    if (['Escape', 'Tab', 'Enter', 'Shift', 'Control', 'Alt', 'Meta'].includes(k))
+      return `${k} is needed to move about.`
     const other = acts.value.get(k)
     if (other && other !== act) return `${shown(k)} is “${ACTS[other]!.words}”. Give that another key first.`
     own.value = { ...own.value, [act]: k }

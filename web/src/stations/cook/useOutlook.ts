@@ -10,11 +10,14 @@ export type BatchOutlook = Schemas['BatchOutlook']
 export function useOutlook(shift: string, standing: Ref<FoldEntry[]>, ended: Ref<boolean>) {
   const query = useQuery({
     queryKey: ['outlook', shift],
-    queryFn: async () => (await api.GET('/api/v1/shifts/{shift_id}/outlook', { params: { path: { shift_id: shift } } })).data!,
+    queryFn: async () =>
+      (await api.GET('/api/v1/shifts/{shift_id}/outlook', { params: { path: { shift_id: shift } } })).data!,
     refetchInterval: () => (ended.value ? false : 20_000),
     retry: false,
   })
-  const saved = computed(() => standing.value.filter((e) => !['note', 'photo', 'cue'].includes(e.kind)).length)
+  const saved = computed(
+    () => standing.value.filter((e) => !['note', 'photo', 'cue'].includes(e.kind)).length,
+  )
   let waiting = 0
   watch(saved, () => {
     window.clearTimeout(waiting)

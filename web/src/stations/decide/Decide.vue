@@ -14,20 +14,38 @@ const session = useSession()
 const { trial } = useTrial(id)
 const { data } = useQuery({
   queryKey: ['decision', id],
-  queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/decision', { params: { path: { trial_id: id } } })).data!,
+  queryFn: async () =>
+    (await api.GET('/api/v1/trials/{trial_id}/decision', { params: { path: { trial_id: id } } })).data!,
   refetchInterval: (q) => (q.state.data?.state === 'working' ? 1000 : false),
 })
 const school = ref<'weighted_score' | 'rank_points'>('weighted_score')
-const SCHOOLS = [['weighted_score', 'weighted score'], ['rank_points', 'rank points']] as const
+const SCHOOLS = [
+  ['weighted_score', 'weighted score'],
+  ['rank_points', 'rank points'],
+] as const
 const outcome = computed(() => data.value?.outcome ?? null)
 const verdict = computed(() => outcome.value?.verdicts[school.value] ?? null)
 const leader = computed(() => trial.value?.methods.find((m) => m.id === verdict.value?.leader) ?? null)
 const methods = computed(() => trial.value?.methods ?? [])
 const of = (m: string) => outcome.value?.methods.find((x) => x.method === m)
-const longest = computed(() => Math.max(1, ...(outcome.value?.methods.map((m) => m.servings?.total_s ?? 0) ?? [])))
-const range = (scale: string): [number, number] => (scale === 'liking' ? [1, 9] : scale === 'rank' ? [1, Math.max(2, methods.value.length)] : [0, 10])
-const percent = (v: number | undefined | null) => (v === undefined || v === null ? '—' : v > 0.995 && v < 1.5 && v !== 1 ? '> 99 %' : `${Math.round(v * 100)} %`)
-const notes = (m: string) => [...(of(m)?.notes ?? []).slice(-2), ...(outcome.value?.comments.filter((c) => c.method === m).slice(0, 1).map((c) => `“${c.text}”`) ?? [])]
+const longest = computed(() =>
+  Math.max(1, ...(outcome.value?.methods.map((m) => m.servings?.total_s ?? 0) ?? [])),
+)
+const range = (scale: string): [number, number] =>
+  scale === 'liking' ? [1, 9] : scale === 'rank' ? [1, Math.max(2, methods.value.length)] : [0, 10]
+const percent = (v: number | undefined | null) =>
+  v === undefined || v === null
+    ? '—'
+    : v > 0.995 && v < 1.5 && v !== 1
+      ? '> 99 %'
+      : `${Math.round(v * 100)} %`
+const notes = (m: string) => [
+  ...(of(m)?.notes ?? []).slice(-2),
+  ...(outcome.value?.comments
+    .filter((c) => c.method === m)
+    .slice(0, 1)
+    .map((c) => `“${c.text}”`) ?? []),
+]
 const asRows = computed(() => methods.value.length > 6)
 </script>
 
@@ -36,55 +54,298 @@ const asRows = computed(() => methods.value.length > 6)
     <section class="say verdict">
       <LoafMark v-if="leader" :mark="leader.mark" :size="58" />
       <div class="grow">
-        <h1>{{ verdict?.headline ?? (!data || data.state === 'working' ? 'Working it out …' : 'Nothing to decide yet.') }}</h1>
-        <p v-for="s in verdict?.sentences.slice(0, 2)" :key="s.text">{{ s.text }} <span class="soft small">{{ s.stands_on }}</span></p>
+        <h1>
+          {{
+            verdict?.headline ??
+            (!data || data.state === 'working' ? 'Working it out …' : 'Nothing to decide yet.')
+          }}
+        </h1>
+        <p v-for="s in verdict?.sentences.slice(0, 2)" :key="s.text">
+          {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
+        </p>
       </div>
-      <div v-if="verdict && leader && verdict.shares[leader.id] !== undefined" class="share"><strong class="mono">{{ percent(verdict.shares[leader.id]) }}</strong><span class="small soft">of resamples keep it first<template v-if="outcome?.batch_sd">, batch spread {{ outcome.batch_sd.toFixed(2) }} from replicates</template><template v-else>; batch spread not known</template></span></div>
+      <div v-if="verdict && leader && verdict.shares[leader.id] !== undefined" class="share">
+        <strong class="mono">{{ percent(verdict.shares[leader.id]) }}</strong><span class="small soft"
+          >of resamples keep it first<template v-if="outcome?.batch_sd"
+            >, batch spread {{ outcome.batch_sd.toFixed(2) }} from replicates</template
+          ><template v-else>; batch spread not known</template></span
+        >
+      </div>
     </section>
-    <p v-if="data?.state === 'working' && outcome" class="soft small">Records changed; a new verdict is being worked out.</p>
-    <div class="row judged"><span class="soft">judged by</span><button v-for="[k, w] in SCHOOLS" :key="k" class="act" :class="school === k ? 'strong' : 'quiet'" :aria-pressed="school === k" @click="school = k">{{ w }}</button>
-      <span class="grow" /><a class="act quiet" :href="`/api/v1/trials/${id}/archive`">Archive of the trial</a><a class="act quiet" :href="`/api/v1/trials/${id}/tables/answer.csv`">Answers, CSV</a><a class="act quiet" :href="`/api/v1/trials/${id}/tables/entry.csv`">Log, CSV</a></div>
+    <p v-if="data?.state === 'working' && outcome" class="soft small">
+      Records changed; a new verdict is being worked out.
+    </p>
+    <div class="row judged">
+      <span class="soft">judged by</span
+      ><button
+        v-for="[k, w] in SCHOOLS"
+        :key="k"
+        class="act"
+        :class="school === k ? 'strong' : 'quiet'"
+        :aria-pressed="school === k"
+        @click="school = k"
+      >
+        {{ w }}
+      </button>
+      <span class="grow" /><a class="act quiet" :href="`/api/v1/trials/${id}/archive`">Archive of the trial</a
+      ><a class="act quiet" :href="`/api/v1/trials/${id}/tables/answer.csv`">Answers, CSV</a
+      ><a class="act quiet" :href="`/api/v1/trials/${id}/tables/entry.csv`">Log, CSV</a>
+    </div>
     <div v-if="outcome" class="scroll">
       <table class="grid" :class="{ flip: asRows }">
-        <thead><tr><td /><th v-for="m in methods" :key="m.id" scope="col"><span class="row nowrap"><LoafMark :mark="m.mark" :size="34" /><span><strong>{{ m.tag }}</strong><br /><span class="small soft">{{ m.name }}</span></span></span></th></tr></thead>
+        <thead>
+          <tr>
+            <td />
+            <th v-for="m in methods" :key="m.id" scope="col">
+              <span class="row nowrap"
+                ><LoafMark :mark="m.mark" :size="34" /><span
+                  ><strong>{{ m.tag }}</strong
+                  ><br /><span class="small soft">{{ m.name }}</span></span
+                ></span
+              >
+            </th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="a in trial.attributes" :key="a.id">
-            <th scope="row">{{ a.name }}<small>{{ a.scale === 'liking' ? 'liking, 1 to 9' : a.scale === 'rank' ? 'order, 1 is best' : a.high_is_better ? a.high_words : `${a.low_words} (0 is wanted)` }} · weight {{ a.weight }}</small></th>
-            <td v-for="m in methods" :key="m.id"><Dots :values="outcome.dots.filter((d) => d.method === m.id && d.attribute === a.id).map((d) => d.value)" :mean="outcome.means[a.id]?.[m.id] ?? null" :range="range(a.scale)" :colour="m.mark.colour" /></td>
+            <th scope="row">
+              {{ a.name
+              }}<small
+                >{{
+                  a.scale === 'liking'
+                    ? 'liking, 1 to 9'
+                    : a.scale === 'rank'
+                      ? 'order, 1 is best'
+                      : a.high_is_better
+                        ? a.high_words
+                        : `${a.low_words} (0 is wanted)`
+                }}
+                · weight {{ a.weight }}</small
+              >
+            </th>
+            <td v-for="m in methods" :key="m.id">
+              <Dots
+                :values="
+                  outcome.dots.filter((d) => d.method === m.id && d.attribute === a.id).map((d) => d.value)
+                "
+                :mean="outcome.means[a.id]?.[m.id] ?? null"
+                :range="range(a.scale)"
+                :colour="m.mark.colour"
+              />
+            </td>
           </tr>
-          <tr><th scope="row">Score<small>{{ school === 'rank_points' ? 'points, mean over tasters' : 'weighted, 0 to 10' }}</small></th><td v-for="m in methods" :key="m.id" class="mono figure">{{ verdict?.scores[m.id]?.toFixed(1) ?? '—' }}</td></tr>
-          <tr><th scope="row">Five clocks<small>for {{ outcome.pieces }}: hands · come-up · cook · wait · wash-up. {{ trial.done_rule === 'by_clock' ? 'The clock ended each: time was held.' : trial.done_rule === 'until_match' ? `Ended when it matched ${trial.matches || 'a sample'}: time is a result.` : 'The state ended each: time is a result.' }}</small></th><td v-for="m in methods" :key="m.id"><FiveClocks v-if="of(m.id)?.servings" :servings="of(m.id)!.servings!" :longest="longest" :colour="m.mark.colour" /><span v-else class="soft">not cooked</span></td></tr>
-          <tr><th scope="row">Energy, yield, cost<small>metered · cooked over raw · for {{ outcome.pieces }}</small></th><td v-for="m in methods" :key="m.id" class="mono small">{{ of(m.id)?.servings?.energy_j != null ? `${(of(m.id)!.servings!.energy_j! / 3.6e6).toFixed(2)} kWh` : 'not metered' }} · {{ percent(of(m.id)?.cooked_yield) }}<br />{{ of(m.id)?.servings?.cost != null ? `${of(m.id)!.servings!.cost} ${session.state?.currency}` : 'cost not known' }}</td></tr>
-          <tr><th scope="row">Said at the bench<small>cues, notes, tasters</small></th><td v-for="m in methods" :key="m.id" class="small"><p v-for="n in notes(m.id)" :key="n">{{ n }}</p></td></tr>
-          <tr><th scope="row">Holds up?<small>first place when resampled</small></th><td v-for="m in methods" :key="m.id"><span class="barbox"><i :style="{ width: `${100 * (verdict?.shares[m.id] ?? 0)}%`, background: m.mark.colour }" /></span><span class="mono small">first in {{ percent(verdict?.shares[m.id]) }}</span></td></tr>
-          <tr><th scope="row">Batches<small>judged, or kept and set aside</small></th><td v-for="m in methods" :key="m.id" class="small"><p v-for="b in of(m.id)?.batches" :key="b.batch">{{ b.replicate }}: <strong>{{ !b.complete && b.standing === 'judged' ? 'not finished' : b.standing }}</strong><template v-if="b.why">, {{ b.why }}</template><template v-if="b.core_met === false">, core not on record</template></p></td></tr>
-          <tr v-if="outcome.rescues?.length"><th scope="row">Rescued<small>samples of their own, not the method’s result</small></th><td v-for="m in methods" :key="m.id" class="small"><p v-for="r in outcome.rescues.filter((x) => x.method === m.id)" :key="r.batch">{{ r.finish }}: <template v-for="a in trial.attributes" :key="a.id"><span v-if="r.means[a.id] !== undefined">{{ a.name.toLowerCase() }} <span class="mono">{{ r.means[a.id]!.toFixed(1) }}</span> </span></template><span v-if="!Object.keys(r.means).length" class="soft">not tasted</span></p></td></tr>
+          <tr>
+            <th scope="row">
+              Score<small>{{
+                school === 'rank_points' ? 'points, mean over tasters' : 'weighted, 0 to 10'
+              }}</small>
+            </th>
+            <td v-for="m in methods" :key="m.id" class="mono figure">
+              {{ verdict?.scores[m.id]?.toFixed(1) ?? '—' }}
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">
+              Five clocks<small
+                >for {{ outcome.pieces }}: hands · come-up · cook · wait · wash-up.
+                {{
+                  trial.done_rule === 'by_clock'
+                    ? 'The clock ended each: time was held.'
+                    : trial.done_rule === 'until_match'
+                      ? `Ended when it matched ${trial.matches || 'a sample'}: time is a result.`
+                      : 'The state ended each: time is a result.'
+                }}</small
+              >
+            </th>
+            <td v-for="m in methods" :key="m.id">
+              <FiveClocks
+                v-if="of(m.id)?.servings"
+                :servings="of(m.id)!.servings!"
+                :longest="longest"
+                :colour="m.mark.colour"
+              /><span v-else class="soft">not cooked</span>
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">
+              Energy, yield, cost<small>metered · cooked over raw · for {{ outcome.pieces }}</small>
+            </th>
+            <td v-for="m in methods" :key="m.id" class="mono small">
+              {{
+                of(m.id)?.servings?.energy_j != null
+                  ? `${(of(m.id)!.servings!.energy_j! / 3.6e6).toFixed(2)} kWh`
+                  : 'not metered'
+              }}
+              · {{ percent(of(m.id)?.cooked_yield) }}<br />{{
+                of(m.id)?.servings?.cost != null
+                  ? `${of(m.id)!.servings!.cost} ${session.state?.currency}`
+                  : 'cost not known'
+              }}
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">Said at the bench<small>cues, notes, tasters</small></th>
+            <td v-for="m in methods" :key="m.id" class="small">
+              <p v-for="n in notes(m.id)" :key="n">{{ n }}</p>
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">Holds up?<small>first place when resampled</small></th>
+            <td v-for="m in methods" :key="m.id">
+              <span class="barbox"
+                ><i
+                  :style="{
+                    width: `${100 * (verdict?.shares[m.id] ?? 0)}%`,
+                    background: m.mark.colour,
+                  }" /></span
+              ><span class="mono small">first in {{ percent(verdict?.shares[m.id]) }}</span>
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">Batches<small>judged, or kept and set aside</small></th>
+            <td v-for="m in methods" :key="m.id" class="small">
+              <p v-for="b in of(m.id)?.batches" :key="b.batch">
+                {{ b.replicate }}:
+                <strong>{{
+                  !b.complete && b.standing === 'judged' ? 'not finished' : b.standing
+                }}</strong><template v-if="b.why">, {{ b.why }}</template
+                ><template v-if="b.core_met === false">, core not on record</template>
+              </p>
+            </td>
+          </tr>
+          <tr v-if="outcome.rescues?.length">
+            <th scope="row">Rescued<small>samples of their own, not the method’s result</small></th>
+            <td v-for="m in methods" :key="m.id" class="small">
+              <p v-for="r in outcome.rescues.filter((x) => x.method === m.id)" :key="r.batch">
+                {{ r.finish }}:
+                <template v-for="a in trial.attributes" :key="a.id"
+                  ><span v-if="r.means[a.id] !== undefined"
+                    >{{ a.name.toLowerCase() }} <span class="mono">{{ r.means[a.id]!.toFixed(1) }}</span>
+                  </span></template
+                ><span v-if="!Object.keys(r.means).length" class="soft">not tasted</span>
+              </p>
+            </td>
+          </tr>
         </tbody>
       </table>
     </div>
-    <section v-if="verdict" class="stand"><h2>What this stands on</h2><ul><li v-for="s in verdict.sentences" :key="s.text">{{ s.text }} <span class="soft small">{{ s.stands_on }}</span></li><li v-for="g in outcome?.gaps" :key="g">Gap: {{ g }}</li></ul>
-      <template v-if="outcome?.choose_another.length"><h2>Choose another when …</h2><ul><li v-for="c in outcome.choose_another" :key="c.method"><strong>{{ methods.find((m) => m.id === c.method)?.name }}</strong>: {{ c.when }}</li></ul></template></section>
+    <section v-if="verdict" class="stand">
+      <h2>What this stands on</h2>
+      <ul>
+        <li v-for="s in verdict.sentences" :key="s.text">
+          {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
+        </li>
+        <li v-for="g in outcome?.gaps" :key="g">Gap: {{ g }}</li>
+      </ul>
+      <template v-if="outcome?.choose_another.length"
+        ><h2>Choose another when …</h2>
+        <ul>
+          <li v-for="c in outcome.choose_another" :key="c.method">
+            <strong>{{ methods.find((m) => m.id === c.method)?.name }}</strong>: {{ c.when }}
+          </li>
+        </ul></template
+      >
+    </section>
   </main>
 </template>
 
 <style scoped>
-.decide { max-width: 1260px; }
-.verdict { display: flex; gap: 18px; align-items: center; padding: 12px 18px; margin-bottom: 10px; }
-.share { text-align: right; width: 190px; display: grid; flex: none; }
-.share strong { font-size: 34px; line-height: 1.1; }
-.judged { margin-bottom: 8px; }
-.judged .act { min-height: 44px; padding: 6px 14px; font-size: 15px; }
-.scroll { overflow-x: auto; }
-.grid { border-collapse: collapse; width: 100%; min-width: 860px; table-layout: fixed; }
-.grid th, .grid td { border-bottom: 1px solid var(--line); padding: 7px 10px; text-align: left; vertical-align: top; }
-.grid th + td, .grid td + td, .grid td + th, .grid th + th { border-left: 1px solid var(--line); }
-.grid th[scope='row'] { width: 190px; padding-left: 0; }
-.grid thead td { width: 190px; }
-.grid small { display: block; font-weight: 400; color: var(--ink-soft); font-size: 14px; }
-.nowrap { flex-wrap: nowrap; gap: 8px; }
-.figure { font-size: 20px; font-weight: 700; }
-.barbox { display: block; height: 12px; background: var(--line); border-radius: 3px; overflow: hidden; margin: 4px 0; }
-.barbox i { display: block; height: 100%; }
-.stand { margin-top: 16px; } .stand ul { padding-left: 20px; }
-@media (max-width: 700px) { .verdict { flex-wrap: wrap; } .share { text-align: left; width: 100%; } }
+.decide {
+  max-width: 1260px;
+}
+.verdict {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+  padding: 12px 18px;
+  margin-bottom: 10px;
+}
+.share {
+  text-align: right;
+  width: 190px;
+  display: grid;
+  flex: none;
+}
+.share strong {
+  font-size: 34px;
+  line-height: 1.1;
+}
+.judged {
+  margin-bottom: 8px;
+}
+.judged .act {
+  min-height: 44px;
+  padding: 6px 14px;
+  font-size: 15px;
+}
+.scroll {
+  overflow-x: auto;
+}
+.grid {
+  border-collapse: collapse;
+  width: 100%;
+  min-width: 860px;
+  table-layout: fixed;
+}
+.grid th,
+.grid td {
+  border-bottom: 1px solid var(--line);
+  padding: 7px 10px;
+  text-align: left;
+  vertical-align: top;
+}
+.grid th + td,
+.grid td + td,
+.grid td + th,
+.grid th + th {
+  border-left: 1px solid var(--line);
+}
+.grid th[scope='row'] {
+  width: 190px;
+  padding-left: 0;
+}
+.grid thead td {
+  width: 190px;
+}
+.grid small {
+  display: block;
+  font-weight: 400;
+  color: var(--ink-soft);
+  font-size: 14px;
+}
+.nowrap {
+  flex-wrap: nowrap;
+  gap: 8px;
+}
+.figure {
+  font-size: 20px;
+  font-weight: 700;
+}
+.barbox {
+  display: block;
+  height: 12px;
+  background: var(--line);
+  border-radius: 3px;
+  overflow: hidden;
+  margin: 4px 0;
+}
+.barbox i {
+  display: block;
+  height: 100%;
+}
+.stand {
+  margin-top: 16px;
+}
+.stand ul {
+  padding-left: 20px;
+}
+@media (max-width: 700px) {
+  .verdict {
+    flex-wrap: wrap;
+  }
+  .share {
+    text-align: left;
+    width: 100%;
+  }
+}
 </style>

@@ -15,17 +15,49 @@ const path = { params: { path: { trial_id: id } } }
 const { data } = useQuery({
   queryKey: ['publication', id],
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/publication', path)).data!,
-  refetchInterval: (q) => (q.state.data?.versions.some((v) => !v.pdf_ready && !v.withdrawn_at) ? 2000 : false),
+  refetchInterval: (q) =>
+    q.state.data?.versions.some((v) => !v.pdf_ready && !v.withdrawn_at) ? 2000 : false,
 })
-interface Preview { title: string; headline: string; how_sure: string; ingredients: { name: string; text: string }[]; allergens: string[]; steps: { what: string; duration: string; temperature: string; until: string; cautions: { text: string; source: string }[] }[]; choose_another: [string, string][]; evidence: string[]; not_equal: string[]; yield_text: string }
+interface Preview {
+  title: string
+  headline: string
+  how_sure: string
+  ingredients: { name: string; text: string }[]
+  allergens: string[]
+  steps: {
+    what: string
+    duration: string
+    temperature: string
+    until: string
+    cautions: { text: string; source: string }[]
+  }[]
+  choose_another: [string, string][]
+  evidence: string[]
+  not_equal: string[]
+  yield_text: string
+}
 const preview = computed(() => data.value?.preview as Preview | null | undefined)
-const form = reactive({ method_id: null as string | null, title: '', intro: '', normal: '', serving: '', keeping: '', disclosure: '', process: '' })
+const form = reactive({
+  method_id: null as string | null,
+  title: '',
+  intro: '',
+  normal: '',
+  serving: '',
+  keeping: '',
+  disclosure: '',
+  process: '',
+})
 const dirty = ref(false)
-watch(data, (d) => {
-  if (!d || dirty.value) return
-  form.method_id = d.method_id
-  for (const k of ['title', 'intro', 'normal', 'serving', 'keeping', 'disclosure', 'process'] as const) form[k] = d.texts[k] ?? ''
-}, { immediate: true })
+watch(
+  data,
+  (d) => {
+    if (!d || dirty.value) return
+    form.method_id = d.method_id
+    for (const k of ['title', 'intro', 'normal', 'serving', 'keeping', 'disclosure', 'process'] as const)
+      form[k] = d.texts[k] ?? ''
+  },
+  { immediate: true },
+)
 const problem = ref('')
 const correction = ref('')
 async function run(act: () => Promise<unknown>) {
@@ -41,75 +73,224 @@ async function run(act: () => Promise<unknown>) {
     return false
   }
 }
-const save = () => run(() => api.PATCH('/api/v1/trials/{trial_id}/publication', { ...path, headers: ifMatch(data.value!.version), body: { ...form } }))
+const save = () =>
+  run(() =>
+    api.PATCH('/api/v1/trials/{trial_id}/publication', {
+      ...path,
+      headers: ifMatch(data.value!.version),
+      body: { ...form },
+    }),
+  )
 async function publish() {
   if (dirty.value && !(await save())) return
-  if (await run(() => api.POST('/api/v1/trials/{trial_id}/publications', { ...path, body: { correction: correction.value } }))) correction.value = ''
+  if (
+    await run(() =>
+      api.POST('/api/v1/trials/{trial_id}/publications', { ...path, body: { correction: correction.value } }),
+    )
+  )
+    correction.value = ''
 }
 const withdrawing = ref(false)
 const why = ref('')
 async function withdraw() {
-  if (await run(() => api.POST('/api/v1/trials/{trial_id}/withdrawal', { ...path, body: { why: why.value } }))) withdrawing.value = false
+  if (
+    await run(() => api.POST('/api/v1/trials/{trial_id}/withdrawal', { ...path, body: { why: why.value } }))
+  )
+    withdrawing.value = false
 }
 const newest = computed(() => data.value?.versions[0])
 const sentence = computed(() => {
   if (newest.value?.withdrawn_at) return 'Withdrawn: readers see only the notice.'
-  if (newest.value) return `Version ${newest.value.version} is out. A change is a new dated version; the old stays readable.`
-  return preview.value ? 'Ready to be read over: this is what would be told.' : 'No method is recommended yet. Choose one, or taste and open the codes first.'
+  if (newest.value)
+    return `Version ${newest.value.version} is out. A change is a new dated version; the old stays readable.`
+  return preview.value
+    ? 'Ready to be read over: this is what would be told.'
+    : 'No method is recommended yet. Choose one, or taste and open the codes first.'
 })
 const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.value?.chosen_method_id))
 </script>
 
 <template>
   <main v-if="trial && data" class="page">
-    <section class="say row"><LoafMark v-if="chosen" :mark="chosen.mark" :size="50" /><div class="grow"><h1>{{ sentence }}</h1><p v-if="preview">{{ preview.headline }} <span class="soft">{{ preview.how_sure }}</span></p></div></section>
+    <section class="say row">
+      <LoafMark v-if="chosen" :mark="chosen.mark" :size="50" />
+      <div class="grow">
+        <h1>{{ sentence }}</h1>
+        <p v-if="preview">
+          {{ preview.headline }} <span class="soft">{{ preview.how_sure }}</span>
+        </p>
+      </div>
+    </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <template v-if="data.versions.length">
       <h2>Out</h2>
-      <table class="plain"><tbody>
-        <tr v-for="v in data.versions" :key="v.id"><td><strong>Version {{ v.version }}</strong><br /><span class="soft small">{{ new Date(v.published_at).toLocaleString('en-GB') }}{{ v.correction ? ` · corrects: ${v.correction}` : '' }}</span></td>
-          <td class="links"><template v-if="v.withdrawn_at">withdrawn: {{ v.withdrawn_why }} · <a :href="v.path">the notice</a></template><template v-else><a :href="v.path" target="_blank">Page</a><a :href="`${v.path}?print`" target="_blank">Print view</a><a v-if="v.pdf_ready" :href="`${v.path}/method.pdf`">PDF</a><span v-else class="soft wait">PDF is being made</span><a :href="`${v.path}/method.md`">Markdown</a><a :href="`${v.path}/recipe.json`">Recipe data</a></template></td></tr>
-      </tbody></table>
+      <table class="plain">
+        <tbody>
+          <tr v-for="v in data.versions" :key="v.id">
+            <td>
+              <strong>Version {{ v.version }}</strong
+              ><br /><span class="soft small"
+                >{{ new Date(v.published_at).toLocaleString('en-GB')
+                }}{{ v.correction ? ` · corrects: ${v.correction}` : '' }}</span
+              >
+            </td>
+            <td class="links">
+              <template v-if="v.withdrawn_at"
+                >withdrawn: {{ v.withdrawn_why }} · <a :href="v.path">the notice</a></template
+              ><template v-else
+                ><a :href="v.path" target="_blank">Page</a
+                ><a :href="`${v.path}?print`" target="_blank">Print view</a
+                ><a v-if="v.pdf_ready" :href="`${v.path}/method.pdf`">PDF</a
+                ><span v-else class="soft wait">PDF is being made</span
+                ><a :href="`${v.path}/method.md`">Markdown</a
+                ><a :href="`${v.path}/recipe.json`">Recipe data</a></template
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
     </template>
     <hr class="rule" />
     <div class="two">
       <form class="stack" @submit.prevent="save" @input="dirty = true">
         <h2>Words</h2>
-        <label class="field">Recommend<el-select v-model="form.method_id" clearable placeholder="the leader by weighted score" @change="dirty = true"><el-option v-for="m in trial.methods" :key="m.id" :value="m.id" :label="`${m.tag} ${m.name}`" /></el-select></label>
+        <label class="field"
+          >Recommend<el-select
+            v-model="form.method_id"
+            clearable
+            placeholder="the leader by weighted score"
+            @change="dirty = true"
+            ><el-option
+              v-for="m in trial.methods"
+              :key="m.id"
+              :value="m.id"
+              :label="`${m.tag} ${m.name}`" /></el-select
+        ></label>
         <label class="field">Title<el-input v-model="form.title" name="page-title" /></label>
         <label class="field">Introduction<el-input v-model="form.intro" type="textarea" :rows="3" /></label>
-        <label class="field">Looks wrong but is normal<el-input v-model="form.normal" type="textarea" :rows="2" /></label>
+        <label class="field"
+          >Looks wrong but is normal<el-input v-model="form.normal" type="textarea" :rows="2"
+        /></label>
         <label class="field">Serving<el-input v-model="form.serving" type="textarea" :rows="2" /></label>
         <label class="field">Keeping<el-input v-model="form.keeping" type="textarea" :rows="2" /></label>
-        <label class="field">Process stated, where a hazard asks for it (freezing, a tested process)<el-input v-model="form.process" /></label>
+        <label class="field"
+          >Process stated, where a hazard asks for it (freezing, a tested process)<el-input
+            v-model="form.process"
+        /></label>
         <label class="field">Gifts and interests disclosed<el-input v-model="form.disclosure" /></label>
-        <div class="row"><button class="act">Save the words</button><span v-if="dirty" class="soft">Not saved yet.</span></div>
+        <div class="row">
+          <button class="act">Save the words</button><span v-if="dirty" class="soft">Not saved yet.</span>
+        </div>
         <template v-if="session.lead">
-          <label v-if="data.versions.length" class="field">What the next version corrects<el-input v-model="correction" name="correction" /></label>
-          <div class="row"><button type="button" class="act strong" :disabled="!preview" @click="publish">{{ data.versions.length ? 'Publish a correction' : 'Publish' }}</button><button v-if="newest && !newest.withdrawn_at" type="button" class="act quiet" @click="withdrawing = true">Withdraw for safety</button></div>
+          <label v-if="data.versions.length" class="field"
+            >What the next version corrects<el-input v-model="correction" name="correction"
+          /></label>
+          <div class="row">
+            <button type="button" class="act strong" :disabled="!preview" @click="publish">
+              {{ data.versions.length ? 'Publish a correction' : 'Publish' }}</button><button
+              v-if="newest && !newest.withdrawn_at"
+              type="button"
+              class="act quiet"
+              @click="withdrawing = true"
+            >
+              Withdraw for safety
+            </button>
+          </div>
         </template>
       </form>
       <section v-if="preview" class="preview">
-        <h2>{{ preview.title }}</h2><p class="soft">{{ preview.yield_text }}</p>
-        <p class="warn"><strong>Allergens:</strong> {{ preview.allergens.join(', ') || 'none entered; check every label' }}</p>
-        <ul class="ing"><li v-for="i in preview.ingredients" :key="i.name"><span class="mono">{{ i.text }}</span> {{ i.name }}</li></ul>
-        <ol><li v-for="(s, n) in preview.steps" :key="n"><strong>{{ s.what }}</strong> <span class="mono small">{{ [s.duration, s.temperature, s.until].filter(Boolean).join(' · ') }}</span><p v-for="c in s.cautions" :key="c.text" class="warn small">{{ c.text }} <span class="soft">{{ c.source }}</span></p></li></ol>
-        <template v-if="preview.choose_another.length"><h3>Choose another when …</h3><p v-for="[m, when] in preview.choose_another" :key="m"><strong>{{ m }}</strong>: {{ when }}</p></template>
-        <h3>How sure</h3><ul><li v-for="e in preview.evidence" :key="e">{{ e }}</li><li v-for="e in preview.not_equal" :key="e">Not equal: {{ e }}</li></ul>
+        <h2>{{ preview.title }}</h2>
+        <p class="soft">{{ preview.yield_text }}</p>
+        <p class="warn">
+          <strong>Allergens:</strong> {{ preview.allergens.join(', ') || 'none entered; check every label' }}
+        </p>
+        <ul class="ing">
+          <li v-for="i in preview.ingredients" :key="i.name">
+            <span class="mono">{{ i.text }}</span> {{ i.name }}
+          </li>
+        </ul>
+        <ol>
+          <li v-for="(s, n) in preview.steps" :key="n">
+            <strong>{{ s.what }}</strong>
+            <span class="mono small">{{
+              [s.duration, s.temperature, s.until].filter(Boolean).join(' · ')
+            }}</span>
+            <p v-for="c in s.cautions" :key="c.text" class="warn small">
+              {{ c.text }} <span class="soft">{{ c.source }}</span>
+            </p>
+          </li>
+        </ol>
+        <template v-if="preview.choose_another.length"
+          ><h3>Choose another when …</h3>
+          <p v-for="[m, when] in preview.choose_another" :key="m">
+            <strong>{{ m }}</strong>: {{ when }}
+          </p></template
+        >
+        <h3>How sure</h3>
+        <ul>
+          <li v-for="e in preview.evidence" :key="e">{{ e }}</li>
+          <li v-for="e in preview.not_equal" :key="e">Not equal: {{ e }}</li>
+        </ul>
       </section>
     </div>
-    <el-dialog v-model="withdrawing" title="Withdraw this page?" width="480"><form class="stack" @submit.prevent="withdraw"><p>All versions go; readers see only the notice with your reason. This can’t be undone.</p><label class="field">Why<el-input v-model="why" name="why" type="textarea" :rows="2" /></label><p v-if="problem" class="bad">{{ problem }}</p><div class="row"><button class="act strong">Withdraw</button><button type="button" class="act quiet" @click="withdrawing = false">Keep it</button></div></form></el-dialog>
+    <el-dialog v-model="withdrawing" title="Withdraw this page?" width="480"
+      ><form class="stack" @submit.prevent="withdraw">
+        <p>All versions go; readers see only the notice with your reason. This can’t be undone.</p>
+        <label class="field">Why<el-input v-model="why" name="why" type="textarea" :rows="2" /></label>
+        <p v-if="problem" class="bad">{{ problem }}</p>
+        <div class="row">
+          <button class="act strong">Withdraw</button
+          ><button type="button" class="act quiet" @click="withdrawing = false">Keep it</button>
+        </div>
+      </form></el-dialog
+    >
   </main>
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(300px, 1fr) minmax(340px, 1.2fr); gap: 32px; }
-.links .wait { margin-right: 14px; }
-.links a { margin-right: 14px; display: inline-block; padding: 10px 0; }
-.preview { border-left: 1px solid var(--line); padding-left: 28px; display: grid; gap: 10px; align-content: start; }
-.preview ol, .preview ul { margin: 0; padding-left: 22px; }
-.preview li { padding: 4px 0; }
-.ing { list-style: none; padding-left: 0 !important; }
-.ing .mono { display: inline-block; min-width: 76px; }
-@media (max-width: 800px) { .two { grid-template-columns: 1fr; } .preview { border: 0; padding: 0; } }
+.two {
+  display: grid;
+  grid-template-columns: minmax(300px, 1fr) minmax(340px, 1.2fr);
+  gap: 32px;
+}
+.links .wait {
+  margin-right: 14px;
+}
+.links a {
+  margin-right: 14px;
+  display: inline-block;
+  padding: 10px 0;
+}
+.preview {
+  border-left: 1px solid var(--line);
+  padding-left: 28px;
+  display: grid;
+  gap: 10px;
+  align-content: start;
+}
+.preview ol,
+.preview ul {
+  margin: 0;
+  padding-left: 22px;
+}
+.preview li {
+  padding: 4px 0;
+}
+.ing {
+  list-style: none;
+  padding-left: 0 !important;
+}
+.ing .mono {
+  display: inline-block;
+  min-width: 76px;
+}
+@media (max-width: 800px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+  .preview {
+    border: 0;
+    padding: 0;
+  }
+}
 </style>

@@ -10,7 +10,10 @@ const props = defineProps<{ trial: Trial }>()
 const client = useQueryClient()
 const key = ['pieces', props.trial.id]
 const path = { params: { path: { trial_id: props.trial.id } } }
-const { data } = useQuery({ queryKey: key, queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/pieces', path)).data! })
+const { data } = useQuery({
+  queryKey: key,
+  queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/pieces', path)).data!,
+})
 const text = ref('')
 const lot = ref<string>('')
 const writing = ref(false)
@@ -18,12 +21,16 @@ const tolerance = ref(1)
 const balance = ref(true)
 const problem = ref('')
 const busy = ref(false)
-watch(data, (d) => {
-  if (!d || writing.value) return
-  text.value = d.items.map((p) => massText(p.mass_kg) + (p.part ? ` ${p.part}` : '')).join('\n')
-  lot.value = d.items[0]?.ingredient_id ?? ''
-  if (!d.items.length) writing.value = true
-}, { immediate: true })
+watch(
+  data,
+  (d) => {
+    if (!d || writing.value) return
+    text.value = d.items.map((p) => massText(p.mass_kg) + (p.part ? ` ${p.part}` : '')).join('\n')
+    lot.value = d.items[0]?.ingredient_id ?? ''
+    if (!d.items.length) writing.value = true
+  },
+  { immediate: true },
+)
 async function run(act: () => Promise<{ data?: Schemas['PiecesView'] }>) {
   busy.value = true
   try {
@@ -32,25 +39,50 @@ async function run(act: () => Promise<{ data?: Schemas['PiecesView'] }>) {
     problem.value = ''
     void client.invalidateQueries({ queryKey: ['fairness', props.trial.id] })
     return true
-  } catch (error) { problem.value = words(error); return false } finally { busy.value = false }
+  } catch (error) {
+    problem.value = words(error)
+    return false
+  } finally {
+    busy.value = false
+  }
 }
 /** A line is a weight and, after it, the part it is of: "24.6 g outer". */
 function rows() {
-  return text.value.split('\n').map((l) => l.trim()).filter(Boolean).map((l) => {
-    const m = l.match(/^([\d.,\s½¼¾/]+\s*(?:kg|g|lb|oz)?(?:\s+[\d.,]+\s*oz)?)\s*(.*)$/i)
-    return { mass_kg: (m?.[1] ?? l).trim(), part: (m?.[2] ?? '').trim(), ingredient_id: lot.value || null }
-  })
+  return text.value
+    .split('\n')
+    .map((l) => l.trim())
+    .filter(Boolean)
+    .map((l) => {
+      const m = l.match(/^([\d.,\s½¼¾/]+\s*(?:kg|g|lb|oz)?(?:\s+[\d.,]+\s*oz)?)\s*(.*)$/i)
+      return { mass_kg: (m?.[1] ?? l).trim(), part: (m?.[2] ?? '').trim(), ingredient_id: lot.value || null }
+    })
 }
-const save = async () => { if (await run(() => api.PUT('/api/v1/trials/{trial_id}/pieces', { ...path, body: { items: rows() } }))) writing.value = false }
-const deal = () => run(() => api.POST('/api/v1/trials/{trial_id}/dealings', { ...path, body: { tolerance: tolerance.value / 100, balance: balance.value, seed: null } }))
+const save = async () => {
+  if (await run(() => api.PUT('/api/v1/trials/{trial_id}/pieces', { ...path, body: { items: rows() } })))
+    writing.value = false
+}
+const deal = () =>
+  run(() =>
+    api.POST('/api/v1/trials/{trial_id}/dealings', {
+      ...path,
+      body: { tolerance: tolerance.value / 100, balance: balance.value, seed: null },
+    }),
+  )
 const standIn = ref(false)
 /** The next piece from the scale; until one is connected, from the stand-in that ships, whose weights are made up. */
 async function weigh() {
   try {
-    const { data: d } = await api.GET('/api/v1/trials/{trial_id}/scale', { params: { ...path.params, query: { number: rows().length + 1 } } })
-    if (d) { text.value = `${text.value.trimEnd()}\n${massText(d.kg)}`.trimStart(); standIn.value = d.simulated }
+    const { data: d } = await api.GET('/api/v1/trials/{trial_id}/scale', {
+      params: { ...path.params, query: { number: rows().length + 1 } },
+    })
+    if (d) {
+      text.value = `${text.value.trimEnd()}\n${massText(d.kg)}`.trimStart()
+      standIn.value = d.simulated
+    }
     problem.value = ''
-  } catch (error) { problem.value = words(error) }
+  } catch (error) {
+    problem.value = words(error)
+  }
 }
 const method = (id: string) => props.trial.methods.find((m) => m.id === id)
 const heaviest = computed(() => Math.max(0.0001, ...(data.value?.items.map((p) => p.mass_kg) ?? [0])))
@@ -62,41 +94,169 @@ const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).fi
     <h2 :class="{ short: data.short_of }">{{ data.sentence }}</h2>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div v-if="writing" class="stack">
-      <div class="row"><label class="field">Lot<el-select v-model="lot" clearable placeholder="not said" class="w" aria-label="Lot of the pieces"><el-option v-for="i in trial.ingredients" :key="i.id" :value="i.id" :label="i.name" /></el-select></label><span class="soft small">One piece a line: its weight, then the part it is of where that matters. A column pasted from a table does too.</span></div>
-      <el-input v-model="text" type="textarea" :rows="10" name="pieces" aria-label="Weights, one a line" placeholder="24.6 g outer" />
-      <div class="row"><button class="act strong" :disabled="busy" @click="save">Save {{ rows().length }} pieces</button><button type="button" class="act quiet" @click="weigh">Next piece from the scale</button><button v-if="data.items.length" class="act quiet" @click="writing = false">Leave them</button></div>
-      <p v-if="standIn" class="warn">From the stand-in scale: these weights are made up, to try the page with.</p>
+      <div class="row">
+        <label class="field"
+          >Lot<el-select
+            v-model="lot"
+            clearable
+            placeholder="not said"
+            class="w"
+            aria-label="Lot of the pieces"
+            ><el-option
+              v-for="i in trial.ingredients"
+              :key="i.id"
+              :value="i.id"
+              :label="i.name" /></el-select></label
+        ><span class="soft small"
+          >One piece a line: its weight, then the part it is of where that matters. A column pasted from a
+          table does too.</span
+        >
+      </div>
+      <el-input
+        v-model="text"
+        type="textarea"
+        :rows="10"
+        name="pieces"
+        aria-label="Weights, one a line"
+        placeholder="24.6 g outer"
+      />
+      <div class="row">
+        <button class="act strong" :disabled="busy" @click="save">Save {{ rows().length }} pieces</button
+        ><button type="button" class="act quiet" @click="weigh">Next piece from the scale</button
+        ><button v-if="data.items.length" class="act quiet" @click="writing = false">Leave them</button>
+      </div>
+      <p v-if="standIn" class="warn">
+        From the stand-in scale: these weights are made up, to try the page with.
+      </p>
     </div>
     <template v-else>
       <div class="row">
         <button class="act quiet" @click="writing = true">Weigh or type again</button>
-        <label class="field">Means within, %<el-input-number v-model="tolerance" :min="0.01" :max="50" :step="0.5" :controls="false" class="n" aria-label="Tolerance in percent" /></label>
+        <label class="field"
+          >Means within, %<el-input-number
+            v-model="tolerance"
+            :min="0.01"
+            :max="50"
+            :step="0.5"
+            :controls="false"
+            class="n"
+            aria-label="Tolerance in percent"
+        /></label>
         <el-checkbox v-if="parts.length > 1" v-model="balance">Balance {{ parts.join(' and ') }}</el-checkbox>
-        <button class="act strong" :disabled="busy || data.short_of > 0" @click="deal">{{ data.dealing ? 'Deal again' : 'Deal them out' }}</button>
+        <button class="act strong" :disabled="busy || data.short_of > 0" @click="deal">
+          {{ data.dealing ? 'Deal again' : 'Deal them out' }}
+        </button>
       </div>
       <template v-if="data.dealing">
-        <p><strong>{{ data.dealing.sentence }}</strong> <span class="soft small">Largest distance of a mean {{ (100 * data.dealing.deviation).toFixed(2) }} %; best found {{ (100 * data.dealing.best_deviation).toFixed(2) }} %. Seed {{ data.dealing.seed }}, kept.</span></p>
+        <p>
+          <strong>{{ data.dealing.sentence }}</strong>
+          <span class="soft small"
+            >Largest distance of a mean {{ (100 * data.dealing.deviation).toFixed(2) }} %; best found
+            {{ (100 * data.dealing.best_deviation).toFixed(2) }} %. Seed {{ data.dealing.seed }}, kept.</span
+          >
+        </p>
         <table class="plain">
-          <thead><tr><th>Method</th><th>Pieces</th><th>Mean</th><th>Together</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Method</th>
+              <th>Pieces</th>
+              <th>Mean</th>
+              <th>Together</th>
+            </tr>
+          </thead>
           <tbody>
-            <tr v-for="g in data.dealing.groups" :key="g.method_id + g.replicate"><td><span class="row nowrap"><LoafMark v-if="method(g.method_id)" :mark="method(g.method_id)!.mark" :size="26" /><strong>{{ method(g.method_id)?.tag }}</strong>{{ trial.batches_each > 1 ? ` batch ${g.replicate}` : '' }}</span></td><td class="mono nums">{{ g.numbers.join(' ') }}</td><td class="mono">{{ mass(g.mean_kg) }}</td><td class="mono">{{ mass(g.total_kg) }}</td></tr>
-            <tr v-if="data.dealing.spare.length"><td>spare</td><td class="mono nums">{{ data.dealing.spare.join(' ') }}</td><td /><td /></tr>
+            <tr v-for="g in data.dealing.groups" :key="g.method_id + g.replicate">
+              <td>
+                <span class="row nowrap"
+                  ><LoafMark
+                    v-if="method(g.method_id)"
+                    :mark="method(g.method_id)!.mark"
+                    :size="26"
+                  /><strong>{{ method(g.method_id)?.tag }}</strong
+                  >{{ trial.batches_each > 1 ? ` batch ${g.replicate}` : '' }}</span
+                >
+              </td>
+              <td class="mono nums">{{ g.numbers.join(' ') }}</td>
+              <td class="mono">{{ mass(g.mean_kg) }}</td>
+              <td class="mono">{{ mass(g.total_kg) }}</td>
+            </tr>
+            <tr v-if="data.dealing.spare.length">
+              <td>spare</td>
+              <td class="mono nums">{{ data.dealing.spare.join(' ') }}</td>
+              <td />
+              <td />
+            </tr>
           </tbody>
         </table>
-        <p class="soft small">Lay the pieces out by number, then hand each method its own. Which method got which group was drawn as well.</p>
+        <p class="soft small">
+          Lay the pieces out by number, then hand each method its own. Which method got which group was drawn
+          as well.
+        </p>
       </template>
-      <ol class="list"><li v-for="p in data.items" :key="p.id"><span class="mono num">{{ p.number }}</span><span class="bar" :style="{ width: `${60 * p.mass_kg / heaviest}px` }" /><span class="mono">{{ mass(p.mass_kg) }}</span><span class="soft small">{{ p.part }}</span><strong>{{ p.method_id ? method(p.method_id)?.tag : p.spare ? 'spare' : '' }}</strong></li></ol>
+      <ol class="list">
+        <li v-for="p in data.items" :key="p.id">
+          <span class="mono num">{{ p.number }}</span><span
+            class="bar"
+            :style="{ width: `${(60 * p.mass_kg) / heaviest}px` }"
+          /><span class="mono">{{ mass(p.mass_kg) }}</span
+          ><span class="soft small">{{ p.part }}</span
+          ><strong>{{ p.method_id ? method(p.method_id)?.tag : p.spare ? 'spare' : '' }}</strong>
+        </li>
+      </ol>
     </template>
   </section>
 </template>
 
 <style scoped>
-.short { background: var(--warn-bg); border-left: 6px solid var(--warn-line); padding: 8px 12px; }
-.w { width: 240px; } .n { width: 90px; } .nowrap { flex-wrap: nowrap; }
-.nums { word-spacing: .35em; }
-.list { list-style: none; margin: 0; padding: 0; columns: 4; column-gap: 26px; }
-.list li { display: flex; gap: 8px; align-items: center; break-inside: avoid; padding: 2px 0; border-bottom: 1px solid var(--line); }
-.num { width: 26px; text-align: right; color: var(--ink-soft); } .bar { height: 12px; background: var(--line-strong); }
-@media (max-width: 1000px) { .list { columns: 2; } }
-@media (max-width: 600px) { .list { columns: 1; } }
+.short {
+  background: var(--warn-bg);
+  border-left: 6px solid var(--warn-line);
+  padding: 8px 12px;
+}
+.w {
+  width: 240px;
+}
+.n {
+  width: 90px;
+}
+.nowrap {
+  flex-wrap: nowrap;
+}
+.nums {
+  word-spacing: 0.35em;
+}
+.list {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  columns: 4;
+  column-gap: 26px;
+}
+.list li {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  break-inside: avoid;
+  padding: 2px 0;
+  border-bottom: 1px solid var(--line);
+}
+.num {
+  width: 26px;
+  text-align: right;
+  color: var(--ink-soft);
+}
+.bar {
+  height: 12px;
+  background: var(--line-strong);
+}
+@media (max-width: 1000px) {
+  .list {
+    columns: 2;
+  }
+}
+@media (max-width: 600px) {
+  .list {
+    columns: 1;
+  }
+}
 </style>

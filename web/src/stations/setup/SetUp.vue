@@ -19,9 +19,17 @@ import Readiness from './Readiness.vue'
 
 const id = String(useRoute().params.trial)
 const { trial, problem, busy, edit } = useTrial(id)
-const { data: fair } = useQuery({ queryKey: ['fairness', id], queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/fairness', { params: { path: { trial_id: id } } })).data! })
+const { data: fair } = useQuery({
+  queryKey: ['fairness', id],
+  queryFn: async () =>
+    (await api.GET('/api/v1/trials/{trial_id}/fairness', { params: { path: { trial_id: id } } })).data!,
+})
 const parts = computed(() => [
-  { key: 'differences', name: 'What differs', note: fair.value?.open_count ? String(fair.value.open_count) : '' },
+  {
+    key: 'differences',
+    name: 'What differs',
+    note: fair.value?.open_count ? String(fair.value.open_count) : '',
+  },
   { key: 'lots', name: 'Lots and amounts' },
   { key: 'pieces', name: 'Pieces' },
   { key: 'places', name: 'Places' },
@@ -34,7 +42,16 @@ const parts = computed(() => [
 
 <template>
   <main v-if="trial" class="page wide">
-    <section class="say"><h1>{{ trial.methods.length < 2 ? 'Add at least two methods at Ask; then what differs between them is shown here.' : fair?.sentence }}</h1><p v-if="fair && trial.methods.length > 1" class="claim">{{ fair.claim }}</p></section>
+    <section class="say">
+      <h1>
+        {{
+          trial.methods.length < 2
+            ? 'Add at least two methods at Ask; then what differs between them is shown here.'
+            : fair?.sentence
+        }}
+      </h1>
+      <p v-if="fair && trial.methods.length > 1" class="claim">{{ fair.claim }}</p>
+    </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <Parts v-slot="{ here }" :parts="parts">
       <template v-if="here === 'differences'">
@@ -42,9 +59,16 @@ const parts = computed(() => [
         <hr class="rule" />
         <Offers :trial="trial" :edit="edit" :busy="busy" />
         <HeldEqual :key="`h${trial.version}`" :trial="trial" :edit="edit" :busy="busy" />
-        <p class="soft small foot">Appliances, their powers and offsets are kept at <router-link to="/kitchen">Kitchen</router-link>.</p>
+        <p class="soft small foot">
+          Appliances, their powers and offsets are kept at <router-link to="/kitchen">Kitchen</router-link>.
+        </p>
       </template>
-      <template v-else-if="here === 'lots'"><FoodAndPiece :key="`p${trial.version}`" :trial="trial" :edit="edit" /><Amounts :key="trial.version" :trial="trial" :edit="edit" /></template>
+      <template v-else-if="here === 'lots'"
+        ><FoodAndPiece :key="`p${trial.version}`" :trial="trial" :edit="edit" /><Amounts
+          :key="trial.version"
+          :trial="trial"
+          :edit="edit"
+      /></template>
       <PieceDealing v-else-if="here === 'pieces'" :trial="trial" />
       <Places v-else-if="here === 'places'" :trial="trial" />
       <Marks v-else-if="here === 'marks'" :trial="trial" />
@@ -56,7 +80,13 @@ const parts = computed(() => [
 </template>
 
 <style scoped>
-.wide { max-width: 1320px; }
-.claim { margin-top: 4px; }
-.foot { margin-top: 14px; }
+.wide {
+  max-width: 1320px;
+}
+.claim {
+  margin-top: 4px;
+}
+.foot {
+  margin-top: 14px;
+}
 </style>

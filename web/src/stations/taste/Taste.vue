@@ -9,10 +9,15 @@ const id = String(useRoute().params.trial)
 const session = useSession()
 const client = useQueryClient()
 const { data } = useQuery({
-  queryKey: ['tastings', id], refetchInterval: 5000,
-  queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/tastings', { params: { path: { trial_id: id } } })).data!,
+  queryKey: ['tastings', id],
+  refetchInterval: 5000,
+  queryFn: async () =>
+    (await api.GET('/api/v1/trials/{trial_id}/tastings', { params: { path: { trial_id: id } } })).data!,
 })
-const again = () => { void client.invalidateQueries({ queryKey: ['tastings', id] }); void client.invalidateQueries({ queryKey: ['stations', id] }) }
+const again = () => {
+  void client.invalidateQueries({ queryKey: ['tastings', id] })
+  void client.invalidateQueries({ queryKey: ['stations', id] })
+}
 const problem = ref('')
 const making = ref(false)
 const form = reactive({ name: '', part: '', age: '', tasters: '', batches: [] as string[] })
@@ -32,19 +37,47 @@ async function run(act: () => Promise<unknown>) {
   }
 }
 async function make() {
-  const ok = await run(() => api.POST('/api/v1/trials/{trial_id}/tastings', { params: { path: { trial_id: id } }, body: { name: form.name, part: form.part, age: form.age, batches: form.batches, tasters: form.tasters.split(/[\n,;]/).map((t) => t.trim()).filter(Boolean) } }))
+  const ok = await run(() =>
+    api.POST('/api/v1/trials/{trial_id}/tastings', {
+      params: { path: { trial_id: id } },
+      body: {
+        name: form.name,
+        part: form.part,
+        age: form.age,
+        batches: form.batches,
+        tasters: form.tasters
+          .split(/[\n,;]/)
+          .map((t) => t.trim())
+          .filter(Boolean),
+      },
+    }),
+  )
   if (ok) making.value = false
 }
 const qrOf = ref<{ t: string; s: Schemas['SeatView'] } | null>(null)
-const revoke = (t: string, s: string) => run(() => api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/revoke', { params: { path: { tasting_id: t, seat_id: s } } }))
+const revoke = (t: string, s: string) =>
+  run(() =>
+    api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/revoke', {
+      params: { path: { tasting_id: t, seat_id: s } },
+    }),
+  )
 const opening = ref<string | null>(null)
 async function openCodes() {
-  if (opening.value && (await run(() => api.POST('/api/v1/tastings/{tasting_id}/open', { params: { path: { tasting_id: opening.value! } } })))) opening.value = null
+  if (
+    opening.value &&
+    (await run(() =>
+      api.POST('/api/v1/tastings/{tasting_id}/open', { params: { path: { tasting_id: opening.value! } } }),
+    ))
+  )
+    opening.value = null
 }
 const key = reactive({ tasting: '', why: 'to plate', shown: {} as Record<string, string> })
 async function viewKey() {
   await run(async () => {
-    const { data } = await api.POST('/api/v1/tastings/{tasting_id}/key-views', { params: { path: { tasting_id: key.tasting } }, body: { why: key.why } })
+    const { data } = await api.POST('/api/v1/tastings/{tasting_id}/key-views', {
+      params: { path: { tasting_id: key.tasting } },
+      body: { why: key.why },
+    })
     key.shown = data?.key ?? {}
   })
 }
@@ -58,7 +91,16 @@ const sentence = computed(() => {
 const owning = ref<{ id: string; words: string; why: string } | null>(null)
 async function own() {
   const o = owning.value
-  if (o && (await run(() => api.POST('/api/v1/batches/{batch_id}/ownerships', { params: { path: { batch_id: o.id } }, body: { why: o.why } })))) owning.value = null
+  if (
+    o &&
+    (await run(() =>
+      api.POST('/api/v1/batches/{batch_id}/ownerships', {
+        params: { path: { batch_id: o.id } },
+        body: { why: o.why },
+      }),
+    ))
+  )
+    owning.value = null
 }
 const printLinks = () => window.print()
 const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
@@ -66,61 +108,222 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
 
 <template>
   <main class="page">
-    <section class="say no-print"><h1>{{ sentence }}</h1></section>
+    <section class="say no-print">
+      <h1>{{ sentence }}</h1>
+    </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-    <div class="row no-print"><h2 class="grow">Tastings</h2><button class="act strong" :disabled="may.length < 2" @click="begin">New tasting</button></div>
-    <p v-if="data && may.length < 2" class="soft no-print">A tasting needs two finished batches that may be eaten.</p>
-    <ul v-if="data?.candidates.some((c) => !c.may)" class="barred no-print"><li v-for="c in data.candidates.filter((x) => !x.may)" :key="c.batch_id" class="small">{{ c.words }}: not for tasting yet. {{ c.why_not }} <button v-if="c.may_be_owned && session.lead" class="act quiet" @click="owning = { id: c.batch_id, words: c.words, why: '' }">Own it in writing…</button></li></ul>
-    <ul v-if="data?.candidates.some((c) => c.owned)" class="barred no-print"><li v-for="c in data.candidates.filter((x) => x.owned)" :key="`o${c.batch_id}`" class="small">{{ c.words }}: let through by the lead, “{{ c.owned }}”</li></ul>
+    <div class="row no-print">
+      <h2 class="grow">Tastings</h2>
+      <button class="act strong" :disabled="may.length < 2" @click="begin">New tasting</button>
+    </div>
+    <p v-if="data && may.length < 2" class="soft no-print">
+      A tasting needs two finished batches that may be eaten.
+    </p>
+    <ul v-if="data?.candidates.some((c) => !c.may)" class="barred no-print">
+      <li v-for="c in data.candidates.filter((x) => !x.may)" :key="c.batch_id" class="small">
+        {{ c.words }}: not for tasting yet. {{ c.why_not }}
+        <button
+          v-if="c.may_be_owned && session.lead"
+          class="act quiet"
+          @click="owning = { id: c.batch_id, words: c.words, why: '' }"
+        >
+          Own it in writing…
+        </button>
+      </li>
+    </ul>
+    <ul v-if="data?.candidates.some((c) => c.owned)" class="barred no-print">
+      <li v-for="c in data.candidates.filter((x) => x.owned)" :key="`o${c.batch_id}`" class="small">
+        {{ c.words }}: let through by the lead, “{{ c.owned }}”
+      </li>
+    </ul>
     <section v-for="t in data?.items" :key="t.id" class="tasting">
-      <div class="row"><h3 class="grow">{{ t.name }}&ensp;<span class="soft">{{ [t.part, t.age].filter(Boolean).join(' · ') }}</span></h3>
-        <template v-if="!t.opened_at && session.lead"><button class="act quiet no-print" @click="key.tasting = t.id; key.shown = {}">Key, to plate</button><button class="act no-print" @click="opening = t.id">Open the codes</button></template>
+      <div class="row">
+        <h3 class="grow">
+          {{ t.name }}&ensp;<span class="soft">{{ [t.part, t.age].filter(Boolean).join(' · ') }}</span>
+        </h3>
+        <template v-if="!t.opened_at && session.lead"
+          ><button
+            class="act quiet no-print"
+            @click="
+              key.tasting = t.id
+              key.shown = {}
+            "
+          >
+            Key, to plate</button
+          ><button class="act no-print" @click="opening = t.id">Open the codes</button></template
+        >
         <button class="act quiet no-print" @click="printLinks">Print links</button>
       </div>
       <p v-if="t.link_warning && !t.opened_at" class="warn no-print">{{ t.link_warning }}</p>
-      <p v-if="t.opened_at" class="mono small">{{ Object.entries(t.key).map(([c, m]) => `${c} = ${m}`).join('   ') }}</p>
+      <p v-if="t.opened_at" class="mono small">
+        {{
+          Object.entries(t.key)
+            .map(([c, m]) => `${c} = ${m}`)
+            .join('   ')
+        }}
+      </p>
       <p v-else class="mono">{{ t.codes.join('  ') }}</p>
       <p class="soft small">{{ t.balance }}</p>
-      <table class="plain"><tbody>
-        <tr v-for="s in t.seats" :key="s.id">
-          <td><strong>{{ s.name }}</strong></td><td class="mono small">{{ s.order.join(' → ') }}</td>
-          <td>{{ s.finished ? 'done' : s.answered_samples ? `${s.answered_samples} of ${t.codes.length} begun` : 'not begun' }}</td>
-          <td class="no-print acts"><button class="act quiet" @click="qrOf = { t: t.id, s }">Link and QR</button> <button class="act quiet" @click="revoke(t.id, s.id)">New link</button></td>
-          <td class="print-only"><img :src="`/api/v1/tastings/${t.id}/seats/${s.id}/qr.svg`" :alt="`QR of the link for ${s.name}`" width="130" /></td>
-        </tr>
-      </tbody></table>
+      <table class="plain">
+        <tbody>
+          <tr v-for="s in t.seats" :key="s.id">
+            <td>
+              <strong>{{ s.name }}</strong>
+            </td>
+            <td class="mono small">{{ s.order.join(' → ') }}</td>
+            <td>
+              {{
+                s.finished
+                  ? 'done'
+                  : s.answered_samples
+                    ? `${s.answered_samples} of ${t.codes.length} begun`
+                    : 'not begun'
+              }}
+            </td>
+            <td class="no-print acts">
+              <button class="act quiet" @click="qrOf = { t: t.id, s }">Link and QR</button>
+              <button class="act quiet" @click="revoke(t.id, s.id)">New link</button>
+            </td>
+            <td class="print-only">
+              <img
+                :src="`/api/v1/tastings/${t.id}/seats/${s.id}/qr.svg`"
+                :alt="`QR of the link for ${s.name}`"
+                width="130"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
       <p v-for="v in t.key_views" :key="v" class="soft small">Key looked at {{ v }}</p>
     </section>
     <el-dialog v-model="making" title="A new tasting" width="620">
       <form class="stack" @submit.prevent="make">
         <label class="field">Name<el-input v-model="form.name" placeholder="Plain, at the table" /></label>
-        <div class="row"><label class="field grow">Part<el-input v-model="form.part" placeholder="whole, crust, crumb, with sauce" /></label><label class="field grow">Age when tasted<el-input v-model="form.age" placeholder="10 min after plating" /></label></div>
-        <label class="field">Tasters, one a line<el-input v-model="form.tasters" name="tasters" type="textarea" :rows="4" /></label>
-        <el-checkbox-group v-model="form.batches"><el-checkbox v-for="c in data?.candidates" :key="c.batch_id" :value="c.batch_id" :disabled="!c.may">{{ c.words }}</el-checkbox></el-checkbox-group>
+        <div class="row">
+          <label class="field grow"
+            >Part<el-input v-model="form.part" placeholder="whole, crust, crumb, with sauce" /></label
+          ><label class="field grow"
+            >Age when tasted<el-input v-model="form.age" placeholder="10 min after plating"
+          /></label>
+        </div>
+        <label class="field"
+          >Tasters, one a line<el-input v-model="form.tasters" name="tasters" type="textarea" :rows="4"
+        /></label>
+        <el-checkbox-group v-model="form.batches"
+          ><el-checkbox
+            v-for="c in data?.candidates"
+            :key="c.batch_id"
+            :value="c.batch_id"
+            :disabled="!c.may"
+            >{{ c.words }}</el-checkbox
+          ></el-checkbox-group
+        >
         <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-        <div class="row"><button class="act strong">Deal codes and orders</button><button type="button" class="act quiet" @click="making = false">Not now</button></div>
+        <div class="row">
+          <button class="act strong">Deal codes and orders</button
+          ><button type="button" class="act quiet" @click="making = false">Not now</button>
+        </div>
       </form>
     </el-dialog>
     <el-dialog :model-value="!!qrOf" :title="qrOf?.s.name" width="440" @close="qrOf = null">
-      <template v-if="qrOf"><img class="qr" :src="`/api/v1/tastings/${qrOf.t}/seats/${qrOf.s.id}/qr.svg?${qrOf.s.link.slice(-6)}`" alt="QR of this taster’s link" /><p class="small link"><a :href="qrOf.s.link">{{ qrOf.s.link }}</a></p></template>
+      <template v-if="qrOf"
+        ><img
+          class="qr"
+          :src="`/api/v1/tastings/${qrOf.t}/seats/${qrOf.s.id}/qr.svg?${qrOf.s.link.slice(-6)}`"
+          alt="QR of this taster’s link"
+        />
+        <p class="small link">
+          <a :href="qrOf.s.link">{{ qrOf.s.link }}</a>
+        </p></template
+      >
     </el-dialog>
-    <el-dialog :model-value="!!owning" :title="`Let through: ${owning?.words}`" width="520" @close="owning = null"><form v-if="owning" class="stack" @submit.prevent="own"><p>What is not known counts as not met. If you know better, say how in a sentence: it is kept with your name and the time. Local food-safety rules come first.</p><label class="field">How you know<el-input v-model="owning.why" name="own-why" type="textarea" :rows="2" placeholder="Read with a second probe: 78 °C, on the paper sheet" /></label><p v-if="problem" class="bad" role="alert">{{ problem }}</p><div><button class="act strong">Own it</button></div></form></el-dialog>
-    <el-dialog :model-value="!!opening" title="Open the codes?" width="460" @close="opening = null"><p>Answers close for good, and everyone sees which code was which.</p><div class="row acts2"><button class="act strong" @click="openCodes">Open them</button><button class="act quiet" @click="opening = null">Not yet</button></div></el-dialog>
-    <el-dialog :model-value="!!key.tasting" title="Look at the key before the codes are opened" width="520" @close="key.tasting = ''">
-      <form class="stack" @submit.prevent="viewKey"><p>Whoever plates needs it; whoever tastes must not see it. Your look is recorded with your name.</p>
-        <label class="field">Why<el-input v-model="key.why" /></label><div><button class="act strong">Show the key</button></div>
-        <p v-for="(m, c) in key.shown" :key="c" class="mono">{{ c }} = {{ m }}</p></form>
+    <el-dialog
+      :model-value="!!owning"
+      :title="`Let through: ${owning?.words}`"
+      width="520"
+      @close="owning = null"
+      ><form v-if="owning" class="stack" @submit.prevent="own">
+        <p>
+          What is not known counts as not met. If you know better, say how in a sentence: it is kept with your
+          name and the time. Local food-safety rules come first.
+        </p>
+        <label class="field"
+          >How you know<el-input
+            v-model="owning.why"
+            name="own-why"
+            type="textarea"
+            :rows="2"
+            placeholder="Read with a second probe: 78 °C, on the paper sheet"
+        /></label>
+        <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+        <div><button class="act strong">Own it</button></div>
+      </form></el-dialog
+    >
+    <el-dialog :model-value="!!opening" title="Open the codes?" width="460" @close="opening = null"
+      ><p>Answers close for good, and everyone sees which code was which.</p>
+      <div class="row acts2">
+        <button class="act strong" @click="openCodes">Open them</button
+        ><button class="act quiet" @click="opening = null">Not yet</button>
+      </div></el-dialog
+    >
+    <el-dialog
+      :model-value="!!key.tasting"
+      title="Look at the key before the codes are opened"
+      width="520"
+      @close="key.tasting = ''"
+    >
+      <form class="stack" @submit.prevent="viewKey">
+        <p>Whoever plates needs it; whoever tastes must not see it. Your look is recorded with your name.</p>
+        <label class="field">Why<el-input v-model="key.why" /></label>
+        <div><button class="act strong">Show the key</button></div>
+        <p v-for="(m, c) in key.shown" :key="c" class="mono">{{ c }} = {{ m }}</p>
+      </form>
     </el-dialog>
   </main>
 </template>
 
 <style scoped>
-.tasting { border-top: 2px solid var(--ink); padding: 12px 0 20px; display: grid; gap: 8px; }
-.barred { margin: 6px 0 14px; padding-left: 20px; }
-.acts { white-space: nowrap; } .acts2 { margin-top: 14px; }
-.qr { width: 100%; max-width: 340px; display: block; margin: 0 auto; background: #fff; }
-.link { overflow-wrap: anywhere; margin-top: 10px; }
-.print-only { display: none; }
-@media print { .no-print { display: none !important; } .print-only { display: table-cell; } }
-@media (max-width: 700px) { .acts { white-space: normal; } }
+.tasting {
+  border-top: 2px solid var(--ink);
+  padding: 12px 0 20px;
+  display: grid;
+  gap: 8px;
+}
+.barred {
+  margin: 6px 0 14px;
+  padding-left: 20px;
+}
+.acts {
+  white-space: nowrap;
+}
+.acts2 {
+  margin-top: 14px;
+}
+.qr {
+  width: 100%;
+  max-width: 340px;
+  display: block;
+  margin: 0 auto;
+  background: #fff;
+}
+.link {
+  overflow-wrap: anywhere;
+  margin-top: 10px;
+}
+.print-only {
+  display: none;
+}
+@media print {
+  .no-print {
+    display: none !important;
+  }
+  .print-only {
+    display: table-cell;
+  }
+}
+@media (max-width: 700px) {
+  .acts {
+    white-space: normal;
+  }
+}
 </style>

@@ -25,12 +25,22 @@ async function ask(act: () => Promise<{ data?: Schemas['TasterView'] }>) {
 }
 void run(() => api.GET('/api/v1/taste/{token}', path))
 const sample = computed(() => page.value?.samples[at.value])
-const give = (attribute: string, value: number | null, refused = false) => run(() => api.POST('/api/v1/taste/{token}/answers', { ...path, body: { code: sample.value!.code, attribute_id: attribute, value, refused } }))
-const comment = (text: string) => run(() => api.POST('/api/v1/taste/{token}/answers', { ...path, body: { code: sample.value!.code, comment: text } }))
+const give = (attribute: string, value: number | null, refused = false) =>
+  run(() =>
+    api.POST('/api/v1/taste/{token}/answers', {
+      ...path,
+      body: { code: sample.value!.code, attribute_id: attribute, value, refused },
+    }),
+  )
+const comment = (text: string) =>
+  run(() =>
+    api.POST('/api/v1/taste/{token}/answers', { ...path, body: { code: sample.value!.code, comment: text } }),
+  )
 const shown = (a: string) => sample.value?.answers[a] ?? null
 const places = computed(() => page.value?.samples.map((_, i) => i + 1) ?? [])
 const halves = Array.from({ length: 21 }, (_, i) => i / 2)
-const complete = (s: Schemas['TasterSample']) => page.value!.attributes.every((a) => s.answers[a.id] !== undefined || s.refused.includes(a.id))
+const complete = (s: Schemas['TasterSample']) =>
+  page.value!.attributes.every((a) => s.answers[a.id] !== undefined || s.refused.includes(a.id))
 const left = computed(() => page.value?.samples.filter((s) => !complete(s)).length ?? 0)
 </script>
 
@@ -39,34 +49,117 @@ const left = computed(() => page.value?.samples.filter((s) => !complete(s)).leng
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <template v-if="page">
       <h1>{{ page.dish }}</h1>
-      <p class="soft">{{ page.name }}<template v-if="page.part"> · {{ page.part }}</template><template v-if="page.age"> · {{ page.age }}</template></p>
-      <section v-if="page.closed" class="say"><h2>The codes are open. Thank you: what you said stands.</h2></section>
+      <p class="soft">
+        {{ page.name }}<template v-if="page.part"> · {{ page.part }}</template
+        ><template v-if="page.age"> · {{ page.age }}</template>
+      </p>
+      <section v-if="page.closed" class="say">
+        <h2>The codes are open. Thank you: what you said stands.</h2>
+      </section>
       <section v-else-if="!page.told_allergens" class="say stack">
         <h2>Before the first bite</h2>
-        <p v-if="page.allergens.length">On this table: <strong>{{ page.allergens.join(', ') }}</strong>.</p>
+        <p v-if="page.allergens.length">
+          On this table: <strong>{{ page.allergens.join(', ') }}</strong>.
+        </p>
         <p v-else><strong>No allergens were entered.</strong> Ask before you taste.</p>
         <p>If any of this is not for you, don’t taste. Not answering is an answer too.</p>
-        <button class="act strong" @click="run(() => api.POST('/api/v1/taste/{token}/allergens-told', path))">I have read this</button>
+        <button class="act strong" @click="run(() => api.POST('/api/v1/taste/{token}/allergens-told', path))">
+          I have read this
+        </button>
       </section>
-      <section v-else-if="page.finished" class="say stack"><h2>Done. Thank you.</h2><p>Your answers are private until all are opened together.</p></section>
+      <section v-else-if="page.finished" class="say stack">
+        <h2>Done. Thank you.</h2>
+        <p>Your answers are private until all are opened together.</p>
+      </section>
       <template v-else-if="sample">
-        <nav class="codes" aria-label="Samples in your order"><button v-for="(s, i) in page.samples" :key="s.code" class="act" :class="{ strong: i === at, quiet: i !== at }" :aria-current="i === at" @click="at = i">{{ s.code }}<span v-if="complete(s)" aria-label="answered">✓</span></button></nav>
+        <nav class="codes" aria-label="Samples in your order">
+          <button
+            v-for="(s, i) in page.samples"
+            :key="s.code"
+            class="act"
+            :class="{ strong: i === at, quiet: i !== at }"
+            :aria-current="i === at"
+            @click="at = i"
+          >
+            {{ s.code }}<span v-if="complete(s)" aria-label="answered">✓</span>
+          </button>
+        </nav>
         <p class="small soft">Take them in this order. A sip of water in between.</p>
         <h2 class="code mono">{{ sample.code }}</h2>
         <fieldset v-for="a in page.attributes" :key="a.id">
-          <legend><strong>{{ a.name }}</strong><span v-if="sample.refused.includes(a.id)" class="soft"> would rather not say</span><span v-else-if="shown(a.id) !== null" class="mono"> {{ shown(a.id) }}</span></legend>
+          <legend>
+            <strong>{{ a.name }}</strong><span v-if="sample.refused.includes(a.id)" class="soft">
+              would rather not say</span
+            ><span v-else-if="shown(a.id) !== null" class="mono"> {{ shown(a.id) }}</span>
+          </legend>
           <template v-if="a.scale === 'intensity'">
-            <div class="ends small"><span>0 {{ a.low_words }}</span><span>{{ a.high_words }} 10</span></div>
-            <input type="range" min="0" max="10" step="0.5" :value="shown(a.id) ?? 5" :class="{ unset: shown(a.id) === null }" :aria-label="a.name" :list="'half'" @change="give(a.id, Number(($event.target as HTMLInputElement).value))" @pointerup="shown(a.id) === null && give(a.id, Number(($event.target as HTMLInputElement).value))" />
+            <div class="ends small">
+              <span>0 {{ a.low_words }}</span
+              ><span>{{ a.high_words }} 10</span>
+            </div>
+            <input
+              type="range"
+              min="0"
+              max="10"
+              step="0.5"
+              :value="shown(a.id) ?? 5"
+              :class="{ unset: shown(a.id) === null }"
+              :aria-label="a.name"
+              :list="'half'"
+              @change="give(a.id, Number(($event.target as HTMLInputElement).value))"
+              @pointerup="
+                shown(a.id) === null && give(a.id, Number(($event.target as HTMLInputElement).value))
+              "
+            />
           </template>
-          <div v-else-if="a.scale === 'liking'" class="liking"><button v-for="(w, i) in page.liking_words" :key="w" type="button" class="act" :class="shown(a.id) === i + 1 ? 'strong' : 'quiet'" :aria-pressed="shown(a.id) === i + 1" @click="give(a.id, i + 1)"><b class="mono">{{ i + 1 }}</b> {{ w }}</button></div>
-          <div v-else class="liking row"><button v-for="n in places" :key="n" type="button" class="act" :class="shown(a.id) === n ? 'strong' : 'quiet'" :aria-pressed="shown(a.id) === n" @click="give(a.id, n)">{{ n }}{{ n === 1 ? ' best' : '' }}</button></div>
-          <button type="button" class="rather small" @click="give(a.id, null, true)">I would rather not say</button>
+          <div v-else-if="a.scale === 'liking'" class="liking">
+            <button
+              v-for="(w, i) in page.liking_words"
+              :key="w"
+              type="button"
+              class="act"
+              :class="shown(a.id) === i + 1 ? 'strong' : 'quiet'"
+              :aria-pressed="shown(a.id) === i + 1"
+              @click="give(a.id, i + 1)"
+            >
+              <b class="mono">{{ i + 1 }}</b> {{ w }}
+            </button>
+          </div>
+          <div v-else class="liking row">
+            <button
+              v-for="n in places"
+              :key="n"
+              type="button"
+              class="act"
+              :class="shown(a.id) === n ? 'strong' : 'quiet'"
+              :aria-pressed="shown(a.id) === n"
+              @click="give(a.id, n)"
+            >
+              {{ n }}{{ n === 1 ? ' best' : '' }}
+            </button>
+          </div>
+          <button type="button" class="rather small" @click="give(a.id, null, true)">
+            I would rather not say
+          </button>
         </fieldset>
-        <label class="field">In your words<textarea class="words" :value="sample.comment" rows="2" @change="comment(($event.target as HTMLTextAreaElement).value)" /></label>
+        <label class="field"
+          >In your words<textarea
+            class="words"
+            :value="sample.comment"
+            rows="2"
+            @change="comment(($event.target as HTMLTextAreaElement).value)"
+          />
+        </label>
         <div class="row nextrow">
           <button v-if="at < page.samples.length - 1" class="act strong" @click="at++">Next sample</button>
-          <button v-else class="act strong" :disabled="left > 0" @click="run(() => api.POST('/api/v1/taste/{token}/finish', path))">I am done</button>
+          <button
+            v-else
+            class="act strong"
+            :disabled="left > 0"
+            @click="run(() => api.POST('/api/v1/taste/{token}/finish', path))"
+          >
+            I am done
+          </button>
           <span v-if="left" class="soft small">{{ left }} still to answer</span>
         </div>
       </template>
@@ -76,19 +169,83 @@ const left = computed(() => page.value?.samples.filter((s) => !complete(s)).leng
 </template>
 
 <style scoped>
-.taster { max-width: 560px; margin: 0 auto; padding: 16px 16px 60px; display: grid; gap: 12px; }
-.codes { display: flex; gap: 6px; flex-wrap: wrap; }
-.codes .act { padding: 8px 12px; }
-.code { font-size: 44px; }
-fieldset { border: 0; border-top: 2px solid var(--ink); margin: 0; padding: 10px 0 4px; display: grid; gap: 6px; }
-legend { padding: 0; float: left; width: 100%; }
-legend + * { clear: both; }
-.ends { display: flex; justify-content: space-between; gap: 20px; }
-input[type='range'] { width: 100%; height: 48px; accent-color: var(--ink); }
-input.unset { opacity: .45; }
-.liking { display: grid; gap: 4px; }
-.liking.row { display: flex; }
-.liking .act { justify-content: flex-start; min-height: 44px; padding: 6px 14px; }
-.rather { background: none; border: 0; text-decoration: underline; color: var(--ink-soft); min-height: 44px; font: inherit; font-size: 15px; justify-self: start; cursor: pointer; padding: 0; }
-.words { font: inherit; padding: 10px; border: 1px solid var(--line-strong); border-radius: 8px; background: var(--paper); color: var(--ink); }
+.taster {
+  max-width: 560px;
+  margin: 0 auto;
+  padding: 16px 16px 60px;
+  display: grid;
+  gap: 12px;
+}
+.codes {
+  display: flex;
+  gap: 6px;
+  flex-wrap: wrap;
+}
+.codes .act {
+  padding: 8px 12px;
+}
+.code {
+  font-size: 44px;
+}
+fieldset {
+  border: 0;
+  border-top: 2px solid var(--ink);
+  margin: 0;
+  padding: 10px 0 4px;
+  display: grid;
+  gap: 6px;
+}
+legend {
+  padding: 0;
+  float: left;
+  width: 100%;
+}
+legend + * {
+  clear: both;
+}
+.ends {
+  display: flex;
+  justify-content: space-between;
+  gap: 20px;
+}
+input[type='range'] {
+  width: 100%;
+  height: 48px;
+  accent-color: var(--ink);
+}
+input.unset {
+  opacity: 0.45;
+}
+.liking {
+  display: grid;
+  gap: 4px;
+}
+.liking.row {
+  display: flex;
+}
+.liking .act {
+  justify-content: flex-start;
+  min-height: 44px;
+  padding: 6px 14px;
+}
+.rather {
+  background: none;
+  border: 0;
+  text-decoration: underline;
+  color: var(--ink-soft);
+  min-height: 44px;
+  font: inherit;
+  font-size: 15px;
+  justify-self: start;
+  cursor: pointer;
+  padding: 0;
+}
+.words {
+  font: inherit;
+  padding: 10px;
+  border: 1px solid var(--line-strong);
+  border-radius: 8px;
+  background: var(--paper);
+  color: var(--ink);
+}
 </style>

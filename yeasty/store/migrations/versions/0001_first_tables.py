@@ -102,7 +102,9 @@ def upgrade() -> None:
         sa.Column("updated_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
         sa.CheckConstraint("done_rule in ('by_clock', 'by_state')", name=op.f("ck_trial_done_rule_known")),
-        sa.CheckConstraint("fairness in ('same_recipe', 'each_at_its_best')", name=op.f("ck_trial_fairness_known")),
+        sa.CheckConstraint(
+            "fairness in ('same_recipe', 'each_at_its_best')", name=op.f("ck_trial_fairness_known")
+        ),
         sa.CheckConstraint("kind in ('side_by_side', 'one_change')", name=op.f("ck_trial_kind_known")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_trial")),
     )
@@ -121,7 +123,9 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_accepted_difference")),
         sa.UniqueConstraint("trial_id", "field", name=op.f("uq_accepted_difference_trial_id_field")),
     )
-    op.create_index(op.f("ix_accepted_difference_trial_id"), "accepted_difference", ["trial_id"], unique=False)
+    op.create_index(
+        op.f("ix_accepted_difference_trial_id"), "accepted_difference", ["trial_id"], unique=False
+    )
     op.create_table(
         "account",
         sa.Column("id", sa.Uuid(), nullable=False),
@@ -147,7 +151,9 @@ def upgrade() -> None:
         sa.Column("basis", sa.Text(), nullable=False),
         sa.Column("result", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.Column("made_at", sa.DateTime(timezone=True), nullable=False),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_analysis_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_analysis_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("trial_id", "kind", name=op.f("pk_analysis")),
     )
     op.create_table(
@@ -162,7 +168,9 @@ def upgrade() -> None:
         sa.Column("high_words", sa.Text(), nullable=False),
         sa.Column("high_is_better", sa.Boolean(), nullable=False),
         sa.CheckConstraint("scale in ('intensity', 'liking', 'rank')", name=op.f("ck_attribute_scale_known")),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_attribute_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_attribute_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_attribute")),
         sa.UniqueConstraint("trial_id", "name", name=op.f("uq_attribute_trial_id_name")),
     )
@@ -174,7 +182,9 @@ def upgrade() -> None:
         sa.Column("position", sa.Integer(), nullable=False),
         sa.Column("what", sa.Text(), nullable=False),
         sa.Column("held_at", sa.Text(), nullable=False),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_control_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_control_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_control")),
     )
     op.create_index(op.f("ix_control_trial_id"), "control", ["trial_id"], unique=False)
@@ -188,7 +198,9 @@ def upgrade() -> None:
         sa.Column("source", sa.Text(), nullable=False),
         sa.Column("price_per_kg", sa.Numeric(precision=12, scale=4), nullable=True),
         sa.Column("allergens", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_ingredient_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_ingredient_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_ingredient")),
         sa.UniqueConstraint("trial_id", "name", name=op.f("uq_ingredient_trial_id_name")),
     )
@@ -208,7 +220,9 @@ def upgrade() -> None:
         sa.Column("start_c", sa.Double(), nullable=True),
         sa.Column("gear", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.Column("hazards", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_method_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_method_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_method")),
         sa.UniqueConstraint("trial_id", "mark", name=op.f("uq_method_trial_id_mark")),
         sa.UniqueConstraint("trial_id", "tag", name=op.f("uq_method_trial_id_tag")),
@@ -226,7 +240,9 @@ def upgrade() -> None:
         sa.Column("erased_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("erased_reason", sa.Text(), nullable=True),
         sa.ForeignKeyConstraint(["added_by"], ["person.id"], name=op.f("fk_photo_added_by")),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_photo_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_photo_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_photo")),
     )
     op.create_index(op.f("ix_photo_trial_id"), "photo", ["trial_id"], unique=False)
@@ -262,7 +278,9 @@ def upgrade() -> None:
         sa.Column("ended_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("last_number", sa.BigInteger(), nullable=False),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_shift_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_shift_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_shift")),
     )
     op.create_index(op.f("ix_shift_trial_id"), "shift", ["trial_id"], unique=False)
@@ -278,7 +296,9 @@ def upgrade() -> None:
         sa.Column("opened_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("opened_by", sa.Uuid(), nullable=True),
         sa.ForeignKeyConstraint(["opened_by"], ["person.id"], name=op.f("fk_tasting_opened_by")),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_tasting_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_tasting_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_tasting")),
     )
     op.create_index(op.f("ix_tasting_trial_id"), "tasting", ["trial_id"], unique=False)
@@ -290,10 +310,16 @@ def upgrade() -> None:
         sa.Column("position", sa.Integer(), nullable=False),
         sa.Column("replicate", sa.Integer(), nullable=False),
         sa.Column("steps", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
-        sa.ForeignKeyConstraint(["method_id"], ["method.id"], name=op.f("fk_batch_method_id"), ondelete="RESTRICT"),
-        sa.ForeignKeyConstraint(["shift_id"], ["shift.id"], name=op.f("fk_batch_shift_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["method_id"], ["method.id"], name=op.f("fk_batch_method_id"), ondelete="RESTRICT"
+        ),
+        sa.ForeignKeyConstraint(
+            ["shift_id"], ["shift.id"], name=op.f("fk_batch_shift_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_batch")),
-        sa.UniqueConstraint("shift_id", "method_id", "replicate", name=op.f("uq_batch_shift_id_method_id_replicate")),
+        sa.UniqueConstraint(
+            "shift_id", "method_id", "replicate", name=op.f("uq_batch_shift_id_method_id_replicate")
+        ),
     )
     op.create_index(op.f("ix_batch_method_id"), "batch", ["method_id"], unique=False)
     op.create_index(op.f("ix_batch_shift_id"), "batch", ["shift_id"], unique=False)
@@ -303,8 +329,12 @@ def upgrade() -> None:
         sa.Column("method_id", sa.Uuid(), nullable=True),
         sa.Column("texts", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["method_id"], ["method.id"], name=op.f("fk_draft_method_id"), ondelete="SET NULL"),
-        sa.ForeignKeyConstraint(["trial_id"], ["trial.id"], name=op.f("fk_draft_trial_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["method_id"], ["method.id"], name=op.f("fk_draft_method_id"), ondelete="SET NULL"
+        ),
+        sa.ForeignKeyConstraint(
+            ["trial_id"], ["trial.id"], name=op.f("fk_draft_trial_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("trial_id", name=op.f("pk_draft")),
     )
     op.create_table(
@@ -315,7 +345,9 @@ def upgrade() -> None:
         sa.Column("viewed_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("why", sa.Text(), nullable=False),
         sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_key_view_person_id")),
-        sa.ForeignKeyConstraint(["tasting_id"], ["tasting.id"], name=op.f("fk_key_view_tasting_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["tasting_id"], ["tasting.id"], name=op.f("fk_key_view_tasting_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_key_view")),
     )
     op.create_index(op.f("ix_key_view_tasting_id"), "key_view", ["tasting_id"], unique=False)
@@ -325,9 +357,14 @@ def upgrade() -> None:
         sa.Column("ingredient_id", sa.Uuid(), nullable=False),
         sa.Column("mass_kg", sa.Double(), nullable=False),
         sa.ForeignKeyConstraint(
-            ["ingredient_id"], ["ingredient.id"], name=op.f("fk_method_amount_ingredient_id"), ondelete="CASCADE"
+            ["ingredient_id"],
+            ["ingredient.id"],
+            name=op.f("fk_method_amount_ingredient_id"),
+            ondelete="CASCADE",
         ),
-        sa.ForeignKeyConstraint(["method_id"], ["method.id"], name=op.f("fk_method_amount_method_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["method_id"], ["method.id"], name=op.f("fk_method_amount_method_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("method_id", "ingredient_id", name=op.f("pk_method_amount")),
     )
     op.create_table(
@@ -342,7 +379,9 @@ def upgrade() -> None:
         sa.Column("longest_hold_s", sa.Double(), nullable=False),
         sa.Column("proof", sa.Text(), nullable=False),
         sa.Column("notes", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
-        sa.ForeignKeyConstraint(["shift_id"], ["shift.id"], name=op.f("fk_plan_shift_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["shift_id"], ["shift.id"], name=op.f("fk_plan_shift_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_plan")),
         sa.UniqueConstraint("shift_id", "number", name=op.f("uq_plan_shift_id_number")),
     )
@@ -353,7 +392,10 @@ def upgrade() -> None:
         sa.Column("data", sa.LargeBinary(), nullable=False),
         sa.Column("made_at", sa.DateTime(timezone=True), nullable=False),
         sa.ForeignKeyConstraint(
-            ["publication_id"], ["publication.id"], name=op.f("fk_rendering_publication_id"), ondelete="CASCADE"
+            ["publication_id"],
+            ["publication.id"],
+            name=op.f("fk_rendering_publication_id"),
+            ondelete="CASCADE",
         ),
         sa.PrimaryKeyConstraint("publication_id", "media_type", name=op.f("pk_rendering")),
     )
@@ -369,7 +411,9 @@ def upgrade() -> None:
         sa.Column("finished_at", sa.DateTime(timezone=True), nullable=True),
         sa.Column("order", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.ForeignKeyConstraint(["person_id"], ["person.id"], name=op.f("fk_seat_person_id")),
-        sa.ForeignKeyConstraint(["tasting_id"], ["tasting.id"], name=op.f("fk_seat_tasting_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["tasting_id"], ["tasting.id"], name=op.f("fk_seat_tasting_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_seat")),
     )
     op.create_index(op.f("ix_seat_tasting_id"), "seat", ["tasting_id"], unique=False)
@@ -395,8 +439,12 @@ def upgrade() -> None:
             "phase in ('prepare', 'come_up', 'load', 'cook', 'turn', 'out', 'wait', 'plate', 'wash_up')",
             name=op.f("ck_step_phase_known"),
         ),
-        sa.ForeignKeyConstraint(["appliance_id"], ["appliance.id"], name=op.f("fk_step_appliance_id"), ondelete="SET NULL"),
-        sa.ForeignKeyConstraint(["method_id"], ["method.id"], name=op.f("fk_step_method_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["appliance_id"], ["appliance.id"], name=op.f("fk_step_appliance_id"), ondelete="SET NULL"
+        ),
+        sa.ForeignKeyConstraint(
+            ["method_id"], ["method.id"], name=op.f("fk_step_method_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_step")),
     )
     op.create_index(op.f("ix_step_method_id"), "step", ["method_id"], unique=False)
@@ -436,7 +484,9 @@ def upgrade() -> None:
         sa.Column("times_s", sa.ARRAY(sa.Double()), nullable=False),
         sa.Column("channels", postgresql.JSONB(astext_type=sa.Text()), nullable=False),
         sa.Column("added_at", sa.DateTime(timezone=True), nullable=False),
-        sa.ForeignKeyConstraint(["batch_id"], ["batch.id"], name=op.f("fk_probe_log_batch_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["batch_id"], ["batch.id"], name=op.f("fk_probe_log_batch_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_probe_log")),
     )
     op.create_index(op.f("ix_probe_log_batch_id"), "probe_log", ["batch_id"], unique=False)
@@ -447,7 +497,9 @@ def upgrade() -> None:
         sa.Column("batch_id", sa.Uuid(), nullable=False),
         sa.Column("code", sa.Text(), nullable=False),
         sa.ForeignKeyConstraint(["batch_id"], ["batch.id"], name=op.f("fk_sample_batch_id")),
-        sa.ForeignKeyConstraint(["tasting_id"], ["tasting.id"], name=op.f("fk_sample_tasting_id"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["tasting_id"], ["tasting.id"], name=op.f("fk_sample_tasting_id"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_sample")),
         sa.UniqueConstraint("tasting_id", "batch_id", name=op.f("uq_sample_tasting_id_batch_id")),
         sa.UniqueConstraint("tasting_id", "code", name=op.f("uq_sample_tasting_id_code")),

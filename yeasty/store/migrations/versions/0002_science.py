@@ -7,8 +7,25 @@ from sqlalchemy.dialects import postgresql
 revision = "0002"
 down_revision = "0001"
 
-KINDS = ("started", "done", "in", "turned", "out", "temperature", "weight", "energy", "cue", "photo", "note", "extended",
-         "effort", "handling_error", "void", "washed", "undone")  # fmt: skip
+KINDS = (
+    "started",
+    "done",
+    "in",
+    "turned",
+    "out",
+    "temperature",
+    "weight",
+    "energy",
+    "cue",
+    "photo",
+    "note",
+    "extended",
+    "effort",
+    "handling_error",
+    "void",
+    "washed",
+    "undone",
+)
 TRIGGERS = """
 create trigger ownership_fixed before update or delete on ownership for each row execute function refuse_change();
 create trigger rule_record_fixed before update or delete on rule_record for each row execute function refuse_change();
@@ -39,12 +56,18 @@ def upgrade() -> None:
     op.add_column("kitchen", sa.Column("altitude_m", number(), nullable=False, server_default="0"))
     op.add_column("kitchen", sa.Column("safety_profile", text(), nullable=False, server_default="strictest"))
     op.add_column("kitchen", sa.Column("zone_use_s", number(), nullable=True))
-    for table, columns in (("trial", ["food_class"]), ("method", ["piece_shape", "piece_food"]), ("batch", ["facts"]),
-                           ("kitchen", ["altitude_m", "safety_profile"])):  # fmt: skip
+    for table, columns in (
+        ("trial", ["food_class"]),
+        ("method", ["piece_shape", "piece_food"]),
+        ("batch", ["facts"]),
+        ("kitchen", ["altitude_m", "safety_profile"]),
+    ):
         for column in columns:
             op.alter_column(table, column, server_default=None)
     op.drop_constraint(op.f("ck_entry_kind_known"), "entry", type_="check")
-    op.create_check_constraint(op.f("ck_entry_kind_known"), "entry", "kind in (" + ", ".join(f"'{k}'" for k in KINDS) + ")")
+    op.create_check_constraint(
+        op.f("ck_entry_kind_known"), "entry", "kind in (" + ", ".join(f"'{k}'" for k in KINDS) + ")"
+    )
     op.create_table(
         "circuit",
         sa.Column("name", text(), nullable=False),
@@ -64,9 +87,14 @@ def upgrade() -> None:
         *person("taken_by", "measurement"),
         sa.Column("struck_at", moment(), nullable=True),
         sa.Column("struck_why", text(), nullable=False),
-        sa.CheckConstraint("kind in ('water-test', 'offset', 'preheat')", name=op.f("ck_measurement_kind_known")),
+        sa.CheckConstraint(
+            "kind in ('water-test', 'offset', 'preheat')", name=op.f("ck_measurement_kind_known")
+        ),
         sa.ForeignKeyConstraint(
-            ["appliance_id"], ["appliance.id"], name=op.f("fk_measurement_appliance_id_appliance"), ondelete="CASCADE"
+            ["appliance_id"],
+            ["appliance.id"],
+            name=op.f("fk_measurement_appliance_id_appliance"),
+            ondelete="CASCADE",
         ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_measurement")),
     )
@@ -114,7 +142,9 @@ def upgrade() -> None:
         sa.Column("why", text(), nullable=False),
         sa.Column("owned_at", moment(), nullable=False),
         *person("owned_by", "ownership"),
-        sa.ForeignKeyConstraint(["batch_id"], ["batch.id"], name=op.f("fk_ownership_batch_id_batch"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["batch_id"], ["batch.id"], name=op.f("fk_ownership_batch_id_batch"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_ownership")),
     )
     op.create_index(op.f("ix_ownership_batch_id"), "ownership", ["batch_id"])

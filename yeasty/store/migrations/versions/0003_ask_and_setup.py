@@ -7,11 +7,39 @@ from sqlalchemy.dialects import postgresql
 revision = "0003"
 down_revision = "0002"
 
-KINDS = ("side_by_side", "one_change", "champion", "grid", "ladder", "branch", "screening", "chain", "varieties")
+KINDS = (
+    "side_by_side",
+    "one_change",
+    "champion",
+    "grid",
+    "ladder",
+    "branch",
+    "screening",
+    "chain",
+    "varieties",
+)
 DONE_RULES = ("by_clock", "by_state", "until_match")
 END_RULES = ("clock", "core", "cue", "weight", "match")
-ENTRIES = ("started", "done", "in", "turned", "out", "temperature", "weight", "energy", "cue", "photo", "note", "extended",
-           "effort", "handling_error", "void", "washed", "ready", "undone")  # fmt: skip
+ENTRIES = (
+    "started",
+    "done",
+    "in",
+    "turned",
+    "out",
+    "temperature",
+    "weight",
+    "energy",
+    "cue",
+    "photo",
+    "note",
+    "extended",
+    "effort",
+    "handling_error",
+    "void",
+    "washed",
+    "ready",
+    "undone",
+)
 VESSELS = ("tray", "basket", "rack", "grill", "pot", "plate")
 SOURCES = ("own", "note", "what_next", "reader")
 
@@ -34,41 +62,75 @@ def add(table: str, column: str, kind: sa.types.TypeEngine, default: str | None)
 
 
 def link(table: str, column: str, target: str, ondelete: str, **more: object) -> None:
-    op.create_foreign_key(op.f(f"fk_{table}_{column}_{target}"), table, target, [column], ["id"], ondelete=ondelete, **more)
+    op.create_foreign_key(
+        op.f(f"fk_{table}_{column}_{target}"), table, target, [column], ["id"], ondelete=ondelete, **more
+    )
 
 
-def foreign(table: str, column: str, target: str, ondelete: str | None = None, **more: object) -> sa.ForeignKeyConstraint:
-    return sa.ForeignKeyConstraint([column], [f"{target}.id"], name=op.f(f"fk_{table}_{column}_{target}"), ondelete=ondelete, **more)
+def foreign(
+    table: str, column: str, target: str, ondelete: str | None = None, **more: object
+) -> sa.ForeignKeyConstraint:
+    return sa.ForeignKeyConstraint(
+        [column], [f"{target}.id"], name=op.f(f"fk_{table}_{column}_{target}"), ondelete=ondelete, **more
+    )
 
 
 def upgrade() -> None:
     text, number, whole, json = sa.Text(), sa.Float(), sa.Integer(), postgresql.JSONB()
-    for table, column, values in (("trial", "kind", KINDS), ("trial", "done_rule", DONE_RULES), ("step", "end_rule", END_RULES),
-                                  ("entry", "kind", ENTRIES)):  # fmt: skip
+    for table, column, values in (
+        ("trial", "kind", KINDS),
+        ("trial", "done_rule", DONE_RULES),
+        ("step", "end_rule", END_RULES),
+        ("entry", "kind", ENTRIES),
+    ):
         known(table, column, values)
     for column, kind, default in (
-        ("layout", json, "{}"), ("matches", text, ""), ("parent_trial_id", sa.Uuid(), None), ("parent_words", text, ""), ("room_c", number, None),
-        ("weather", text, ""), ("batches_each", whole, "1"), ("serving_kg", number, None), ("eaters", whole, "0"), ("leftover_use", text, ""),
-        ("guess_token", text, ""), ("guesses_closed_at", moment(), None),
-    ):  # fmt: skip
+        ("layout", json, "{}"),
+        ("matches", text, ""),
+        ("parent_trial_id", sa.Uuid(), None),
+        ("parent_words", text, ""),
+        ("room_c", number, None),
+        ("weather", text, ""),
+        ("batches_each", whole, "1"),
+        ("serving_kg", number, None),
+        ("eaters", whole, "0"),
+        ("leftover_use", text, ""),
+        ("guess_token", text, ""),
+        ("guesses_closed_at", moment(), None),
+    ):
         add("trial", column, kind, default)
     link("trial", "parent_trial_id", "trial", "SET NULL")
     op.create_index(op.f("ix_trial_parent_trial_id"), "trial", ["parent_trial_id"])
     op.create_index(op.f("ix_trial_guess_token"), "trial", ["guess_token"])
     for column, kind, default in (
-        ("levels", json, "[]"), ("vessel", text, ""), ("lid", text, ""), ("place", text, ""), ("operator", text, ""), ("checks", json, "[]"),
-        ("parent_method_id", sa.Uuid(), None), ("parent_words", text, ""), ("change", text, ""), ("aimed_defect", text, ""), ("outcome", text, ""),
-        ("failed_tries", whole, "0"), ("verdict_word", text, ""), ("verdict_note", text, ""),
-    ):  # fmt: skip
+        ("levels", json, "[]"),
+        ("vessel", text, ""),
+        ("lid", text, ""),
+        ("place", text, ""),
+        ("operator", text, ""),
+        ("checks", json, "[]"),
+        ("parent_method_id", sa.Uuid(), None),
+        ("parent_words", text, ""),
+        ("change", text, ""),
+        ("aimed_defect", text, ""),
+        ("outcome", text, ""),
+        ("failed_tries", whole, "0"),
+        ("verdict_word", text, ""),
+        ("verdict_note", text, ""),
+    ):
         add("method", column, kind, default)
     link("method", "parent_method_id", "method", "SET NULL", deferrable=True, initially="DEFERRED")
     op.create_index(op.f("ix_method_parent_method_id"), "method", ["parent_method_id"])
     add("step", "end_kg", number, None)
     add("step", "days_before", whole, "0")
     for column, kind, default in (
-        ("grade", text, ""), ("age_days", number, None), ("pack_kg", number, None), ("composition", json, "{}"), ("stands_for", json, "{}"),
+        ("grade", text, ""),
+        ("age_days", number, None),
+        ("pack_kg", number, None),
+        ("composition", json, "{}"),
+        ("stands_for", json, "{}"),
         ("from_method_id", sa.Uuid(), None),
-    ):  # fmt: skip
+    ):
         add("ingredient", column, kind, default)
     link("ingredient", "from_method_id", "method", "SET NULL")
     add("appliance", "dial", json, "[]")
@@ -119,7 +181,9 @@ def upgrade() -> None:
         sa.Column("spots", json, nullable=False),
         sa.Column("dealt_how", text, nullable=False),
         sa.Column("handed_from", sa.Uuid(), nullable=True),
-        sa.CheckConstraint("kind in (" + ", ".join(f"'{v}'" for v in VESSELS) + ")", name=op.f("ck_place_map_kind_known")),
+        sa.CheckConstraint(
+            "kind in (" + ", ".join(f"'{v}'" for v in VESSELS) + ")", name=op.f("ck_place_map_kind_known")
+        ),
         foreign("place_map", "trial_id", "trial", "CASCADE"),
         foreign("place_map", "handed_from", "place_map", "SET NULL", deferrable=True, initially="DEFERRED"),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_place_map")),
@@ -157,7 +221,9 @@ def upgrade() -> None:
         sa.Column("closed_why", text, nullable=False),
         sa.Column("added_at", moment(), nullable=False),
         sa.Column("added_by", sa.Uuid(), nullable=True),
-        sa.CheckConstraint("source in (" + ", ".join(f"'{v}'" for v in SOURCES) + ")", name=op.f("ck_promise_source_known")),
+        sa.CheckConstraint(
+            "source in (" + ", ".join(f"'{v}'" for v in SOURCES) + ")", name=op.f("ck_promise_source_known")
+        ),
         foreign("promise", "trial_id", "trial", "SET NULL"),
         foreign("promise", "became_trial_id", "trial", "SET NULL"),
         foreign("promise", "added_by", "person"),

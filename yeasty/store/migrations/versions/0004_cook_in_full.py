@@ -7,9 +7,33 @@ from sqlalchemy.dialects import postgresql
 revision = "0004"
 down_revision = "0003"
 
-ENTRIES = ("started", "done", "in", "turned", "out", "temperature", "weight", "energy", "cue", "photo", "note", "extended",
-           "effort", "handling_error", "void", "washed", "ready", "undone", "confirmed", "looked", "timer", "timer_done", "probe",
-           "rescued", "wash_item")  # fmt: skip
+ENTRIES = (
+    "started",
+    "done",
+    "in",
+    "turned",
+    "out",
+    "temperature",
+    "weight",
+    "energy",
+    "cue",
+    "photo",
+    "note",
+    "extended",
+    "effort",
+    "handling_error",
+    "void",
+    "washed",
+    "ready",
+    "undone",
+    "confirmed",
+    "looked",
+    "timer",
+    "timer_done",
+    "probe",
+    "rescued",
+    "wash_item",
+)
 KINDS = ("hub", "scale", "meter")
 
 
@@ -29,8 +53,16 @@ def upgrade() -> None:
     op.add_column("method", sa.Column("hold_limit_s", number, nullable=True))
     op.add_column("step", sa.Column("longest_s", number, nullable=True))
     op.add_column("batch", sa.Column("parent_batch_id", sa.Uuid(), nullable=True))
-    op.create_foreign_key(op.f("fk_batch_parent_batch_id_batch"), "batch", "batch", ["parent_batch_id"], ["id"], ondelete="RESTRICT",
-                          deferrable=True, initially="DEFERRED")  # fmt: skip
+    op.create_foreign_key(
+        op.f("fk_batch_parent_batch_id_batch"),
+        "batch",
+        "batch",
+        ["parent_batch_id"],
+        ["id"],
+        ondelete="RESTRICT",
+        deferrable=True,
+        initially="DEFERRED",
+    )
     op.create_index(op.f("ix_batch_parent_batch_id"), "batch", ["parent_batch_id"])
     op.create_table(
         "device",
@@ -49,9 +81,21 @@ def upgrade() -> None:
         sa.Column("made_at", moment(), nullable=False),
         sa.Column("made_by", sa.Uuid(), nullable=True),
         sa.Column("revoked_at", moment(), nullable=True),
-        sa.CheckConstraint("kind in (" + ", ".join(f"'{v}'" for v in KINDS) + ")", name=op.f("ck_device_kind_known")),
-        sa.ForeignKeyConstraint(["appliance_id"], ["appliance.id"], name=op.f("fk_device_appliance_id_appliance"), ondelete="SET NULL"),
-        sa.ForeignKeyConstraint(["simulated_shift_id"], ["shift.id"], name=op.f("fk_device_simulated_shift_id_shift"), ondelete="CASCADE"),
+        sa.CheckConstraint(
+            "kind in (" + ", ".join(f"'{v}'" for v in KINDS) + ")", name=op.f("ck_device_kind_known")
+        ),
+        sa.ForeignKeyConstraint(
+            ["appliance_id"],
+            ["appliance.id"],
+            name=op.f("fk_device_appliance_id_appliance"),
+            ondelete="SET NULL",
+        ),
+        sa.ForeignKeyConstraint(
+            ["simulated_shift_id"],
+            ["shift.id"],
+            name=op.f("fk_device_simulated_shift_id_shift"),
+            ondelete="CASCADE",
+        ),
         sa.ForeignKeyConstraint(["made_by"], ["person.id"], name=op.f("fk_device_made_by_person")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_device")),
     )
@@ -68,10 +112,14 @@ def upgrade() -> None:
         sa.Column("low", number, nullable=True),
         sa.Column("high", number, nullable=True),
         sa.Column("data", sa.LargeBinary(), nullable=False),
-        sa.ForeignKeyConstraint(["device_id"], ["device.id"], name=op.f("fk_reading_chunk_device_id_device"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["device_id"], ["device.id"], name=op.f("fk_reading_chunk_device_id_device"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_reading_chunk")),
     )
-    op.create_index("ix_reading_chunk_device_channel_ends", "reading_chunk", ["device_id", "channel", "ends_at"])
+    op.create_index(
+        "ix_reading_chunk_device_channel_ends", "reading_chunk", ["device_id", "channel", "ends_at"]
+    )
     op.create_table(
         "reading_tail",
         sa.Column("device_id", sa.Uuid(), nullable=False),
@@ -79,7 +127,9 @@ def upgrade() -> None:
         sa.Column("measure", text, nullable=False),
         sa.Column("starts_at", moment(), nullable=False),
         sa.Column("data", sa.LargeBinary(), nullable=False),
-        sa.ForeignKeyConstraint(["device_id"], ["device.id"], name=op.f("fk_reading_tail_device_id_device"), ondelete="CASCADE"),
+        sa.ForeignKeyConstraint(
+            ["device_id"], ["device.id"], name=op.f("fk_reading_tail_device_id_device"), ondelete="CASCADE"
+        ),
         sa.PrimaryKeyConstraint("device_id", "channel", "measure", name=op.f("pk_reading_tail")),
     )
     op.create_table(
