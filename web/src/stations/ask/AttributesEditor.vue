@@ -74,8 +74,10 @@ const save = () =>
         class="act quiet"
         :aria-label="`Remove ${a.name || 'attribute'}`"
         @click="
-          rows.splice(i, 1)
-          changed = true
+          () => {
+            rows.splice(i, 1)
+            changed = true
+          }
         "
       >
         Remove

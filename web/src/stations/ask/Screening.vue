@@ -173,8 +173,10 @@ const saveWords = () =>
             :aria-pressed="rows[m.id]?.word === w"
             :title="w"
             @click="
-              rows[m.id]!.word = rows[m.id]!.word === w ? '' : w
-              changed = true
+              () => {
+                rows[m.id]!.word = rows[m.id]!.word === w ? '' : w
+                changed = true
+              }
             "
           >
             {{ n + 1 }}

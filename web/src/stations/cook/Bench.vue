@@ -485,8 +485,10 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       :zone="zone"
       @close="open = ''"
       @taken="
-        open = ''
-        reload()
+        () => {
+          open = ''
+          reload()
+        }
       "
     />
     <ChangeShift
@@ -496,8 +498,10 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       :batches="bench.batches"
       @close="open = ''"
       @changed="
-        open = ''
-        reload()
+        () => {
+          open = ''
+          reload()
+        }
       "
     />
     <PlacesPanel v-if="open === 'places'" :trial="trial" :marks="markOfTag" @close="open = ''" />
@@ -516,8 +520,10 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       :batch="batches.get(forBatch)!"
       @close="open = ''"
       @made="
-        open = ''
-        reload()
+        () => {
+          open = ''
+          reload()
+        }
       "
     />
     <EntryDialog

@@ -42,8 +42,10 @@ function pressed(e: KeyboardEvent) {
             class="row-key"
             :aria-pressed="asking === act"
             @click="
-              asking = act
-              problem = ''
+              () => {
+                asking = act
+                problem = ''
+              }
             "
           >
             <kbd>{{ asking === act ? 'press …' : keys.label(act) }}</kbd><span>{{ a.words }}</span>

@@ -162,8 +162,10 @@ defineExpose({
         :aria-pressed="voiceOn"
         :title="`Say it aloud when it changes; once: ${keys.label('say')}`"
         @click="
-          toggleVoice()
-          voiceOn && sayIt()
+          () => {
+            toggleVoice()
+            voiceOn && sayIt()
+          }
         "
       >
         {{ voiceOn ? 'said aloud' : 'silent' }}

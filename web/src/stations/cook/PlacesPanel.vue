@@ -28,8 +28,10 @@ const map = computed(() => data.value?.[at.value])
           class="act"
           :class="{ quiet: i !== at }"
           @click="
-            at = i
-            turned = false
+            () => {
+              at = i
+              turned = false
+            }
           "
         >
           {{ m.name }}</button><span class="grow" /><button

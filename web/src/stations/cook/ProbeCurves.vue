@@ -121,8 +121,10 @@ async function read(confirm: boolean) {
         accept=".csv,.tsv,.txt,text/csv"
         aria-label="Probe log"
         @change="
-          file = ($event.target as HTMLInputElement).files?.[0] ?? null
-          preview = null
+          (event: Event) => {
+            file = (event.target as HTMLInputElement).files?.[0] ?? null
+            preview = null
+          }
         "
       />
       <button class="act" @click="read(false)">Read it</button>

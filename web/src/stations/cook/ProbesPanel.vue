@@ -89,9 +89,11 @@ function put(d: DeviceView, channel: string, out = false) {
               ><button
                 class="act quiet"
                 @click="
-                  moving = `${d.id}|${c.channel}`
-                  to = stayOf(d.id, c.channel)?.batch ?? batches[0]?.id ?? ''
-                  where = stayOf(d.id, c.channel)?.where ?? 'core'
+                  () => {
+                    moving = `${d.id}|${c.channel}`
+                    to = stayOf(d.id, c.channel)?.batch ?? batches[0]?.id ?? ''
+                    where = stayOf(d.id, c.channel)?.where ?? 'core'
+                  }
                 "
               >
                 {{ doubtOf(d.id, c.channel) ? 'Put back' : 'Move' }}</button

@@ -39,8 +39,10 @@ function start() {
             class="tick"
             :aria-pressed="!!ticked[i.key]"
             @click="
-              ticked[i.key] = !ticked[i.key]
-              waiving[i.key] = false
+              () => {
+                ticked[i.key] = !ticked[i.key]
+                waiving[i.key] = false
+              }
             "
           >
             <span class="box">{{ ticked[i.key] ? '✓' : '' }}</span><span class="grow"
@@ -50,8 +52,10 @@ function start() {
             type="button"
             class="act quiet"
             @click="
-              waiving[i.key] = !waiving[i.key]
-              ticked[i.key] = false
+              () => {
+                waiving[i.key] = !waiving[i.key]
+                ticked[i.key] = false
+              }
             "
           >
             Not needed</button

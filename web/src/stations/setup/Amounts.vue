@@ -249,8 +249,10 @@ async function substitute(take: boolean) {
               <button
                 class="act quiet"
                 @click="
-                  rows.splice(i, 1)
-                  changed = true
+                  () => {
+                    rows.splice(i, 1)
+                    changed = true
+                  }
                 "
               >
                 Remove

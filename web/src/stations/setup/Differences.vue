@@ -186,8 +186,10 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
                 class="act"
                 :disabled="busy"
                 @click="
-                  mending = d
-                  like = ''
+                  () => {
+                    mending = d
+                    like = ''
+                  }
                 "
               >
                 Mend it</button

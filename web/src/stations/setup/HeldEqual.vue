@@ -36,8 +36,10 @@ const save = () =>
       <button
         class="act quiet"
         @click="
-          controls.splice(i, 1)
-          changed = true
+          () => {
+            controls.splice(i, 1)
+            changed = true
+          }
         "
       >
         Remove

@@ -159,8 +159,10 @@ const remove = () => run(() => api.DELETE('/api/v1/trials/{trial_id}/maps/{map_i
         class="act"
         :class="{ quiet: m.id !== map?.id }"
         @click="
-          chosen = m.id
-          turned = false
+          () => {
+            chosen = m.id
+            turned = false
+          }
         "
       >
         {{ m.name }}</button><span class="grow" /><button class="act quiet" @click="begin('new')">

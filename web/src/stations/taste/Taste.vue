@@ -145,8 +145,10 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
           ><button
             class="act quiet no-print"
             @click="
-              key.tasting = t.id
-              key.shown = {}
+              () => {
+                key.tasting = t.id
+                key.shown = {}
+              }
             "
           >
             Key, to plate</button
