@@ -107,14 +107,19 @@ def _export(args: argparse.Namespace) -> int:
 
 
 def _import(args: argparse.Namespace) -> int:
-    from yeasty.core.publish.archive import unpack
+    from yeasty.api.archive_rows import problems_of
+    from yeasty.core.publish.archive import BadArchive, unpack
     from yeasty.store import archives
 
     def work(url: str) -> None:
         engine = make_engine(url, pool=1)
         migrate(engine)
         with session_factory(engine).begin() as db:
-            print(f"Imported trial {archives.import_rows(db, unpack(Path(args.file).read_bytes()))}")
+            contents = unpack(Path(args.file).read_bytes())
+            problems = problems_of(contents.tables)
+            if problems:
+                raise BadArchive(problems)
+            print(f"Imported trial {archives.import_rows(db, contents)}")
 
     return _with_database(work)
 

@@ -27,6 +27,10 @@ class Client:
         headers = {"X-CSRFToken": self.csrf, **({"If-Match": f'"{version}"'} if version is not None else {})}
         return self.http.open("/api/v1" + path, method=method, json=body, headers=headers, **kw)
 
+    def put(self, path: str, body: Any) -> TestResponse:
+        """A form that carries its version in ETag, opened and sent."""
+        return self.send("PUT", path, body, int(self.get(path).headers["ETag"].strip('"')))
+
     def sign_in(self, login: str, password: str) -> "Client":
         assert self.send("POST", "/session", {"login": login, "password": password}).status_code == 200
         return self
@@ -81,7 +85,9 @@ def cook_all(lead: Client, shift: str, demo_url: str, core: float | None = 96) -
     """Log every step as planned, with a core reading."""
     run_worker_once(demo_url)
     bench = lead.get(f"/shifts/{shift}/bench").json
-    entries = []
+    entries: list[dict[str, Any]] = []
+    # As planned, moved back so that all of it has happened: nothing may be logged ahead of now.
+    back = max((i["end"] for i in bench["plan"]["items"]), default=0.0) - time.time()
     steps = {(b["id"], s["key"]): s for b in bench["batches"] for s in b["steps"]}
     for i in bench["plan"]["items"]:
         step = steps[i["batch"], i["step"]]
@@ -91,7 +97,7 @@ def cook_all(lead: Client, shift: str, demo_url: str, core: float | None = 96) -
                 an_entry(
                     i["batch"],
                     kind,
-                    {"step": i["step"], "at": i["end"] if kind == "done" else i["start"]},
+                    {"step": i["step"], "at": (i["end"] if kind == "done" else i["start"]) - max(0.0, back)},
                     len(entries),
                 )
             )
@@ -106,6 +112,13 @@ def whole_run(lead: Client, demo_url: str) -> dict[str, Any]:
     t = new_trial(lead)
     cook_all(lead, make_shift(lead, t)["id"], demo_url)
     return t
+
+
+def handed_over(lead: Client, tasting: dict[str, Any], seat: int = 0) -> str:
+    """A seat's link made anew and handed over: its token."""
+    got = lead.send("POST", f"/tastings/{tasting['id']}/seats/{tasting['seats'][seat]['id']}/hand-overs")
+    assert got.status_code == 201, got.json
+    return str(got.json["link"]).rsplit("/", 1)[1]
 
 
 def seat_out(view: dict[str, Any]) -> dict[str, Any]:

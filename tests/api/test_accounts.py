@@ -59,7 +59,7 @@ def test_a_cook_may_not_do_what_is_the_leads(cook: Client, lead: Client) -> None
     for method, path, body in [
         ("POST", f"/trials/{t}/publications", {"correction": "x"}),
         ("POST", f"/trials/{t}/withdrawal", {"why": "because"}),
-        ("POST", f"/tastings/{tasting}/open", None),
+        ("POST", f"/tastings/{tasting}/open", {}),
         ("POST", f"/tastings/{tasting}/key-views", {"why": "curious"}),
         ("GET", "/accounts", None),
     ]:
@@ -69,17 +69,17 @@ def test_a_cook_may_not_do_what_is_the_leads(cook: Client, lead: Client) -> None
 def test_the_leads_settings_reach_the_taster_links_and_bad_ones_are_named(lead: Client, cook: Client) -> None:
     settings = lead.get("/kitchen").json
     assert cook.send("PUT", "/kitchen", settings).status_code == 403
-    wrong = lead.send("PUT", "/kitchen", {**settings, "time_zone": "Kitchen/Table"})
+    wrong = lead.put("/kitchen", {**settings, "time_zone": "Kitchen/Table"})
     assert wrong.json["errors"][0]["field"] == "time zone"
-    assert lead.send("PUT", "/kitchen", {**settings, "public_address": "ftp://x"}).status_code == 422
-    lead.send(
-        "PUT",
-        "/kitchen",
+    assert lead.put("/kitchen", {**settings, "public_address": "ftp://x"}).status_code == 422
+    lead.put("/kitchen",
         {**settings, "public_address": "https://kitchen.test", "time_zone": "America/New_York"},
     )
     tasting = lead.get(f"/trials/{trial_id(lead)}/tastings").json["items"][0]
-    assert tasting["seats"][0]["link"].startswith("https://kitchen.test/t/")
-    assert tasting["link_warning"] == ""
+    seat = tasting["seats"][0]["id"]
+    handed = lead.send("POST", f"/tastings/{tasting['id']}/seats/{seat}/hand-overs").json
+    assert handed["link"].startswith("https://kitchen.test/t/")
+    assert (handed["warning"], tasting["link_warning"]) == ("", "")
     assert lead.get("/session").json["time_zone"] == "America/New_York"
 
 

@@ -305,9 +305,9 @@ def test_figures_carry_their_status_and_can_be_verified_or_made_stricter(lead: C
     mine = next(f for f in view["figures"] if f["id"] == "us-poultry")
     assert (mine["own"], mine["laxer"]) == ("76 °C, 30 s", False)
     assert lead.send("DELETE", "/safety/figures/us-poultry/own").json["figures"] != view["figures"]
-    assert lead.send("PUT", "/safety", {"profile": "strictest", "zone_use_s": "3 h"}).status_code == 422
+    assert lead.put("/safety", {"profile": "strictest", "zone_use_s": "3 h"}).status_code == 422
     assert (
-        lead.send("PUT", "/safety", {"profile": "UK national guidance", "zone_use_s": "60 min"}).json[
+        lead.put("/safety", {"profile": "UK national guidance", "zone_use_s": "60 min"}).json[
             "zone_use_s"
         ]
         == 3600
@@ -333,12 +333,11 @@ def test_what_is_cooked_by_a_laxer_figure_is_not_published(lead: Client, demo_ur
 def test_circuits_are_kept_and_wrong_ones_named(lead: Client) -> None:
     items = lead.get("/circuits").json["items"]
     assert {c["name"] for c in items} == {"A", "B", "C", "D"}
-    twice = lead.send("PUT", "/circuits", {"items": [items[0], items[0]]})
+    twice = lead.put("/circuits", {"items": [items[0], items[0]]})
     assert twice.status_code == 422
     assert (
-        lead.send(
-            "PUT", "/circuits", {"items": [{"name": "A", "breaker_a": 0, "voltage_v": 230}]}
+        lead.put("/circuits", {"items": [{"name": "A", "breaker_a": 0, "voltage_v": 230}]}
         ).status_code
         == 422
     )
-    assert lead.send("PUT", "/circuits", {"items": items[:1]}).json["items"] == items[:1]
+    assert lead.put("/circuits", {"items": items[:1]}).json["items"] == items[:1]

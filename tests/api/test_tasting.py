@@ -1,11 +1,12 @@
 """Taste: the gate, codes, blindness."""
 
 import json
+from random import Random
 from typing import Any
 
 import pytest
 
-from tests.api.helpers import Client, cook_all, make_shift, new_trial, seat_out, whole_run
+from tests.api.helpers import Client, cook_all, handed_over, make_shift, new_trial, seat_out, whole_run
 from tests.conftest import run_worker_once
 
 
@@ -33,7 +34,7 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
     app: Any, lead: Client, demo_url: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Everything a taster can get, from two trials whose methods stand in another order, under one seed of the shuffle."""
-    monkeypatch.setattr("secrets.randbelow", lambda n: 4711)
+    monkeypatch.setattr("yeasty.store.panels.SystemRandom", lambda: Random(4711))
     seen: list[list[Any]] = []
     for techniques in (("oven", "microwave", "steamer"), ("steamer", "oven", "microwave")):
         t = new_trial(lead, techniques)
@@ -64,8 +65,8 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
             | {t["id"], tasting["id"]}
             | {s["id"] for s in tasting["seats"]}
         )
-        for seat in tasting["seats"]:
-            token = seat["link"].rsplit("/", 1)[1]
+        for n in range(2):
+            token = handed_over(lead, tasting, n)
             guest = Client(app.test_client())
             first = guest.get(f"/taste/{token}")
             assert first.headers["Cache-Control"] == "no-store"
@@ -95,7 +96,7 @@ def test_a_taster_reads_the_allergens_first_and_a_link_can_be_revoked(
     t = whole_run(lead, demo_url)
     batches = [c["batch_id"] for c in lead.get(f"/trials/{t['id']}/tastings").json["candidates"]]
     tasting = lead.send("POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": ["one"]}).json
-    token = tasting["seats"][0]["link"].rsplit("/", 1)[1]
+    token = handed_over(lead, tasting)
     guest = Client(app.test_client())
     view = guest.get(f"/taste/{token}").json
     body = {"code": view["samples"][0]["code"], "attribute_id": view["attributes"][0]["id"], "value": 7}
@@ -123,8 +124,8 @@ def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(
     )
     assert lead.get(f"/tastings/{tasting['id']}").json["key_views"][0].endswith("to plate")
     guest = Client(app.test_client())
-    for n, seat in enumerate(tasting["seats"]):
-        token = seat["link"].rsplit("/", 1)[1]
+    for n in range(3):
+        token = handed_over(lead, tasting, n)
         guest.send("POST", f"/taste/{token}/allergens-told")
         view = guest.get(f"/taste/{token}").json
         for k, s in enumerate(sorted(view["samples"], key=lambda s: s["code"])):
@@ -137,7 +138,10 @@ def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(
                     "value": 5 + k * 2 + n * 0.5,
                 },
             )
-    opened = lead.send("POST", f"/tastings/{tasting['id']}/open").json
+    asked = lead.send("POST", f"/tastings/{tasting['id']}/open", {})
+    assert asked.status_code == 409
+    assert "one, two, three have not finished" in asked.json["detail"]
+    opened = lead.send("POST", f"/tastings/{tasting['id']}/open", {"though_unfinished": True}).json
     assert len(opened["key"]) == 2
     assert (
         guest.send(

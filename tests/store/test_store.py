@@ -1,12 +1,10 @@
 """The tables: migrations, what may never change, and entries that are lost never and doubled never."""
 
 import io
-import json
 import threading
 import uuid
 import zipfile
 from datetime import UTC, datetime
-from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
@@ -35,10 +33,11 @@ from yeasty.store.people import Role
 from yeasty.store.publications import Publication
 from yeasty.store.shifts import trial_measures
 from yeasty.store.tables import Base
-from yeasty.store.tastings import AnswerRow, Sample
+from yeasty.store.tastings import AnswerRow, Sample, Tasting
 from yeasty.store.trials import Trial
 from yeasty.worker.planning import replan
 
+ARCHIVES = Path(__file__).parents[1] / "archives"
 MIGRATIONS = Path(__file__).parents[2] / "yeasty" / "store" / "migrations" / "versions"
 
 
@@ -102,7 +101,10 @@ def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(
         db.commit()
     with full.connect() as here, old.begin() as there:
         for table in was.sorted_tables:
-            rows = [dict(r) for r in here.execute(select(table)).mappings()]
+            # A column that is gone today held something then.
+            gone = {"tasting": {"seed": 1}}.get(table.name, {})
+            columns = [c for c in table.columns if c.name not in gone]
+            rows = [{**r, **gone} for r in here.execute(select(*columns)).mappings()]
             counts[table.name] = len(rows)
             if rows:
                 there.execute(table.insert(), rows)
@@ -262,44 +264,73 @@ def bun_trial(url: str) -> uuid.UUID:
         return db.scalars(select(Trial.id).where(Trial.title == "Filled yeast buns")).one()
 
 
-def test_out_into_an_empty_kitchen_and_out_again_gives_the_same_bytes(demo_url: str, empty_url: str) -> None:
+def members_but_pictures(data: bytes) -> dict[str, bytes]:
+    """What an archive holds, without pictures (decoded and written anew at an import) and the sums over them."""
+    source = zipfile.ZipFile(io.BytesIO(data))
+    return {
+        n: source.read(n) for n in source.namelist() if not n.startswith("photos/") and n != "manifest.json"
+    }
+
+
+def empty_kitchen(url: str) -> Any:
+    engine = make_engine(url)
+    migrate(engine)
+    sessions = session_factory(engine)
+    with sessions.begin() as db:
+        db.add(Kitchen(id=1, name="other", secret="s" * 32))
+    return sessions
+
+
+def test_out_into_an_empty_kitchen_and_out_again_gives_the_same_rows(demo_url: str, empty_url: str) -> None:
     trial_id = bun_trial(demo_url)
     first = exported(demo_url, trial_id)
-    engine = make_engine(empty_url)
-    migrate(engine)
-    with session_factory(engine).begin() as db:
-        db.add(Kitchen(id=1, name="other", secret="s" * 32))
+    with empty_kitchen(empty_url).begin() as db:
         assert archives.import_rows(db, unpack(first)) == trial_id
-    assert exported(empty_url, trial_id) == first
+    again = exported(empty_url, trial_id)
+    assert members_but_pictures(again) == members_but_pictures(first)
+    pictures = set(unpack(first).photos)
+    assert set(unpack(again).photos) == pictures
+    assert all(data[:3] == b"\xff\xd8\xff" for data in unpack(again).photos.values())
 
 
-def as_of_version_4(data: bytes) -> bytes:
-    """The same archive as the program before wrote it: without what came since."""
-    source = zipfile.ZipFile(io.BytesIO(data))
-    members = {name: source.read(name) for name in source.namelist()}
-    tables = json.loads(members["trial.json"])
-    for row in tables["shift"]:
-        del row["same_age"]
-    members["trial.json"] = json.dumps(tables).encode()
-    manifest = json.loads(members["manifest.json"]) | {"version": 4}
-    manifest["files"]["trial.json"] = sha256(members["trial.json"]).hexdigest()
-    members["manifest.json"] = json.dumps(manifest).encode()
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as z:
-        for name, content in members.items():
-            z.writestr(name, content)
-    return out.getvalue()
+def test_what_carries_authority_arrives_as_said_elsewhere(demo_url: str, empty_url: str) -> None:
+    from yeasty.store.panels import opened_answers
+    from yeasty.store.publications import by_slug
+
+    contents = unpack(exported(demo_url, bun_trial(demo_url)))
+    with empty_kitchen(empty_url).begin() as db:
+        trial_id = archives.import_rows(db, contents)
+        slug = contents.tables["publication"][0]["slug"]
+        assert by_slug(db, slug) is None
+        assert opened_answers(db, trial_id) == ([], [])
+        assert all(p.from_elsewhere and p.contact == "" for p in db.scalars(select(people.Person)))
 
 
-def test_an_archive_of_the_version_before_is_still_read(demo_url: str, empty_url: str) -> None:
-    trial_id = bun_trial(demo_url)
-    now_written = exported(demo_url, trial_id)
-    engine = make_engine(empty_url)
-    migrate(engine)
-    with session_factory(engine).begin() as db:
-        db.add(Kitchen(id=1, name="other", secret="s" * 32))
-        assert archives.import_rows(db, unpack(as_of_version_4(now_written))) == trial_id
-    assert exported(empty_url, trial_id) == now_written
+def test_a_stranger_writes_nothing_as_somebody_of_this_kitchen(demo_url: str, empty_url: str) -> None:
+    contents = unpack(exported(demo_url, bun_trial(demo_url)))
+    sessions = empty_kitchen(empty_url)
+    lead = uuid.UUID(contents.tables["entry"][0]["author_id"])
+    with sessions.begin() as db:
+        db.add(people.Person(id=lead, name="The lead here"))
+    with sessions.begin() as db:
+        archives.import_rows(db, contents)
+    with sessions() as db:
+        assert db.get_one(people.Person, lead).name == "The lead here"
+        assert db.scalar(select(func.count()).where(EntryRow.author_id == lead)) == 0
+
+
+@pytest.mark.parametrize("version", [4, 5])
+def test_a_stored_archive_of_each_version_that_is_still_read_comes_in(version: int, empty_url: str) -> None:
+    from yeasty.api.archive_rows import problems_of
+
+    contents = unpack((ARCHIVES / f"version-{version}.yeasty.zip").read_bytes())
+    assert problems_of(contents.tables) == []
+    with empty_kitchen(empty_url).begin() as db:
+        trial_id = archives.import_rows(db, contents)
+        assert len(trial_measures(db, trial_id)) == 6
+        tasting = db.scalars(select(Tasting)).one()
+        assert {q["name"] for q in tasting.questions} == {a["name"] for a in contents.tables["attribute"]}
+    assert pack(unpack(exported(empty_url, trial_id)), archives.CSV_TABLES)
 
 
 def test_the_shipped_schema_is_that_of_the_tables() -> None:

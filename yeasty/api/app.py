@@ -124,6 +124,8 @@ def _requests(app: Flask, log: Any) -> None:
     def finish(response: Response) -> Response:
         if "db" in g:
             if response.status_code < 400:
+                for act in g.pop("before_commit", []):
+                    act()
                 g.db.commit()
                 for act in g.pop("after_commit", []):
                     act()

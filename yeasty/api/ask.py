@@ -3,10 +3,11 @@
 import base64
 import json
 from datetime import datetime
-from typing import Annotated
+from functools import partial
+from typing import Annotated, Any
 from uuid import UUID
 
-from flask import Response
+from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
@@ -19,8 +20,10 @@ from yeasty.api.request import (
     Power,
     Temperature,
     answer,
+    before_commit,
     check_if_match,
     db,
+    me,
     require,
 )
 from yeasty.api.views import MarkView, TrialPath, TrialView, mark_view, trial_view
@@ -28,7 +31,7 @@ from yeasty.core.ask.kinds import KINDS, varied_by
 from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
 from yeasty.core.cook.steps import Attention, EndRule, Phase
 from yeasty.core.safety.core_minimum import food_class
-from yeasty.store import designs, kitchen, library, trials
+from yeasty.store import design_history, designs, kitchen, library, people, trials
 from yeasty.store.people import Role
 from yeasty.store.trials import Method, Trial
 
@@ -208,7 +211,20 @@ def open_trial(trial_id: UUID, *, edit: bool = False) -> Trial:
         raise not_found("trial")
     if edit:
         check_if_match(trial.version)
+        before_commit(partial(_keep_history, trial, trial_view(trial).model_dump(mode="json")))
     return trial
+
+
+def _keep_history(trial: Trial, before: dict[str, Any]) -> None:
+    """Write down what an edit changed, by whom and by which act."""
+    db().flush()
+    if db().get(Trial, trial.id) is None:
+        return
+    view = current_app.view_functions[request.endpoint or ""]
+    what = (view.__doc__ or request.endpoint or "").strip().splitlines()[0].rstrip(".")
+    after = trial_view(trial).model_dump(mode="json")
+    by = me().person_id
+    design_history.keep(db(), trial.id, trial.version, by=by, what=what, before=before, after=after)
 
 
 def method_of(trial: Trial, method_id: UUID) -> Method:
@@ -308,6 +324,49 @@ def change_trial(path: TrialPath, body: TrialChange) -> Response:
     return whole(trial)
 
 
+class HistoryValue(BaseModel):
+    """A value before and after an edit."""
+
+    path: str
+    before: Any = None
+    after: Any = None
+
+
+class HistoryEntry(BaseModel):
+    """One edit: which version it made, who, when, what."""
+
+    version: int
+    at: datetime
+    by: str
+    what: str
+    changes: list[HistoryValue]
+
+
+class HistoryList(BaseModel):
+    """Edits of a design, newest first."""
+
+    items: list[HistoryEntry]
+
+
+@ask.get("/trials/<uuid:trial_id>/design-history", responses={200: HistoryList})
+@require(Role.COOK)
+def get_history(path: TrialPath) -> Response:
+    """The history of a trial's design."""
+    rows = trials.design_history(db(), open_trial(path.trial_id).id)
+    names = people.names_of(db(), {r.by for r in rows if r.by})
+    items = [
+        HistoryEntry(
+            version=r.version,
+            at=r.at,
+            by=names.get(r.by, "") if r.by else "",
+            what=r.what,
+            changes=[HistoryValue(**c) for c in r.changes],
+        )
+        for r in rows
+    ]
+    return answer(HistoryList(items=items))
+
+
 @ask.put("/trials/<uuid:trial_id>/attributes", responses={200: TrialView})
 @require(Role.COOK)
 def set_attributes(path: TrialPath, body: AttributesIn) -> Response:
@@ -343,6 +402,38 @@ def change_method(path: MethodPath, body: MethodChange) -> Response:
         if value is not None or name in clearable:
             setattr(method, name, value)
     designs.touch(trial)
+    return whole(trial)
+
+
+class StruckHazard(BaseModel):
+    """A hazard that does not hold for a method, and why; without a reason it holds again."""
+
+    hazard: str = Field(max_length=40)
+    why: str = Field(default="", max_length=500)
+
+
+class MeantIn(BaseModel):
+    """The kitchen's written rule by which food is meant pink, soft or raw, and who must not eat it; both empty to take it back."""
+
+    rule: str = Field(default="", max_length=1000)
+    not_for: str = Field(default="", max_length=500)
+
+
+@ask.put("/trials/<uuid:trial_id>/methods/<uuid:method_id>/struck-hazards", responses={200: TrialView})
+@require(Role.COOK)
+def strike_hazard(path: MethodPath, body: StruckHazard) -> Response:
+    """Strike a hazard of a method out, with the reason, or let it hold again."""
+    trial = open_trial(path.trial_id, edit=True)
+    designs.strike_hazard(trial, method_of(trial, path.method_id), body.hazard, body.why)
+    return whole(trial)
+
+
+@ask.put("/trials/<uuid:trial_id>/methods/<uuid:method_id>/meant", responses={200: TrialView})
+@require(Role.LEAD)
+def set_meant(path: MethodPath, body: MeantIn) -> Response:
+    """Write down that a method's food is meant pink, soft or raw."""
+    trial = open_trial(path.trial_id, edit=True)
+    designs.set_meant(trial, method_of(trial, path.method_id), body.rule, body.not_for, me().person.name)
     return whole(trial)
 
 

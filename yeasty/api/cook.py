@@ -39,7 +39,7 @@ from yeasty.api.problems import ApiError, FieldProblem, not_found
 from yeasty.api.request import after_commit, answer, db, me, plain, require
 from yeasty.api.views import TrialPath, mark_view
 from yeasty.core.cook.departures import departures
-from yeasty.core.cook.entries import STEP_ENDS, EntryKind, check_payload
+from yeasty.core.cook.entries import STEP_ENDS, EntryKind, check_moment, check_payload, check_step
 from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.probe_log import thin
 from yeasty.core.cook.problem import share_groups, usual_window_s
@@ -244,10 +244,15 @@ def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
     moment = now()
     rows: list[EntryRow] = []
     refused: list[RefusedEntry] = []
+    # A simulated shift has a clock of its own, which its stand-ins go by.
+    latest = max(moment.timestamp(), shift.clock().at(moment.timestamp()))
+    steps_of = {b.id: {str(s["key"]) for s in b.steps} for b in shift.batches}
     for e in body.entries:
         try:
             check_payload(e.kind, e.payload)
             making.check_entry_batch(shift, e.batch)
+            check_moment(e.device_time + e.offset_ms / 1000, e.payload, latest)
+            check_step(e.kind, e.payload, steps_of[e.batch] if e.batch else set())
         except RuleError as wrong:
             problem = FieldProblem(field=wrong.field, message=wrong.message, todo=wrong.todo)
             refused.append(RefusedEntry(id=str(e.id), problem=problem))

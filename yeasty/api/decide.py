@@ -132,6 +132,13 @@ class RescueSample(BaseModel):
     means: dict[str, float]
 
 
+class Reread(BaseModel):
+    """The same answers read by attributes as they were changed after the codes were opened: what changed, and the verdicts."""
+
+    changed: list[str]
+    verdicts: dict[str, VerdictView]
+
+
 class Outcome(BaseModel):
     """All of Decide."""
 
@@ -142,6 +149,7 @@ class Outcome(BaseModel):
     tasters: int
     methods: list[MethodOutcome]
     rescues: list[RescueSample] = []
+    reread: Reread | None = None
     choose_another: list[OtherChoice]
     comments: list[Comment]
     pieces: int
@@ -162,7 +170,7 @@ def get_decision(path: TrialPath) -> Response:
     """The verdicts; asks the worker for new ones where records have changed since."""
     trial = open_trial(path.trial_id)
     kept = decisions.kept_analysis(db(), trial.id)
-    fresh = kept is not None and kept.basis == decisions.basis(db(), trial.id)
+    fresh = decisions.is_fresh(db(), kept)
     if not fresh:
         current_app.extensions["yeasty_jobs"].analyse(trial.id)
     return answer(

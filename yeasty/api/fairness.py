@@ -10,6 +10,7 @@ from yeasty.api.ask import open_trial, whole
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require, system
 from yeasty.api.views import TrialPath, TrialView
+from yeasty.core.ask.grid import cells_of, grid_from_record, interactions_tell
 from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.setup.as_done import in_all
@@ -159,7 +160,16 @@ def _claim(trial: Trial, views: list[DifferenceView]) -> str:
         [v.field for v in views if not v.varied and not v.result and v.accepted is not None],
         [v.field for v in views if not v.varied and not v.result and v.accepted is None],
         str(trial.layout.get("credited") or ""),
+        _cells_tell(trial),
     )
+
+
+def _cells_tell(trial: Trial) -> bool:
+    """Whether the cells laid out show how the factors act together."""
+    if trial.kind != TrialKind.GRID or not trial.layout.get("factors"):
+        return True
+    grid = grid_from_record(trial.layout)
+    return interactions_tell(grid, cells_of(grid, [m.levels for m in trial.methods]))
 
 
 def _facts(trial: Trial) -> list[MethodFacts]:

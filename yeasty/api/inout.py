@@ -4,6 +4,7 @@ from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from yeasty.api.archive_rows import problems_of
 from yeasty.api.ask import open_trial
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.publish import file_answer
@@ -70,7 +71,11 @@ def add_archive() -> Response:
     """Import an archive (its bytes as the request's body). Nothing is written unless all of it can be."""
     if (request.content_length or 0) > MOST_BYTES:
         raise BadArchive([f"it is larger than {MOST_BYTES // 2**20} MB"])
-    trial_id = archives.import_rows(db(), unpack(request.get_data(cache=False)))
+    contents = unpack(request.get_data(cache=False))
+    problems = problems_of(contents.tables)
+    if problems:
+        raise BadArchive(problems)
+    trial_id = archives.import_rows(db(), contents)
     jobs = current_app.extensions["yeasty_jobs"]
     after_commit(lambda: jobs.analyse(trial_id))
     return answer(Imported(trial_id=str(trial_id)), 201)

@@ -151,7 +151,11 @@ class KitchenIn(BaseModel):
 def get_kitchen() -> Response:
     """The kitchen's settings."""
     k = kitchen.the_kitchen(db())
-    return answer(KitchenIn(**{name: getattr(k, name) for name in KitchenIn.model_fields}))
+    return answer(_settings(k), 200, k.version)
+
+
+def _settings(k: kitchen.Kitchen) -> KitchenIn:
+    return KitchenIn(**{name: getattr(k, name) for name in KitchenIn.model_fields})
 
 
 @kitchen_views.put("/kitchen", responses={200: KitchenIn})
@@ -162,10 +166,13 @@ def change_kitchen(body: KitchenIn) -> Response:
         raise RuleError(
             "time zone", f"{body.time_zone} is not known", "Write it as Europe/London or America/New_York."
         )
-    k = kitchen.the_kitchen(db())
+    k = kitchen.locked_kitchen(db())
+    check_if_match(k.version)
     for name, value in body.model_dump().items():
         setattr(k, name, value)
-    return answer(body)
+    k.version += 1
+    db().flush()
+    return answer(_settings(k), 200, k.version)
 
 
 class PastView(BaseModel):

@@ -28,6 +28,7 @@ class LevelIn(BaseModel):
     name: str = Field(max_length=60)
     technique: str = Field(default="", max_length=60)
     sets: dict[str, float] = {}
+    ingredient: str = Field(default="", max_length=100)
 
 
 class FactorIn(BaseModel):
@@ -255,8 +256,7 @@ def set_layout(path: TrialPath, body: LayoutIn) -> Response:
                 f"A trial of the kind “{trial.kind}” is not laid out so. Change its kind first.",
             )
     layouts.lay_out(db(), trial, record, library.known_techniques(db()), kitchen.all_appliances(db()), cells)
-    db().expire(trial)
-    return whole(open_trial(path.trial_id))
+    return whole(trial)
 
 
 @layout.post("/grid-plans", responses={200: GridPlan})

@@ -1,14 +1,15 @@
 """The kitchen's library: technique templates, and what sways which attribute."""
 
+from typing import Annotated, Any
 from uuid import UUID
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, BeforeValidator, Field, WithJsonSchema
 
 from yeasty.api.ask import StepIn
 from yeasty.api.problems import ApiError, not_found
-from yeasty.api.request import answer, db, done, require
+from yeasty.api.request import answer, db, done, require, system
 from yeasty.api.views import StepView
 from yeasty.core.ask.techniques import (
     APPLIANCE_KINDS,
@@ -17,6 +18,7 @@ from yeasty.core.ask.techniques import (
     technique_from_record,
     techniques,
 )
+from yeasty.core.quantities import read_quantity
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.setup.sways import STRENGTHS, check_sway, merged
 from yeasty.store import library as store
@@ -49,6 +51,41 @@ class TechniqueList(BaseModel):
     hazards: list[str]
 
 
+RANGE_KINDS = {"set_point_c": "temperature", "cook_s": "duration", "power_w": "power"}
+
+
+def _read_ranges(given: Any) -> Any:
+    """Ends of ranges as a cook writes them, or numbers in SI."""
+    if not isinstance(given, dict):
+        return given
+    return {
+        key: [
+            read_quantity(RANGE_KINDS[key], end, key, system())
+            if isinstance(end, str) and key in RANGE_KINDS
+            else end
+            for end in ends
+        ]
+        if isinstance(ends, list)
+        else ends
+        for key, ends in given.items()
+    }
+
+
+Ranges = Annotated[
+    dict[str, list[float]],
+    BeforeValidator(_read_ranges),
+    WithJsonSchema(
+        {
+            "type": "object",
+            "additionalProperties": {
+                "type": "array",
+                "items": {"anyOf": [{"type": "string"}, {"type": "number"}]},
+            },
+        }
+    ),
+]
+
+
 class TechniqueIn(BaseModel):
     """A template as the kitchen wants it."""
 
@@ -56,9 +93,14 @@ class TechniqueIn(BaseModel):
     appliance_kind: str = Field(max_length=60)
     gear: list[str] = Field(default=[], max_length=40)
     hazards: list[str] = Field(default=[], max_length=40)
-    ranges: dict[str, list[float]] = {}
+    ranges: Ranges = {}
     steps: list[StepIn] = Field(min_length=1, max_length=60)
-    hidden: bool = False
+
+
+class TechniqueOffer(BaseModel):
+    """Whether a template is offered for new methods; nothing else of it changes."""
+
+    hidden: bool
 
 
 class TechniquePath(BaseModel):
@@ -153,7 +195,7 @@ def _techniques() -> Response:
 @require(Role.COOK)
 def set_technique(path: TechniquePath, body: TechniqueIn) -> Response:
     """Change a template, make one, or hide one. Methods made from it keep their steps."""
-    record = body.model_dump(mode="json", exclude={"hidden"}) | {"key": path.key}
+    record = body.model_dump(mode="json") | {"key": path.key}
     for step in record["steps"]:
         step.pop("id", None)
         step.pop("appliance_id", None)
@@ -163,12 +205,29 @@ def set_technique(path: TechniquePath, body: TechniqueIn) -> Response:
     technique = technique_from_record(record)
     for wrong in check_technique(technique):
         raise wrong
-    row = db().get(TechniqueRow, path.key)
-    if row is None:
-        row = TechniqueRow(key=path.key)
-        db().add(row)
+    row = _row_of(path.key)
     same = path.key in techniques() and technique == techniques()[path.key]
-    row.record, row.hidden, row.changed_at = ({} if same else record), body.hidden, now()
+    row.record, row.changed_at = ({} if same else record), now()
+    db().flush()
+    return _techniques()
+
+
+def _row_of(key: str) -> TechniqueRow:
+    row = db().get(TechniqueRow, key)
+    if row is None:
+        row = TechniqueRow(key=key, record={}, hidden=False)
+        db().add(row)
+    return row
+
+
+@library.patch("/techniques/<key>", responses={200: TechniqueList})
+@require(Role.COOK)
+def offer_technique(path: TechniquePath, body: TechniqueOffer) -> Response:
+    """Offer a template or leave it out of the offers; its steps and settings stay as they are."""
+    if path.key not in store.known_techniques(db()):
+        raise not_found("template")
+    row = _row_of(path.key)
+    row.hidden, row.changed_at = body.hidden, now()
     db().flush()
     return _techniques()
 

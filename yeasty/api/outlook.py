@@ -46,6 +46,21 @@ class ForecastView(BaseModel):
     pull: str
 
 
+class AskedView(BaseModel):
+    """A question that has to be answered before the batch is tasted."""
+
+    key: str
+    text: str
+
+
+class LowReading(BaseModel):
+    """A low core reading that names no piece: it bars until it is cleared by an act."""
+
+    id: str
+    celsius: float
+    at: float
+
+
 class BatchOutlook(BaseModel):
     """What lies ahead of a batch, and how it stands: `core` and `zone` in words, time between cold and hot [s], and until
     when it may be used [s since 1970]."""
@@ -63,6 +78,10 @@ class BatchOutlook(BaseModel):
     owned: str
     doubt: str
     doubt_since: float | None
+    advice: str
+    read_again_at: float | None
+    asked: list[AskedView]
+    low: list[LowReading]
 
 
 class CircuitView(BaseModel):
@@ -154,6 +173,10 @@ def _standing(
         owned=gate.owned,
         doubt=said.sentence if said else "",
         doubt_since=said.since if said else None,
+        advice=safety.advice.text if safety.advice else "",
+        read_again_at=safety.advice.again_at if safety.advice else None,
+        asked=[AskedView(key=a.key, text=a.text) for a in safety.asked],
+        low=[LowReading(id=r.id, celsius=r.celsius, at=r.at) for r in safety.low],
     )
 
 

@@ -22,6 +22,7 @@ from yeasty.store import pages, publications
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.people import Role
 from yeasty.store.publications import Publication, Rendering
+from yeasty.store.telling import pages_at_risk, telling
 
 publish = APIBlueprint("publish", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="publish")])
 public = Blueprint("public", __name__)
@@ -66,6 +67,7 @@ class PublishView(BaseModel):
     version: int
     preview: dict[str, Any] | None
     versions: list[VersionView]
+    unfit: dict[str, str]
 
 
 class PublishIn(BaseModel):
@@ -111,6 +113,7 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
             version=draft.version,
             preview=as_record(page) if page else None,
             versions=versions,
+            unfit={str(k): why for k, why in telling(db(), trial).unfit.items()},
         ),
         status,
         draft.version,
@@ -128,15 +131,50 @@ def get_publication(path: TrialPath) -> Response:
 @require(Role.COOK)
 def change_draft(path: TrialPath, body: DraftIn) -> Response:
     """Write the draft."""
-    draft = pages.draft_of(db(), open_trial(path.trial_id))
+    trial = open_trial(path.trial_id)
+    draft = pages.draft_of(db(), trial, lock=True)
     check_if_match(draft.version)
     given = body.model_dump(exclude_unset=True)
     if "method_id" in given:
+        pages.check_choice(db(), trial, given["method_id"])
         draft.method_id = given.pop("method_id")
     draft.texts = {**draft.texts, **{k: v for k, v in given.items() if v is not None}}
     draft.version += 1
     db().flush()
     return _view(path.trial_id)
+
+
+class RiskView(BaseModel):
+    """A page that is out and would not be let out today, and what is proposed."""
+
+    trial_id: str
+    title: str
+    path: str
+    why: str
+    proposal: str
+
+
+class RiskList(BaseModel):
+    """Pages that would not stand."""
+
+    items: list[RiskView]
+
+
+@publish.get("/pages-at-risk", responses={200: RiskList})
+@require(Role.LEAD)
+def list_risks() -> Response:
+    """Pages that are out and would not stand under the rules as they are."""
+    items = [
+        RiskView(
+            trial_id=str(r.publication.trial_id),
+            title=str(r.publication.document.get("title", "")),
+            path=f"/p/{r.publication.slug}/{r.publication.version}",
+            why=r.why,
+            proposal=r.proposal,
+        )
+        for r in pages_at_risk(db())
+    ]
+    return answer(RiskList(items=items))
 
 
 @publish.post("/trials/<uuid:trial_id>/publications", responses={201: PublishView})

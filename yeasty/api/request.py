@@ -30,6 +30,11 @@ def after_commit(act: Callable[[], None]) -> None:
     g.setdefault("after_commit", []).append(act)
 
 
+def before_commit(act: Callable[[], None]) -> None:
+    """Do something last in the request's own transaction, such as writing down what it changed."""
+    g.setdefault("before_commit", []).append(act)
+
+
 def me() -> Account:
     """Who is signed in. Only behind `require`."""
     return cast(Account, current_user._get_current_object())

@@ -1,5 +1,6 @@
 """Safety: figures with their status, the kitchen's own, circuits, and what the lead owns in writing."""
 
+from typing import Any
 from uuid import UUID
 
 from flask import Response
@@ -8,7 +9,8 @@ from pydantic import BaseModel, Field
 from sqlalchemy import delete, select
 
 from yeasty.api.problems import not_found
-from yeasty.api.request import Duration, Temperature, answer, db, done, me, require
+from yeasty.api.request import Duration, Temperature, answer, check_if_match, db, done, me, require
+from yeasty.core.cook.entries import EntryKind, check_payload
 from yeasty.core.errors import RuleError
 from yeasty.core.safety import circuits as core_circuits
 from yeasty.core.safety.cautions import DEFER, cautions, limits
@@ -20,7 +22,7 @@ from yeasty.core.safety.core_minimum import (
     food_classes,
     names_of_profiles,
 )
-from yeasty.store import kitchen
+from yeasty.store import bench, kitchen
 from yeasty.store import safety as store
 from yeasty.store.base import now
 from yeasty.store.bench import Batch
@@ -199,7 +201,7 @@ def _view() -> SafetyView:
 @require(Role.COOK)
 def get_safety() -> Response:
     """Every figure with its status, and what this kitchen goes by."""
-    return answer(_view())
+    return answer(_view(), 200, kitchen.the_kitchen(db()).version)
 
 
 @safety.put("/safety", responses={200: SafetyView})
@@ -213,10 +215,12 @@ def choose_profile(body: ProfileIn) -> Response:
             "Choose one of: " + ", ".join(authorities()) + ".",
         )
     strictest_zone(body.zone_use_s)
-    k = kitchen.the_kitchen(db())
+    k = kitchen.locked_kitchen(db())
+    check_if_match(k.version)
     k.safety_profile, k.zone_use_s = body.profile, body.zone_use_s
+    k.version += 1
     db().flush()
-    return answer(_view())
+    return answer(_view(), 200, k.version)
 
 
 @safety.post("/safety/figures/<limit_id>/own", responses={200: SafetyView})
@@ -283,7 +287,8 @@ def list_circuits() -> Response:
         CircuitIn(name=c.name, breaker_a=c.breaker_a, voltage_v=c.voltage_v, base_w=c.base_w)
         for c in kitchen.circuits(db())
     ]
-    return answer(CircuitList(items=items, codes_first=core_circuits.CODES_FIRST))
+    version = kitchen.the_kitchen(db()).version
+    return answer(CircuitList(items=items, codes_first=core_circuits.CODES_FIRST), 200, version)
 
 
 @safety.put("/circuits", responses={200: CircuitList})
@@ -295,6 +300,9 @@ def set_circuits(body: CircuitsIn) -> Response:
         raise RuleError("circuits", "two have the same name", "Give each its own name.")
     for c in body.items:
         core_circuits.Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w()
+    k = kitchen.locked_kitchen(db())
+    check_if_match(k.version)
+    k.version += 1
     db().execute(delete(Circuit))
     db().add_all(Circuit(**c.model_dump() | {"name": c.name.strip()}) for c in body.items)
     db().flush()
@@ -308,4 +316,43 @@ def own_batch(path: BatchPath, body: Owning) -> Response:
     if db().get(Batch, path.batch_id) is None:
         raise not_found("batch")
     db().add(Ownership(batch_id=path.batch_id, why=body.why.strip(), owned_at=now(), owned_by=me().person_id))
+    return done()
+
+
+class StatementIn(BaseModel):
+    """An answer to a question that is put before a batch is tasted; it goes into the log."""
+
+    question: str = Field(max_length=40)
+    answer: str = Field(max_length=3)
+    text: str = Field(default="", max_length=500)
+
+
+class ClearingIn(BaseModel):
+    """A low core reading that named no piece, put aside, and why."""
+
+    reading: UUID
+    why: str = Field(min_length=10, max_length=500)
+
+
+@safety.post("/batches/<uuid:batch_id>/statements", responses={204: None})
+@require(Role.COOK)
+def state(path: BatchPath, body: StatementIn) -> Response:
+    """State of a batch what no instrument tells; kept in the log with name and time."""
+    payload = {"question": body.question, "answer": body.answer}
+    return _log(path.batch_id, EntryKind.STATED, payload | ({"text": body.text} if body.text.strip() else {}))
+
+
+@safety.post("/batches/<uuid:batch_id>/clearings", responses={204: None})
+@require(Role.COOK)
+def clear_reading(path: BatchPath, body: ClearingIn) -> Response:
+    """Put a low reading aside that names no piece; kept in the log with name, time and why."""
+    return _log(path.batch_id, EntryKind.CLEARED, {"reading": str(body.reading), "why": body.why.strip()})
+
+
+def _log(batch_id: UUID, kind: EntryKind, payload: dict[str, Any]) -> Response:
+    batch = db().get(Batch, batch_id)
+    if batch is None:
+        raise not_found("batch")
+    check_payload(kind, payload)
+    bench.append_entries(db(), batch.shift_id, [bench.kitchen_entry(batch, kind, payload, me().person_id)])
     return done()

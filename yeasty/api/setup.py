@@ -43,6 +43,7 @@ class IngredientIn(LotIn):
     id: UUID | None = None
     name: str = Field(min_length=1, max_length=100)
     amounts: dict[UUID, Annotated[Mass | None, Blank]] = {}
+    allergens_checked: bool = False
 
 
 class IngredientsIn(BaseModel):

@@ -44,7 +44,7 @@ def get_stations(path: TrialPath) -> Response:
         iter(sorted(open_ones, key=lambda s: abs((s.serve_from - datetime.now(UTC)).total_seconds()))), None
     )
     sittings = tastings.tastings_of(db(), trial.id)
-    opened = [t for t in sittings if t.opened_at]
+    opened = [t for t in sittings if t.opened_at and not t.from_elsewhere]
     kept = decisions.kept_analysis(db(), trial.id)
     sure = kept.result["verdicts"]["weighted_score"]["how_sure"] if kept and opened else "not yet"
     versions = publications.versions_of(db(), trial.id)

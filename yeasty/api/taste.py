@@ -6,6 +6,7 @@ the allergens of the whole table, nothing per method, and never an id that the l
 
 import time
 from datetime import datetime
+from typing import Annotated
 from uuid import UUID
 
 from flask import Response, current_app, request
@@ -14,6 +15,7 @@ from pydantic import BaseModel, Field
 from sqlalchemy import select
 
 from yeasty.api.ask import open_trial
+from yeasty.api.outlook import AskedView, LowReading
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import after_commit, answer, db, me, require
 from yeasty.api.views import AttributeView, TrialPath, attribute_view
@@ -25,13 +27,21 @@ from yeasty.store import panels, tastings
 from yeasty.store.base import now
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.people import Role
-from yeasty.store.safety import gates_of_trial
-from yeasty.store.tastings import KeyView, Sample, Seat, Tasting
+from yeasty.store.safety import clock_of, gates_of_trial, too_late
+from yeasty.store.tastings import KeyView, Sample, Seat, SeatAct, Tasting
 from yeasty.store.trials import Attribute, whole_trial
 
 # What is never tasted, whoever owns it.
 NEVER = (Standing.VOID, Standing.SIMULATED)
 taste = APIBlueprint("taste", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="taste")])
+
+
+class ServedWith(BaseModel):
+    """A sauce, a carrier, something to clear the palate: its allergens count for the table."""
+
+    what: str = Field(min_length=1, max_length=100)
+    allergens: list[Annotated[str, Field(max_length=60)]] = Field(default=[], max_length=40)
+    checked: bool = False
 
 
 class NewTasting(BaseModel):
@@ -42,6 +52,7 @@ class NewTasting(BaseModel):
     tasters: list[str] = Field(max_length=100)
     part: str = Field(default="", max_length=100)
     age: str = Field(default="", max_length=100)
+    served_with: list[ServedWith] = Field(default=[], max_length=20)
 
 
 class SeatView(BaseModel):
@@ -49,8 +60,8 @@ class SeatView(BaseModel):
 
     id: str
     name: str
-    link: str
     revoked: bool
+    acts: list[str]
     answered_samples: int
     finished: bool
     order: list[str]
@@ -65,12 +76,14 @@ class TastingView(BaseModel):
     age: str
     created_at: datetime
     opened_at: datetime | None
+    opened_elsewhere: bool
     codes: list[str]
     seats: list[SeatView]
     balance: str
     key: dict[str, str]
     key_views: list[str]
     link_warning: str
+    clock: list[str]
 
 
 class TastingList(BaseModel):
@@ -90,6 +103,38 @@ class Candidate(BaseModel):
     tells: list[str]
     owned: str
     may_be_owned: bool
+    asked: list[AskedView]
+    low: list[LowReading]
+
+
+class HandedOver(BaseModel):
+    """A seat's new link, shown this once: hand it over or print it now."""
+
+    link: str
+    qr: str
+    warning: str
+
+
+class TypedAnswer(BaseModel):
+    """One line of a paper ballot; no value and `refused` is an answer too. Without an attribute it is the comment."""
+
+    code: str = Field(max_length=10)
+    attribute_id: UUID | None = None
+    value: float | None = None
+    refused: bool = False
+    comment: str = Field(default="", max_length=2000)
+
+
+class Ballot(BaseModel):
+    """A paper ballot as it was written."""
+
+    answers: list[TypedAnswer] = Field(min_length=1, max_length=2000)
+
+
+class Opening(BaseModel):
+    """Whether the codes are to be opened though somebody has not finished."""
+
+    though_unfinished: bool = False
 
 
 class TastingPath(BaseModel):
@@ -139,7 +184,9 @@ class TasterView(BaseModel):
     part: str
     age: str
     allergens: list[str]
+    unchecked: list[str]
     told_allergens: bool
+    stop: str
     attributes: list[AttributeView]
     samples: list[TasterSample]
     liking_words: list[str]
@@ -183,9 +230,9 @@ def _batch_words(tasting: Tasting) -> dict[str, str]:
 
 def tasting_view(t: Tasting) -> TastingView:
     """A tasting as the lead sees it."""
-    base, warning = _address()
+    _, warning = _address()
+    acts = tastings.acts_of(db(), t.id)
     given = tastings.answers_given(db(), t.id)
-    secret = the_kitchen(db()).secret
     views = db().scalars(select(KeyView).where(KeyView.tasting_id == t.id).order_by(KeyView.viewed_at))
     return TastingView(
         id=str(t.id),
@@ -193,14 +240,19 @@ def tasting_view(t: Tasting) -> TastingView:
         part=t.part,
         age=t.age_words,
         created_at=t.created_at,
-        opened_at=t.opened_at,
+        opened_at=t.opened_at if is_open(t) else None,
+        opened_elsewhere=t.opened_at is not None and t.from_elsewhere,
         codes=sorted(s.code for s in t.samples),
         seats=[
             SeatView(
                 id=str(s.id),
                 name=s.person.name,
-                link=f"{base}/t/{panels.link_token(secret, s)}",
                 revoked=s.revoked_at is not None,
+                acts=[
+                    f"{a.at:%d %b %H:%M} UTC, {a.person.name}: {SEAT_WORDS[a.what]}"
+                    for a in acts
+                    if a.seat_id == s.id
+                ],
                 answered_samples=given.get(s.id, 0),
                 finished=s.finished_at is not None,
                 order=s.order,
@@ -208,15 +260,29 @@ def tasting_view(t: Tasting) -> TastingView:
             for s in t.seats
         ],
         balance=balance([_ranks(s.order) for s in t.seats]).words(),
-        key=_batch_words(t) if t.opened_at else {},
+        key=_batch_words(t) if is_open(t) else {},
         key_views=[f"{v.viewed_at:%d %b %H:%M} UTC: {v.why}" for v in views],
         link_warning=warning,
+        clock=[] if t.opened_at else clock_of(db(), t, time.time()),
     )
 
 
 def _ranks(order: list[str]) -> list[int]:
     places = {code: i for i, code in enumerate(sorted(order))}
     return [places[code] for code in order]
+
+
+# The same for every taster and every sample: it must not tell which is which.
+STOP = "Stop eating: something on the table has stood too long. Ask the cook."
+SEAT_WORDS = {
+    "handed over": "handed the link over",
+    "typed in": "typed a paper ballot in, and so knows these answers",
+}
+
+
+def is_open(t: Tasting) -> bool:
+    """Whether the codes are open in this kitchen."""
+    return t.opened_at is not None and not t.from_elsewhere
 
 
 def _tasting(tasting_id: UUID) -> Tasting:
@@ -239,9 +305,11 @@ def list_tastings(path: TrialPath) -> Response:
             why_not=" ".join(g.barred_by) or ("Not finished." if not m.complete else ""),
             tells=list(g.tells),
             owned=g.owned,
-            may_be_owned=m.standing not in NEVER and not g.open,
+            may_be_owned=m.standing not in NEVER and not g.open and g.may_be_owned,
+            asked=[AskedView(key=a.key, text=a.text) for a in s.asked],
+            low=[LowReading(id=r.id, celsius=r.celsius, at=r.at) for r in s.low],
         )
-        for batch, m, g in gates_of_trial(db(), path.trial_id, time.time())
+        for batch, m, g, s in gates_of_trial(db(), path.trial_id, time.time())
     ]
     rows = tastings.tastings_of(db(), path.trial_id)
     return answer(TastingList(items=[tasting_view(t) for t in rows], candidates=candidates))
@@ -252,7 +320,7 @@ def list_tastings(path: TrialPath) -> Response:
 def new_tasting(path: TrialPath, body: NewTasting) -> Response:
     """A tasting with codes and orders. Batches that are void or not read as cooked through are barred."""
     trial = open_trial(path.trial_id)
-    state = {batch.id: (batch, m, g) for batch, m, g in gates_of_trial(db(), trial.id, time.time())}
+    state = {batch.id: (batch, m, g) for batch, m, g, _ in gates_of_trial(db(), trial.id, time.time())}
     for batch_id in body.batches:
         if batch_id not in state:
             raise RuleError("samples", "name a batch of another trial", "Reload and choose again.")
@@ -273,6 +341,7 @@ def new_tasting(path: TrialPath, body: NewTasting) -> Response:
         tasters=body.tasters,
         part=body.part,
         age_words=body.age,
+        served_with=[s.model_dump() for s in body.served_with],
     )
     db().refresh(tasting)
     return answer(tasting_view(tasting), 201)
@@ -281,7 +350,7 @@ def new_tasting(path: TrialPath, body: NewTasting) -> Response:
 @taste.post("/tastings/<uuid:tasting_id>/seats/<uuid:seat_id>/revoke", responses={200: TastingView})
 @require(Role.COOK)
 def revoke_link(path: SeatPath) -> Response:
-    """Make a link void; a new one is made with it. Answers given stay."""
+    """Make a seat's link void. Answers given stay; a new link can be handed over."""
     seat = db().get(Seat, path.seat_id)
     if seat is None or seat.tasting_id != path.tasting_id:
         raise not_found("seat")
@@ -289,24 +358,45 @@ def revoke_link(path: SeatPath) -> Response:
     return answer(tasting_view(_tasting(path.tasting_id)))
 
 
-@taste.get("/tastings/<uuid:tasting_id>/seats/<uuid:seat_id>/qr.svg", responses={200: None})
-@require(Role.COOK)
-def link_qr(path: SeatPath) -> Response:
-    """The link as a QR code."""
-    import io
+def _seat_of(path: SeatPath) -> Seat:
+    seat = db().scalar(
+        select(Seat)
+        .where(Seat.id == path.seat_id, Seat.tasting_id == path.tasting_id)
+        .with_for_update(of=Seat)
+    )
+    if seat is None:
+        raise not_found("seat")
+    return seat
 
+
+@taste.post("/tastings/<uuid:tasting_id>/seats/<uuid:seat_id>/hand-overs", responses={201: HandedOver})
+@require(Role.COOK)
+def hand_over(path: SeatPath) -> Response:
+    """Make a seat's link anew and show it this once, to be handed over or printed; who did, and when, is kept for good."""
     import segno
 
-    seat = db().get(Seat, path.seat_id)
-    if seat is None or seat.tasting_id != path.tasting_id:
-        raise not_found("seat")
-    base, _ = _address()
-    out = io.BytesIO()
+    seat = _seat_of(path)
+    seat.link_generation += 1
+    db().add(SeatAct(seat_id=seat.id, person_id=me().person_id, at=now(), what="handed over"))
+    db().flush()
+    base, warning = _address()
     link = f"{base}/t/{panels.link_token(the_kitchen(db()).secret, seat)}"
-    segno.make(link, error="m").save(out, kind="svg", scale=5, border=3, dark="#1f1a17", light="#ffffff")
-    response = current_app.response_class(out.getvalue(), mimetype="image/svg+xml")
-    response.headers["Cache-Control"] = "no-store"
-    return response
+    qr = segno.make(link, error="m").svg_data_uri(scale=5, border=3, dark="#1f1a17", light="#ffffff")
+    return answer(HandedOver(link=link, qr=qr, warning=warning), 201)
+
+
+@taste.post("/tastings/<uuid:tasting_id>/seats/<uuid:seat_id>/ballots", responses={200: TastingView})
+@require(Role.LEAD)
+def type_ballot(path: SeatPath, body: Ballot) -> Response:
+    """Type a paper ballot in. It only writes; who did counts as knowing these answers, and that is kept for good."""
+    seat = _seat_of(path)
+    seat.told_allergens_at = seat.told_allergens_at or now()
+    for line in body.answers:
+        _take(seat, line)
+    seat.finished_at = seat.finished_at or now()
+    db().add(SeatAct(seat_id=seat.id, person_id=me().person_id, at=now(), what="typed in"))
+    db().flush()
+    return answer(tasting_view(_tasting(path.tasting_id)))
 
 
 @taste.post("/tastings/<uuid:tasting_id>/key-views", responses={200: KeyAnswer})
@@ -320,15 +410,23 @@ def view_key(path: TastingPath, body: KeyReason) -> Response:
 
 @taste.post("/tastings/<uuid:tasting_id>/open", responses={200: TastingView})
 @require(Role.LEAD)
-def open_codes(path: TastingPath) -> Response:
-    """Open the codes: answers close, the key shows, the worker judges."""
-    tasting = _tasting(path.tasting_id)
-    if tasting.opened_at is None:
-        tasting.opened_at, tasting.opened_by = now(), me().person_id
+def open_codes(path: TastingPath, body: Opening) -> Response:
+    """Open the codes: answers close, the key shows, the worker judges. Asks once more where somebody has not finished."""
+    tasting = panels.locked_tasting(db(), path.tasting_id)
+    if tasting is None:
+        raise not_found("tasting")
+    missing = [s.person.name for s in tasting.seats if s.finished_at is None and s.revoked_at is None]
+    if missing and not is_open(tasting) and not body.though_unfinished:
+        raise ApiError(
+            409,
+            "Somebody has not finished",
+            f"{', '.join(missing)} {'has' if len(missing) == 1 else 'have'} not finished; after the opening nothing more is taken. "
+            "Wait, or open the codes all the same.",
+        )
+    panels.open_codes(db(), tasting, by=me().person_id)
     jobs = current_app.extensions["yeasty_jobs"]
     trial_id = tasting.trial_id
     after_commit(lambda: jobs.analyse(trial_id))
-    db().flush()
     return answer(tasting_view(tasting))
 
 
@@ -365,13 +463,41 @@ def taster_view(seat: Seat) -> TasterView:
         name=seat.person.name,
         part=tasting.part,
         age=tasting.age_words,
-        allergens=list(panels.allergens_of(trial)),
+        allergens=list(panels.allergens_of(trial, tasting.served_with)),
+        unchecked=list(panels.allergens_unchecked(trial, tasting.served_with)),
         told_allergens=seat.told_allergens_at is not None,
+        stop=STOP if not is_open(tasting) and too_late(db(), tasting, time.time()) else "",
         attributes=[attribute_view(a) for a in trial.attributes],
         samples=[by_code[c] for c in seat.order],
         liking_words=list(LIKING_WORDS),
-        closed=tasting.opened_at is not None,
+        closed=is_open(tasting),
         finished=seat.finished_at is not None,
+    )
+
+
+def _take(seat: Seat, body: TasterAnswer | TypedAnswer) -> None:
+    """Check one answer by its scale and keep it."""
+    sample = db().scalar(select(Sample).where(Sample.tasting_id == seat.tasting_id, Sample.code == body.code))
+    if sample is None:
+        raise not_found("sample")
+    if body.attribute_id is not None:
+        attribute = db().get(Attribute, body.attribute_id)
+        if attribute is None or attribute.trial_id != db().get_one(Tasting, seat.tasting_id).trial_id:
+            raise not_found("question")
+        if not body.refused:
+            if body.value is None:
+                raise RuleError(
+                    attribute.name, "has no answer", "Give a value, or say that you would rather not."
+                )
+            check_answer(attribute.spec(), body.value, len(seat.order))
+    panels.give_answer(
+        db(),
+        seat,
+        sample,
+        body.attribute_id,
+        None if body.refused else body.value,
+        body.refused,
+        body.comment if body.attribute_id is None else "",
     )
 
 
@@ -395,28 +521,7 @@ def give_answer(path: TokenPath, body: TasterAnswer) -> Response:
     seat = _seat(path.token)
     if seat.told_allergens_at is None:
         raise ApiError(409, "Allergens first", "Read the allergens and confirm before the first bite.")
-    sample = db().scalar(select(Sample).where(Sample.tasting_id == seat.tasting_id, Sample.code == body.code))
-    if sample is None:
-        raise not_found("sample")
-    if body.attribute_id is not None:
-        attribute = db().get(Attribute, body.attribute_id)
-        if attribute is None or attribute.trial_id != db().get_one(Tasting, seat.tasting_id).trial_id:
-            raise not_found("question")
-        if not body.refused:
-            if body.value is None:
-                raise RuleError(
-                    attribute.name, "has no answer", "Give a value, or say that you would rather not."
-                )
-            check_answer(attribute.spec(), body.value, len(seat.order))
-    panels.give_answer(
-        db(),
-        seat,
-        sample,
-        body.attribute_id,
-        None if body.refused else body.value,
-        body.refused,
-        body.comment if body.attribute_id is None else "",
-    )
+    _take(seat, body)
     return answer(taster_view(seat))
 
 

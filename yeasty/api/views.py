@@ -1,5 +1,6 @@
 """A trial as it is answered: the design of all arms side by side, SI throughout."""
 
+from collections.abc import Sequence
 from datetime import datetime
 from decimal import Decimal
 from functools import lru_cache
@@ -12,6 +13,7 @@ from yeasty.core.ask import marks
 from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design
 from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
 from yeasty.core.cook.steps import Attention, EndRule, Phase
+from yeasty.store.designs import every_hazard
 from yeasty.store.trials import Attribute, Method, Step, Trial
 
 
@@ -78,6 +80,9 @@ class MethodView(BaseModel):
     piece_food: str
     gear: list[str]
     hazards: list[str]
+    struck_hazards: dict[str, str]
+    all_hazards: list[str]
+    meant: dict[str, str]
     levels: list[str]
     vessel: str
     lid: str
@@ -117,6 +122,7 @@ class IngredientView(BaseModel):
     source: str
     price_per_kg: Decimal | None
     allergens: list[str]
+    allergens_checked: bool
     grade: str
     age_days: float | None
     pack_kg: float | None
@@ -216,7 +222,7 @@ def step_view(s: Step) -> StepView:
     )
 
 
-def method_view(m: Method) -> MethodView:
+def method_view(m: Method, hazards: Sequence[str] = ()) -> MethodView:
     """A method."""
     return MethodView(
         id=str(m.id),
@@ -234,6 +240,9 @@ def method_view(m: Method) -> MethodView:
         piece_food=m.piece_food,
         gear=m.gear,
         hazards=m.hazards,
+        struck_hazards=m.struck_hazards,
+        all_hazards=list(hazards),
+        meant=m.meant,
         levels=m.levels,
         vessel=m.vessel,
         lid=m.lid,
@@ -320,7 +329,7 @@ def trial_view(t: Trial) -> TrialView:
         updated_at=t.updated_at,
         version=t.version,
         attributes=[attribute_view(a) for a in t.attributes],
-        methods=[method_view(m) for m in t.methods],
+        methods=[method_view(m, every_hazard(t, m)) for m in t.methods],
         ingredients=[
             IngredientView(
                 id=str(i.id),
@@ -329,6 +338,7 @@ def trial_view(t: Trial) -> TrialView:
                 source=i.source,
                 price_per_kg=i.price_per_kg,
                 allergens=i.allergens,
+                allergens_checked=i.allergens_checked,
                 grade=i.grade,
                 age_days=i.age_days,
                 pack_kg=i.pack_kg,

@@ -368,14 +368,18 @@ def say_temperature(celsius: float, system: System = System.METRIC) -> str:
     return f"{round(fahrenheit(celsius)):g} °F" if system is System.US else f"{celsius:g} °C"
 
 
-def say_temperature_both(celsius: float) -> str:
-    """A set point in both units, °F to the nearest 5 as dials have it, finer below 100 °C.
+# Cores, boiling water, steam and pressure cookers lie below; settings of ovens and fryers above [°C].
+FINE_BELOW_C = 130.0
 
-    >>> say_temperature_both(200), say_temperature_both(93)
-    ('200 °C (390 °F)', '93 °C (199 °F)')
+
+def say_temperature_both(celsius: float) -> str:
+    """A temperature in both units, °F to the nearest 5 as dials have it, to the degree where water and food are meant.
+
+    >>> say_temperature_both(200), say_temperature_both(93), say_temperature_both(100)
+    ('200 °C (390 °F)', '93 °C (199 °F)', '100 °C (212 °F)')
     """
     f = fahrenheit(celsius)
-    f = round(f) if celsius < 100 else 5 * round(f / 5)
+    f = round(f) if celsius < FINE_BELOW_C else 5 * round(f / 5)
     return f"{celsius:g} °C ({f:g} °F)"
 
 

@@ -3,6 +3,7 @@
 import uuid
 from datetime import datetime, timedelta
 from decimal import Decimal
+from random import Random
 from typing import Any
 
 from sqlalchemy.orm import Session
@@ -362,7 +363,7 @@ def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime)
         tasters=TASTERS,
         part="whole bun, halved",
         age_words="8 to 12 min after plating",
-        seed=SEED,
+        chance=Random(SEED),
     )
     tasting.created_at = at - timedelta(minutes=20)
     db.refresh(tasting)
@@ -393,5 +394,6 @@ def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime)
                         given_at=at + timedelta(minutes=6),
                     )
                 )
-    tasting.opened_at, tasting.opened_by = at + timedelta(minutes=26), lead.person_id
+    panels.open_codes(db, tasting, by=lead.person_id)
+    tasting.opened_at = at + timedelta(minutes=26)
     db.flush()

@@ -6,15 +6,17 @@ from datetime import UTC, date, datetime
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ARRAY, Column, LargeBinary, Select, Table, select
+from sqlalchemy import ARRAY, BigInteger, Column, LargeBinary, Select, Table, func, select
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session
 
+from yeasty.core.errors import RuleError
 from yeasty.core.publish.archive import BadArchive, Contents
 from yeasty.store.base import Base
 from yeasty.store.bench import Batch, EntryRow, Photo, PlanRow, ProbeLogRow, Shift
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Person
+from yeasty.store.pictures import encoded
 from yeasty.store.pieces import Dealing, Piece, PlaceMap
 from yeasty.store.promises import Guess
 from yeasty.store.publications import Draft, Publication
@@ -65,7 +67,19 @@ TABLES: tuple[type[Base], ...] = (
 CSV_TABLES = ("entry", "answer", "batch", "method", "step", "ingredient", "method_amount", "plan")
 _SHARED = ("person", "appliance")
 # A published version of another kitchen is told at its address, not here: contacts stay at home too.
-_LEFT_OUT = {"person": {"contact"}, "trial": {"guess_token"}}
+# Whether something came from elsewhere, and whether somebody here has looked at allergens, is this kitchen's own affair.
+_LEFT_OUT = {
+    "person": {"contact", "from_elsewhere"},
+    "trial": {"guess_token"},
+    "tasting": {"from_elsewhere"},
+    "ownership": {"from_elsewhere"},
+    "publication": {"from_elsewhere"},
+    "ingredient": {"allergens_checked"},
+}
+# What carries authority arrives as said elsewhere, not in force here.
+_AUTHORITY = ("tasting", "ownership", "publication")
+# Moments that every reader can hold.
+EARLIEST, LATEST = datetime(1990, 1, 1, tzinfo=UTC), datetime(2100, 1, 1, tzinfo=UTC)
 # References that may lead out of the trial: an archive stands by itself, so those are dropped; words beside them stay.
 _OUTWARD = {"trial": {"parent_trial_id"}, "method": {"parent_method_id"}, "ingredient": {"from_method_id"}}
 
@@ -171,16 +185,30 @@ def _in(column: Column[Any], value: Any) -> Any:
     if kind is uuid.UUID:
         return uuid.UUID(value)
     if kind is datetime:
-        return datetime.fromisoformat(value)
+        moment = datetime.fromisoformat(value)
+        if moment.tzinfo is None or not EARLIEST <= moment <= LATEST:
+            raise ValueError("no moment of a kitchen")
+        return moment
     if kind is Decimal:
-        return Decimal(value)
+        number = Decimal(value)
+        if not number.is_finite() or abs(number) >= Decimal(10) ** 8:
+            raise ValueError("no amount of money")
+        return number
+    if (
+        kind is int
+        and not isinstance(value, bool)
+        and abs(value) >= (2**53 if isinstance(column.type, BigInteger) else 2**31)
+    ):
+        raise ValueError("too large a number")
     return value
 
 
 def import_rows(db: Session, contents: Contents) -> uuid.UUID:
     """Write an archive's rows. All or nothing: the caller's transaction.
 
-    People and appliances that are here already are kept as they are here.
+    Every person becomes one from elsewhere: a stranger writes no rows as somebody of this kitchen. What carries authority
+    arrives as said elsewhere; pictures are decoded and written anew. Appliances that are here already are kept as they
+    are here. Rows are to be checked field by field before (`yeasty.api.archive_rows`).
 
     Raises
     ------
@@ -210,28 +238,101 @@ def import_rows(db: Session, contents: Contents) -> uuid.UUID:
     problems += [f"the public address “{s}” is taken here" for s in sorted(taken)]
     if problems:
         raise BadArchive(problems)
+    photos = _photos(tables["photo"], contents.photos, problems)
+    problems += _here_already(db, values)
+    if problems:
+        raise BadArchive(problems)
+    people = _strangers(db, values["person"])
     for model in TABLES:
         table: Table = model.__table__  # type: ignore[assignment]
-        rows = values[table.name]
-        if table.name in _SHARED:
+        rows = [_as_strangers(table, r, people) for r in values[table.name]]
+        if table.name == "person":
+            rows = [r for r in rows if r["id"] in people.values() and r["id"] not in _known(db, rows)]
+        if table.name == "appliance":
             here = set(db.scalars(select(table.c.id).where(table.c.id.in_([r["id"] for r in rows]))))
             rows = [r for r in rows if r["id"] not in here]
         if table.name == "person":
-            rows = [{**r, "contact": ""} for r in rows]
+            rows = [{**r, "contact": "", "from_elsewhere": True} for r in rows]
+        if table.name in _AUTHORITY:
+            rows = [{**r, "from_elsewhere": True} for r in rows]
+        if table.name == "method":
+            rows = [{**r, "meant": {}} for r in rows]
+        if table.name == "ingredient":
+            rows = [{**r, "allergens_checked": False} for r in rows]
         if table.name == "trial":
             rows = [{**r, "guess_token": ""} for r in rows]
         if table.name == "photo":
             rows = [
-                {
-                    **r,
-                    "full": contents.photos.get(f"{r['id']}.jpg"),
-                    "thumb": contents.photos.get(f"{r['id']}.thumb.jpg"),
-                }
+                {**r, "media_type": "image/jpeg", "full": full, "thumb": thumb}
                 for r in rows
+                for full, thumb in [photos.get(str(r["id"]), (None, None))]
             ]
         if rows:
             db.execute(table.insert(), rows)
     return trial_id
+
+
+def _photos(
+    rows: Sequence[Mapping[str, Any]], files: Mapping[str, bytes], problems: list[str]
+) -> dict[str, tuple[bytes, bytes]]:
+    """Photo to its picture and thumbnail, decoded and written anew; what is none is told."""
+    found = {}
+    for row in rows:
+        data = files.get(f"{row['id']}.jpg")
+        if row["erased_at"] or data is None:
+            continue
+        try:
+            found[str(row["id"])] = encoded(data)
+        except RuleError as wrong:
+            problems.append(f"photos/{row['id']}.jpg: {wrong.message}")
+    return found
+
+
+def _here_already(db: Session, values: Mapping[str, Sequence[Mapping[str, Any]]]) -> list[str]:
+    """Rows whose id is taken here: an archive never overwrites, and never hangs itself onto what is there."""
+    found = []
+    for model in TABLES:
+        table: Table = model.__table__  # type: ignore[assignment]
+        ids = [r["id"] for r in values[table.name] if "id" in r]
+        if table.name in _SHARED or not ids:
+            continue
+        if len(set(ids)) != len(ids):
+            found.append(f"{table.name}: an id occurs twice")
+        taken = db.scalar(select(func.count()).select_from(table).where(table.c.id.in_(ids)))
+        if taken:
+            found.append(f"{table.name}: {taken} of its ids are taken here")
+    return found
+
+
+def _strangers(db: Session, rows: Sequence[Mapping[str, Any]]) -> dict[uuid.UUID, uuid.UUID]:
+    """Each person of an archive to the id they get here: their own where it is free or theirs already, else a new one."""
+    here = {p.id: p for p in db.scalars(select(Person).where(Person.id.in_([r["id"] for r in rows])))}
+    found = {}
+    for r in rows:
+        known = here.get(r["id"])
+        same = known is None or (known.from_elsewhere and known.name == r["name"])
+        found[r["id"]] = r["id"] if same else uuid.uuid4()
+    return found
+
+
+def _known(db: Session, rows: Sequence[Mapping[str, Any]]) -> set[uuid.UUID]:
+    return set(db.scalars(select(Person.id).where(Person.id.in_([r["id"] for r in rows]))))
+
+
+def _as_strangers(
+    table: Table, row: Mapping[str, Any], people: Mapping[uuid.UUID, uuid.UUID]
+) -> dict[str, Any]:
+    """A row with its people as they are called here."""
+    found = dict(row)
+    if table.name == "person":
+        found["id"] = people[row["id"]]
+    for column in table.columns:
+        if (
+            any(k.column.table.name == "person" for k in column.foreign_keys)
+            and row.get(column.name) is not None
+        ):
+            found[column.name] = people[row[column.name]]
+    return found
 
 
 def _typed(

@@ -221,6 +221,31 @@ def append_entries(
     return list(fresh.values()), sorted(known, key=str)
 
 
+# Entries that were made at a page of the kitchen and not at a device of the bench.
+PAGES = uuid.UUID("00000000-0000-4000-8000-000000000002")
+
+
+def kitchen_entry(
+    batch: Batch, kind: EntryKind, payload: dict[str, Any], author: uuid.UUID | None
+) -> EntryRow:
+    """An entry written at a page, now."""
+    moment_ = now()
+    return EntryRow(
+        id=uuid.uuid4(),
+        shift_id=batch.shift_id,
+        batch_id=batch.id,
+        kind=kind.value,
+        device_id=PAGES,
+        counter=int(moment_.timestamp() * 1000),
+        offset_ms=0.0,
+        device_time=moment_,
+        server_time=moment_,
+        author_id=author,
+        payload=payload,
+        supersedes=None,
+    )
+
+
 def entries_after(db: Session, shift_id: uuid.UUID, number: int, most: int = 5000) -> list[EntryRow]:
     """Entries of a shift with a higher number, in order of number."""
     return list(

@@ -1,6 +1,6 @@
 """Engine, sessions and migrations."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from importlib.resources import as_file, files
 from typing import Any
@@ -50,9 +50,23 @@ def make_engine(url: str, *, pool: int = 8) -> Engine:
     )
 
 
+class KeptSession(Session):
+    """A session that never forgets a change: what waits is written before a row is read anew."""
+
+    def expire(self, instance: object, attribute_names: Iterable[str] | None = None) -> None:
+        """As of SQLAlchemy, which would drop changes that were not written yet."""
+        self.flush()
+        super().expire(instance, attribute_names)
+
+    def expire_all(self) -> None:
+        """As of SQLAlchemy, which would drop changes that were not written yet."""
+        self.flush()
+        super().expire_all()
+
+
 def session_factory(engine: Engine) -> sessionmaker[Session]:
     """Sessions that keep loaded values after commit, since views answer after committing."""
-    return sessionmaker(engine, expire_on_commit=False)
+    return sessionmaker(engine, class_=KeptSession, expire_on_commit=False)
 
 
 def check_reachable(engine: Engine) -> None:

@@ -64,13 +64,28 @@ def new_trial(db: Session, *, title: str, question: str, dish: str, kind: TrialK
 
 
 def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> None:
-    """Replace the attributes; one with an id is kept. Refused once tasters have answered."""
+    """Replace the attributes; one with an id is kept.
+
+    Once tasters have answered, the question they answered stays: name, scale and words. Its weight and its wanted end
+    may change; what was opened before is then read anew beside the first reading, never instead of it.
+    """
     old = {a.id: a for a in trial.attributes}
+    answered = set(
+        db.scalars(select(AnswerRow.attribute_id).where(AnswerRow.attribute_id.in_(list(old))).distinct())
+    )
     kept: list[Attribute] = []
     for position, row in enumerate(rows):
         attribute = old.get(row["id"]) if row.get("id") else None
         if attribute is None:
             attribute = Attribute(trial_id=trial.id)
+        elif attribute.id in answered:
+            for name in ("name", "scale", "low_words", "high_words"):
+                if getattr(attribute, name) != row[name]:
+                    raise Refused(
+                        "attributes",
+                        f"{attribute.name} has been answered by tasters, so its {name.replace('_', ' ')} stays",
+                        "Add another attribute; this one's weight and wanted end may change.",
+                    )
         for name in ("name", "scale", "weight", "low_words", "high_words", "high_is_better"):
             setattr(attribute, name, row[name])
         attribute.position = position
@@ -79,7 +94,7 @@ def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]])
     if len(set(names)) != len(names):
         raise RuleError("attributes", "two have the same name", "Give each its own name.")
     gone = [a.id for a in old.values() if a not in kept]
-    if gone and db.scalar(select(AnswerRow.id).where(AnswerRow.attribute_id.in_(gone)).limit(1)):
+    if answered & set(gone):
         raise Refused(
             "attributes", "one of them has been answered by tasters", "Keep it; set its weight to 0 instead."
         )
@@ -250,7 +265,11 @@ def set_ingredients(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]
             )
         ingredient.name, ingredient.position = row["name"].strip(), position
         ingredient.lot, ingredient.source = row["lot"], row["source"]
-        ingredient.price_per_kg, ingredient.allergens = row["price_per_kg"], sorted(set(row["allergens"]))
+        named = sorted(set(row["allergens"]))
+        # Naming one is having looked; that there is none somebody has to say, and of what an archive brought, all of it.
+        looked = bool(named) and named != ingredient.allergens
+        ingredient.allergens_checked = looked or bool(row.get("allergens_checked"))
+        ingredient.price_per_kg, ingredient.allergens = row["price_per_kg"], named
         ingredient.grade, ingredient.age_days, ingredient.pack_kg = (
             row.get("grade", ""),
             row.get("age_days"),
@@ -294,7 +313,60 @@ def hazards_of_method(trial: Trial, method: Method) -> tuple[str, ...]:
     """Hazards of technique, food, ingredients and gear together."""
     names = {i.id: i.name for i in trial.ingredients}
     words = [*(names.get(a.ingredient_id, "") for a in method.amounts), *method.gear]
+    return hazards_of(method.hazards, trial.food_class, words, method.struck_hazards or {})
+
+
+def every_hazard(trial: Trial, method: Method) -> tuple[str, ...]:
+    """All hazards of a method, those struck out among them."""
+    names = {i.id: i.name for i in trial.ingredients}
+    words = [*(names.get(a.ingredient_id, "") for a in method.amounts), *method.gear]
     return hazards_of(method.hazards, trial.food_class, words)
+
+
+def strike_hazard(trial: Trial, method: Method, hazard: str, why: str) -> None:
+    """Say that a hazard does not hold for a method, and why; with no reason it holds again.
+
+    Raises
+    ------
+    RuleError : a hazard the method does not have, or a reason that says too little
+    """
+    if hazard not in every_hazard(trial, method):
+        raise RuleError("hazard", f"{hazard} is not one of this method's", "Reload and choose again.")
+    kept = {k: v for k, v in (method.struck_hazards or {}).items() if k != hazard}
+    if why.strip():
+        if len(why.strip()) < 10:
+            raise RuleError("why", "says too little", "Say in a sentence why it does not hold here.")
+        kept[hazard] = why.strip()
+    method.struck_hazards = kept
+    touch(trial)
+
+
+def set_meant(trial: Trial, method: Method, rule: str, not_for: str, by: str) -> None:
+    """Write down that a method's food is meant pink, soft or raw: by which rule, and who must not eat it.
+
+    Raises
+    ------
+    RuleError : a rule or a warning that says too little
+    """
+    if not rule.strip() and not not_for.strip():
+        method.meant = {}
+    else:
+        if len(rule.strip()) < 20:
+            raise RuleError(
+                "rule", "says too little", "Write the kitchen's rule: how, how far, by which source."
+            )
+        if len(not_for.strip()) < 10:
+            raise RuleError(
+                "not for",
+                "says too little",
+                "Name who must not eat it: children, the old, the pregnant, the ill …",
+            )
+        method.meant = {
+            "rule": rule.strip().rstrip(".") + ".",
+            "not_for": not_for.strip().rstrip("."),
+            "by": by,
+        }
+    touch(trial)
 
 
 def method_facts(
@@ -330,6 +402,13 @@ def method_facts(
             {},
             (dealt_kg or {}).get(m.id),
             m.levels,
+            sorted(
+                {
+                    appliances[k].kind
+                    for s in chain
+                    if s.appliance and (k := uuid.UUID(s.appliance)) in appliances
+                }
+            ),
         )
         for m in trial.methods
     ]
@@ -492,6 +571,7 @@ def substitute(
         row.name = bought["name"].strip()
     for name in ("lot", "source", "grade", "age_days", "price_per_kg", "pack_kg"):
         setattr(target, name, bought[name])
+    target.allergens_checked = bool(bought["allergens"])
     target.composition, target.allergens, target.stands_for = (
         dict(bought["composition"]),
         sorted(set(bought["allergens"])),

@@ -19,7 +19,8 @@ USUAL_RINGS = 4
 
 
 class Kitchen(Base):
-    """The one row of settings. `incarnation` changes when the database is restored from a backup."""
+    """The one row of settings. `incarnation` changes when the database is restored from a backup; `version` is carried by
+    edits of the settings, the circuits and the safety profile."""
 
     __tablename__ = "kitchen"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -33,7 +34,14 @@ class Kitchen(Base):
     zone_use_s: Mapped[float | None]
     incarnation: Mapped[uuid.UUID] = mapped_column(default=uuid.uuid4)
     secret: Mapped[str]
+    version: Mapped[int] = mapped_column(default=1)
     __table_args__ = (CheckConstraint("id = 1", name="one_kitchen"),)
+
+
+def locked_kitchen(db: Session) -> Kitchen:
+    """The settings, and nobody else edits them until this is written."""
+    query = select(Kitchen).with_for_update().execution_options(populate_existing=True)
+    return db.scalars(query).one()
 
 
 class Appliance(Base):

@@ -101,6 +101,9 @@ def lay_out(
             f"lot of {v}" for v in layout["varieties"]
         ]
     _replace(db, bench, wanted)
+    for m, w in zip(trial.methods, wanted, strict=True):
+        for takes, among in w.instead:
+            _take_instead(db, trial, m, takes, among)
     if kind is TrialKind.VARIETIES:
         _exchange(db, trial, str(layout["ingredient"]), [str(v) for v in layout["varieties"]])
     if kind is TrialKind.LADDER and layout.get("rises") == "amount":
@@ -118,6 +121,9 @@ class Wanted:
         technique: str,
         steps: Sequence[core_steps.Step],
         like: Sequence[str],
+        *,
+        pieces: int | None = None,
+        instead: Sequence[tuple[str, Sequence[str]]] = (),
     ) -> None:
         self.name, self.levels, self.technique, self.steps, self.like = (
             name,
@@ -126,6 +132,8 @@ class Wanted:
             list(steps),
             like,
         )
+        # Pieces in a batch where the layout says so; ingredients taken, each with those it stands instead of.
+        self.pieces, self.instead = pieces, instead
 
 
 def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] | None) -> list[Wanted]:
@@ -155,9 +163,28 @@ def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] |
                 at += own
             else:
                 steps = with_values(steps, v)
+        own_steps = [
+            grids.step_of(f, v) for f, v in zip(grid.factors, levels, strict=True) if grids.brings_a_step(v)
+        ]
+        steps = [*own_steps, *steps]
         technique = brought[-1].technique if brought else bench.key()
         hazards = [b.technique for b in brought] or ([bench.key()] if bench.base else [])
-        found.append(Wanted(grids.cell_name(grid, cell), [v.name for v in levels], technique, steps, hazards))
+        instead = [
+            (v.ingredient, [o.ingredient for o in f.levels if o.ingredient])
+            for f, v in zip(grid.factors, levels, strict=True)
+            if any(o.ingredient for o in f.levels)
+        ]
+        found.append(
+            Wanted(
+                grids.cell_name(grid, cell),
+                [v.name for v in levels],
+                technique,
+                steps,
+                hazards,
+                pieces=grid.pieces_a_cell,
+                instead=instead,
+            )
+        )
     return found
 
 
@@ -233,7 +260,8 @@ def _ladder(bench: Bench, layout: Mapping[str, Any]) -> list[Wanted]:
                 )
             steps.append(s)
         said = ladders.say_rung(ladder, rung)
-        found.append(Wanted(said, [said], bench.key(), shortened(steps), [bench.key()] if bench.base else []))
+        like = [bench.key()] if bench.base else []
+        found.append(Wanted(said, [said], bench.key(), shortened(steps), like, pieces=ladder.pieces_a_rung))
     return found
 
 
@@ -306,9 +334,43 @@ def _replace(db: Session, bench: Bench, wanted: Sequence[Wanted]) -> None:
             m.hazards = list(dict.fromkeys([*(m.hazards or []), *(h for t in brought for h in t.hazards)]))
             m.gear = list(dict.fromkeys([*(m.gear or []), *(g for t in brought for g in t.gear)]))
         if m.id not in cooked:
+            if w.pieces is not None:
+                resize(m, w.pieces)
             kinds = {t.key: t.appliance_kind for t in brought}
             m.steps = rows_of(w.steps, lambda s, ks=kinds: _appliance_of(bench, s, ks))  # type: ignore[misc]
     trial.methods.sort(key=lambda x: x.position)
+    db.flush()
+
+
+def resize(method: Method, pieces: int) -> None:
+    """Another number of pieces in a batch: what goes into a batch goes with it, a piece stays as it is."""
+    share = pieces / (method.pieces_per_batch or pieces)
+    method.pieces_per_batch = pieces
+    if share == 1:
+        return
+    if method.batch_kg is not None:
+        method.batch_kg *= share
+    for a in method.amounts:
+        a.mass_kg *= share
+
+
+def _take_instead(db: Session, trial: Trial, method: Method, takes: str, among: Sequence[str]) -> None:
+    """Give a method one of several ingredients that stand instead of one another, at the weight of the one it had."""
+    by_name = {i.name.lower(): i for i in trial.ingredients}
+    for name in among:
+        if name.lower() not in by_name:
+            row = Ingredient(trial_id=trial.id, name=name, position=len(trial.ingredients), allergens=[])
+            trial.ingredients.append(row)
+            by_name[name.lower()] = row
+    db.flush()
+    rivals = {by_name[n.lower()].id for n in among}
+    mine = [a for a in method.amounts if a.ingredient_id in rivals]
+    kg = max((a.mass_kg for a in mine), default=0.0)
+    for a in mine:
+        method.amounts.remove(a)
+    db.flush()
+    if takes and kg:
+        method.amounts.append(MethodAmount(ingredient_id=by_name[takes.lower()].id, mass_kg=kg))
     db.flush()
 
 

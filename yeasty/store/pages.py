@@ -3,11 +3,13 @@
 import re
 import unicodedata
 import uuid
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from functools import partial
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.measures import BatchMeasures, Standing
@@ -25,6 +27,7 @@ from yeasty.store.panels import allergens_of
 from yeasty.store.publications import Draft, Publication, free_slug, versions_of
 from yeasty.store.safety import checks, laxer_for, status_of
 from yeasty.store.shifts import trial_measures
+from yeasty.store.telling import telling
 from yeasty.store.trials import Method, Trial, appliances_of
 
 TEXTS = ("title", "intro", "normal", "serving", "keeping", "disclosure", "process")
@@ -40,30 +43,34 @@ def slug_of(title: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", flat).strip("-")[:60] or "method"
 
 
-def draft_of(db: Session, trial: Trial) -> Draft:
-    """The draft of a trial's page, made on first sight."""
-    draft = db.get(Draft, trial.id)
-    if draft is None:
-        draft = Draft(trial_id=trial.id, method_id=None, texts={"title": trial.title}, version=1)
-        db.add(draft)
-        db.flush()
-    return draft
+def draft_of(db: Session, trial: Trial, *, lock: bool = False) -> Draft:
+    """The draft of a trial's page, made on first sight; with `lock` nobody else edits it until this is written."""
+    db.execute(
+        insert(Draft)
+        .values(trial_id=trial.id, method_id=None, texts={"title": trial.title}, version=1)
+        .on_conflict_do_nothing()
+    )
+    query = select(Draft).where(Draft.trial_id == trial.id).execution_options(populate_existing=True)
+    return db.scalars(query.with_for_update() if lock else query).one()
 
 
-def chosen_method(trial: Trial, draft: Draft, outcome: Mapping[str, Any] | None) -> Method | None:
-    """The method the page recommends: the lead's choice, else the leader by weighted score."""
+def chosen_method(
+    trial: Trial, draft: Draft, outcome: Mapping[str, Any] | None, unfit: Collection[uuid.UUID] = ()
+) -> Method | None:
+    """The method the page recommends: the lead's choice, else the leader by weighted score; never one that is unfit."""
     wanted = draft.method_id
     if wanted is None and outcome:
         leader = outcome["verdicts"]["weighted_score"]["leader"]
         wanted = uuid.UUID(leader) if leader else None
-    return next((m for m in trial.methods if m.id == wanted), None)
+    return next((m for m in trial.methods if m.id == wanted and m.id not in unfit), None)
 
 
 def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
     """The page as it would be published now; None while no method is chosen or found."""
     kept = kept_analysis(db, trial.id)
     outcome = kept.result if kept else None
-    method = chosen_method(trial, draft, outcome)
+    told = telling(db, trial)
+    method = chosen_method(trial, draft, outcome, told.unfit)
     if method is None:
         return None
     names = {str(m.id): m.name for m in trial.methods}
@@ -118,13 +125,19 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         choose_another=tuple(
             (names[c["method"]], c["when"])
             for c in outcome["choose_another"]
-            if c["method"] != str(method.id)
+            if c["method"] != str(method.id) and uuid.UUID(c["method"]) not in told.unfit
         )
         if outcome
         else (),
         how_sure=sure,
-        evidence=tuple(
-            _evidence(trial, [(b, m) for b, m in measured if m.standing is not Standing.SIMULATED], outcome)
+        evidence=(
+            *_evidence(trial, [(b, m) for b, m in measured if m.standing is not Standing.SIMULATED], outcome),
+            *told.says,
+            *(
+                f"{m.name} is not offered to readers: {told.unfit[m.id]}"
+                for m in trial.methods
+                if m.id in told.unfit
+            ),
         ),
         not_equal=tuple(unequal),
         **{
@@ -161,6 +174,14 @@ def _evidence(
     return lines
 
 
+def check_choice(db: Session, trial: Trial, method_id: uuid.UUID | None) -> None:
+    """Raise where the lead's choice may not be told to readers."""
+    why = telling(db, trial).unfit.get(method_id) if method_id else None
+    if why:
+        name = next(m.name for m in trial.methods if m.id == method_id)
+        raise Refused("method", f"{name} may not be recommended: {why}", "Choose another, or cook it again.")
+
+
 def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uuid.UUID) -> Publication:
     """Freeze the page as a new dated version.
 
@@ -169,6 +190,7 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
     Refused : no method, a simulated trial, a withdrawn page, or a later version without saying what it corrects
     RuleError : texts or amounts that are missing
     """
+    check_choice(db, trial, draft.method_id)
     page = build_page(db, trial, draft)
     if page is None:
         raise Refused("method", "none is recommended yet", "Choose one, or taste and open the codes first.")

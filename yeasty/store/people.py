@@ -1,6 +1,7 @@
 """People, accounts and counted sign-ins. Names stand in rows of their own, which can be erased."""
 
 import uuid
+from collections.abc import Collection
 from datetime import datetime, timedelta
 from enum import StrEnum
 
@@ -20,7 +21,7 @@ class Role(StrEnum):
 
 
 class Person(Base):
-    """A name and a contact; erased ones keep a tombstone with the reason."""
+    """A name and a contact; erased ones keep a tombstone with the reason. One from elsewhere came with an archive."""
 
     __tablename__ = "person"
     id: Mapped[Id]
@@ -28,6 +29,7 @@ class Person(Base):
     contact: Mapped[str] = mapped_column(default="")
     erased_at: Mapped[datetime | None]
     erased_reason: Mapped[str | None]
+    from_elsewhere: Mapped[bool] = mapped_column(default=False)
 
 
 class Account(Base):
@@ -71,6 +73,11 @@ def account_by_login(db: Session, login: str) -> Account | None:
     return db.scalar(
         select(Account).where(func.lower(Account.login) == login.strip().lower(), Account.active)
     )
+
+
+def names_of(db: Session, ids: Collection[uuid.UUID]) -> dict[uuid.UUID, str]:
+    """Person to name."""
+    return {p.id: p.name for p in db.scalars(select(Person).where(Person.id.in_(ids)))}
 
 
 def any_account(db: Session) -> bool:

@@ -13,6 +13,36 @@ MOST_BYTES = 12 * 1024 * 1024
 MOST_PIXELS = 40_000_000
 LONGEST_SIDE = 2000
 THUMB_SIDE = 360
+FORMATS = ("JPEG", "PNG", "WEBP")
+
+
+def encoded(data: bytes) -> tuple[bytes, bytes]:
+    """A picture and its thumbnail, decoded and written anew as JPEG, so that nothing else comes along with it.
+
+    Raises
+    ------
+    RuleError : too large, or not a picture
+    """
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    if len(data) > MOST_BYTES:
+        raise RuleError("photo", f"is larger than {MOST_BYTES // 2**20} MB", "Take it at a lower resolution.")
+    try:
+        opened = Image.open(BytesIO(data), formats=FORMATS)
+        if opened.width * opened.height > MOST_PIXELS:
+            raise RuleError("photo", "has too many pixels", "Take it at a lower resolution.")
+        image = ImageOps.exif_transpose(opened).convert("RGB")
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+        raise RuleError("photo", "is not a picture", "Choose a JPEG, PNG or WebP file.") from None
+
+    def small(side: int, quality: int) -> bytes:
+        copy = image.copy()
+        copy.thumbnail((side, side))
+        out = BytesIO()
+        copy.save(out, "JPEG", quality=quality)
+        return out.getvalue()
+
+    return small(LONGEST_SIDE, 85), small(THUMB_SIDE, 80)
 
 
 def store_photo(
@@ -29,31 +59,13 @@ def store_photo(
         if there.trial_id != trial_id:
             raise RuleError("photo", "belongs to another trial", "Take it again.")
         return there
-    from PIL import Image, ImageOps, UnidentifiedImageError
-
-    if len(data) > MOST_BYTES:
-        raise RuleError("photo", f"is larger than {MOST_BYTES // 2**20} MB", "Take it at a lower resolution.")
-    try:
-        opened = Image.open(BytesIO(data))
-        if opened.width * opened.height > MOST_PIXELS:
-            raise RuleError("photo", "has too many pixels", "Take it at a lower resolution.")
-        image = ImageOps.exif_transpose(opened).convert("RGB")
-    except (UnidentifiedImageError, OSError, Image.DecompressionBombError):
-        raise RuleError("photo", "is not a picture", "Choose a JPEG, PNG or WebP file.") from None
-
-    def encoded(side: int, quality: int) -> bytes:
-        small = image.copy()
-        small.thumbnail((side, side))
-        out = BytesIO()
-        small.save(out, "JPEG", quality=quality)
-        return out.getvalue()
-
+    full, thumb = encoded(data)
     photo = Photo(
         id=photo_id,
         trial_id=trial_id,
         media_type="image/jpeg",
-        full=encoded(LONGEST_SIDE, 85),
-        thumb=encoded(THUMB_SIDE, 80),
+        full=full,
+        thumb=thumb,
         added_at=now(),
         added_by=by,
     )

@@ -14,7 +14,7 @@ from yeasty.core.errors import Refused, RuleError
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.bench import EntryRow, Shift
 from yeasty.store.publications import Analysis
-from yeasty.store.tastings import Tasting
+from yeasty.store.tastings import Tasting, opened
 from yeasty.store.trials import Trial
 
 # Public forms take this many an hour in all, so that a prank fills no table.
@@ -168,8 +168,8 @@ def by_guess_token(db: Session, token: str) -> Trial | None:
 
 def guesses_shown(db: Session, trial: Trial) -> bool:
     """Whether guesses may be seen: the codes of a tasting are open, or the lead has closed the guessing."""
-    opened = select(Tasting.id).where(Tasting.trial_id == trial.id, Tasting.opened_at.is_not(None)).limit(1)
-    return trial.guesses_closed_at is not None or db.scalar(opened) is not None
+    shown = select(Tasting.id).where(Tasting.trial_id == trial.id, opened()).limit(1)
+    return trial.guesses_closed_at is not None or db.scalar(shown) is not None
 
 
 def add_guess(

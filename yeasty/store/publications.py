@@ -34,6 +34,7 @@ class Publication(Base):
     published_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
     withdrawn_at: Mapped[datetime | None]
     withdrawn_why: Mapped[str] = mapped_column(default="")
+    from_elsewhere: Mapped[bool] = mapped_column(default=False)
     __table_args__ = (UniqueConstraint("slug", "version"), UniqueConstraint("trial_id", "version"))
 
 
@@ -71,7 +72,12 @@ def versions_of(db: Session, trial_id: uuid.UUID) -> list[Publication]:
 
 def by_slug(db: Session, slug: str, version: int | None = None) -> Publication | None:
     """A version by its public address; the newest where none is named."""
-    query = select(Publication).where(Publication.slug == slug).order_by(Publication.version.desc()).limit(1)
+    query = (
+        select(Publication)
+        .where(Publication.slug == slug, Publication.from_elsewhere.is_(False))
+        .order_by(Publication.version.desc())
+        .limit(1)
+    )
     return db.scalar(query.where(Publication.version == version) if version is not None else query)
 
 

@@ -71,6 +71,7 @@ def bench_record(
         "end_cue": step.end_cue,
         "appliance": step.appliance,
         "appliance_name": appliance.name if appliance else "",
+        "appliance_kind": appliance.kind if appliance else "",
         "set_point_c": step.set_point_c,
         "power_w": step.power_w,
         "end_kg": step.end_kg,
@@ -105,7 +106,19 @@ def facts_of(trial: Trial, method: Method) -> dict[str, Any]:
         "food": method.piece_food,
         "start_c": method.start_c,
         "hold_limit_s": method.hold_limit_s,
+        "pieces": {"count": method.pieces_per_batch, "one": is_one_piece(trial, method)},
+        "hazards": list(hazards_of_method(trial, method)),
     }
+
+
+# Kinds of food that, where no piece is described, are a pot or a tray: read as one.
+LOOSE = ("plant", "baked", "leftovers", "egg_dish", "shelf_stable", "")
+
+
+def is_one_piece(trial: Trial, method: Method) -> bool:
+    """Whether a method's food counts as one piece for its core: one that is one, a pot, grains."""
+    described = method.piece_shape or method.piece_kg or method.piece_thickness_m
+    return method.pieces_per_batch == 1 or (not described and trial.food_class in LOOSE)
 
 
 def batch_of(

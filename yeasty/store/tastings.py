@@ -2,29 +2,46 @@
 
 import uuid
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, UniqueConstraint, func, select
+from sqlalchemy import (
+    CheckConstraint,
+    ColumnElement,
+    ForeignKey,
+    Index,
+    UniqueConstraint,
+    and_,
+    func,
+    select,
+)
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
-from yeasty.store.base import Base, Id
+from yeasty.store.base import Base, Id, one_of
 from yeasty.store.bench import Batch, Shift
 from yeasty.store.people import Person
 
 
 class Tasting(Base):
-    """One sitting of a panel. Answers stay closed until the lead opens the codes."""
+    """One sitting of a panel. Answers stay closed until the lead opens the codes.
+
+    `questions` are the attributes as they were at the opening, `served_with` what else is eaten there: {what, allergens,
+    checked}. One from elsewhere was opened in another kitchen: its
+    answers count here only once the lead has opened it here too.
+    """
 
     __tablename__ = "tasting"
     id: Mapped[Id]
     trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
     name: Mapped[str]
-    seed: Mapped[int]
     part: Mapped[str] = mapped_column(default="")
     age_words: Mapped[str] = mapped_column(default="")
     created_at: Mapped[datetime]
     opened_at: Mapped[datetime | None]
     opened_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    questions: Mapped[list[Any]] = mapped_column(default=list)
+    served_with: Mapped[list[Any]] = mapped_column(default=list)
+    from_elsewhere: Mapped[bool] = mapped_column(default=False)
     samples: Mapped[list["Sample"]] = relationship(order_by="Sample.code")
     seats: Mapped[list["Seat"]] = relationship(order_by="Seat.position")
 
@@ -57,6 +74,19 @@ class Seat(Base):
     person: Mapped[Person] = relationship(lazy="joined")
 
 
+class SeatAct(Base):
+    """What somebody did with a seat that is not theirs: handed its link over, typed a paper ballot in. Kept for good."""
+
+    __tablename__ = "seat_act"
+    id: Mapped[Id]
+    seat_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("seat.id", ondelete="CASCADE"), index=True)
+    person_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("person.id"))
+    at: Mapped[datetime]
+    what: Mapped[str]
+    person: Mapped[Person] = relationship(lazy="joined")
+    __table_args__ = (one_of("what", ("handed over", "typed in")),)
+
+
 class AnswerRow(Base):
     """One answer. A change is a new row; the newest counts and the first is kept."""
 
@@ -84,6 +114,31 @@ class KeyView(Base):
     person_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("person.id"))
     viewed_at: Mapped[datetime]
     why: Mapped[str]
+
+
+def opened() -> ColumnElement[bool]:
+    """The condition that a tasting's codes are open in this kitchen."""
+    return and_(Tasting.opened_at.is_not(None), Tasting.from_elsewhere.is_(False))
+
+
+def opened_tastings(db: Session, trial_id: uuid.UUID) -> list[Tasting]:
+    """Tastings of a trial whose codes are open, in the order of their opening."""
+    return list(
+        db.scalars(
+            select(Tasting)
+            .where(Tasting.trial_id == trial_id, opened())
+            .order_by(Tasting.opened_at, Tasting.id)
+        )
+    )
+
+
+def acts_of(db: Session, tasting_id: uuid.UUID) -> list[SeatAct]:
+    """What others did with the seats of a tasting, in order of time."""
+    return list(
+        db.scalars(
+            select(SeatAct).join(Seat).where(Seat.tasting_id == tasting_id).order_by(SeatAct.at, SeatAct.id)
+        )
+    )
 
 
 def tastings_of(db: Session, trial_id: uuid.UUID) -> list[Tasting]:
@@ -130,11 +185,7 @@ def answers_given(db: Session, tasting_id: uuid.UUID) -> dict[uuid.UUID, int]:
 
 def opened_samples(db: Session, trial_id: uuid.UUID) -> list[Sample]:
     """Samples of all opened tastings of a trial."""
-    return list(
-        db.scalars(
-            select(Sample).join(Tasting).where(Tasting.trial_id == trial_id, Tasting.opened_at.is_not(None))
-        )
-    )
+    return list(db.scalars(select(Sample).join(Tasting).where(Tasting.trial_id == trial_id, opened())))
 
 
 def shift_of_batch(db: Session, batch_id: uuid.UUID) -> Shift:

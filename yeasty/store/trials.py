@@ -103,7 +103,11 @@ class Attribute(Base):
 
 
 class Method(Base):
-    """One arm: a way of cooking under test, with mark, tag and steps."""
+    """One arm: a way of cooking under test, with mark, tag and steps.
+
+    `struck_hazards` : hazard to why it does not hold for this method; `meant` : {"rule", "not_for", "by", "at"} where its
+    food is meant pink, soft or raw by a rule the lead wrote down, else empty
+    """
 
     __tablename__ = "method"
     id: Mapped[Id]
@@ -122,6 +126,8 @@ class Method(Base):
     piece_food: Mapped[str] = mapped_column(default="")
     gear: Mapped[list[str]] = mapped_column(default=list)
     hazards: Mapped[list[str]] = mapped_column(default=list)
+    struck_hazards: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    meant: Mapped[dict[str, Any]] = mapped_column(default=dict)
     levels: Mapped[list[str]] = mapped_column(default=list)
     vessel: Mapped[str] = mapped_column(default="")
     lid: Mapped[str] = mapped_column(default="")
@@ -208,6 +214,7 @@ class Ingredient(Base):
     source: Mapped[str] = mapped_column(default="")
     price_per_kg: Mapped[Decimal | None] = mapped_column(Numeric(12, 4))
     allergens: Mapped[list[str]] = mapped_column(default=list)
+    allergens_checked: Mapped[bool] = mapped_column(default=False)
     grade: Mapped[str] = mapped_column(default="")
     age_days: Mapped[float | None]
     pack_kg: Mapped[float | None]
@@ -241,6 +248,20 @@ class Control(Base):
     held_at: Mapped[str] = mapped_column(default="")
 
 
+class DesignChange(Base):
+    """One edit of a trial's design: which version it made, who, when, what, and each value before and after."""
+
+    __tablename__ = "design_change"
+    id: Mapped[Id]
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"))
+    version: Mapped[int]
+    at: Mapped[datetime]
+    by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    what: Mapped[str]
+    changes: Mapped[list[Any]]
+    __table_args__ = (Index("ix_design_change_trial_id_version", "trial_id", "version"),)
+
+
 class AcceptedDifference(Base):
     """A difference accepted in writing; it stands for the values it was accepted with (`signature`)."""
 
@@ -270,6 +291,18 @@ def whole_trial(db: Session, trial_id: uuid.UUID, *, lock: bool = False) -> Tria
         .execution_options(populate_existing=True)
     )
     return db.scalar(query.with_for_update(of=Trial) if lock else query)
+
+
+def design_history(db: Session, trial_id: uuid.UUID, most: int = 200) -> list[DesignChange]:
+    """Edits of a trial's design, newest first."""
+    return list(
+        db.scalars(
+            select(DesignChange)
+            .where(DesignChange.trial_id == trial_id)
+            .order_by(DesignChange.version.desc(), DesignChange.at.desc(), DesignChange.id)
+            .limit(most)
+        )
+    )
 
 
 def steps_of_methods(db: Session, ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, list[core_steps.Step]]:

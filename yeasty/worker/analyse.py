@@ -10,7 +10,7 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.trial import Attribute
+from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
 from yeasty.core.cook.measures import BatchMeasures, Standing, gaps
 from yeasty.core.cook.rounds import rounds_in
 from yeasty.core.decide.chance import batch_spread
@@ -20,24 +20,27 @@ from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribut
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.store.base import now
 from yeasty.store.bench import Batch
-from yeasty.store.decisions import VERDICT, basis
+from yeasty.store.decisions import VERDICT, basis_of, every_table, sums, tables_read
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.panels import opened_answers
 from yeasty.store.publications import Analysis
 from yeasty.store.safety import BatchSafety, safety_of_trial
 from yeasty.store.shifts import trial_measures
+from yeasty.store.tastings import Tasting, opened_tastings
 from yeasty.store.trials import Trial, appliances_of, whole_trial
 
 SEED = 20_260_101
 
 
 def analyse(db: Session, trial_id: uuid.UUID) -> dict[str, Any]:
-    """Work out and keep the analysis; the basis is taken first, so that what comes meanwhile makes it stale."""
-    standing_on = basis(db, trial_id)
-    trial = whole_trial(db, trial_id)
-    if trial is None:
-        return {}
-    result = work_out(db, trial)
+    """Work out and keep the analysis; sums are taken first, so that what comes meanwhile makes it stale."""
+    before = sums(db, trial_id, every_table())
+    with tables_read(db) as read:
+        trial = whole_trial(db, trial_id)
+        if trial is None:
+            return {}
+        result = work_out(db, trial)
+    standing_on = basis_of({name: before[name] for name in read})
     row = db.get(Analysis, (trial_id, VERDICT)) or Analysis(trial_id=trial_id, kind=VERDICT)
     row.basis, row.result, row.made_at = standing_on, result, now()
     db.add(row)
@@ -66,7 +69,7 @@ def _arms(
             for b, m in mine
             if (s := standing[b.id]).core
             and s.core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW)
-            and not s.owned
+            and not b.method.meant
             and m.complete
             and m.standing is Standing.JUDGED
         ]
@@ -108,24 +111,28 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
     counted = {str(b.id) for b, m in measured if m.standing is Standing.JUDGED}
     everything = answers
     answers = [a for a in answers if a.batch in counted]
-    attributes = [a.spec() for a in trial.attributes]
+    now_asked = [a.spec() for a in trial.attributes]
+    # What was tasted is judged by the questions as they were when its codes were opened.
+    attributes = asked_when_opened(opened_tastings(db, trial.id)) or now_asked
+    changed = what_changed(attributes, now_asked) if answers else []
     standing = safety_of_trial(db, trial.id, [b for b, _ in measured], now().timestamp())
     arms = _arms(trial, measured, standing)
     spread = replicate_spread(answers, attributes, len(arms))
-    verdicts = {
-        school.value: _verdict(
-            judge(
-                school,
+    verdicts = _verdicts(trial, arms, answers, attributes, spread)
+    reread = (
+        {
+            "changed": changed,
+            "verdicts": _verdicts(
+                trial,
                 arms,
                 answers,
-                attributes,
-                seed=SEED,
-                batch_sd=None if school is School.RANK else spread,
-                matters=trial.matters if school is School.WEIGHTED else 0.0,
-            )
-        )
-        for school in School
-    }
+                now_asked,
+                replicate_spread(answers, now_asked, len(arms)),
+            ),
+        }
+        if changed
+        else None
+    )
     servings = _servings(db, trial, measured)
     means = per_attribute(answers, attributes)
     best = {
@@ -159,6 +166,7 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
             for k, (b, m) in rescued.items()
         ],
         "verdicts": verdicts,
+        "reread": reread,
         "batch_sd": spread,
         "dots": [
             {"taster": k.split("|")[0], "method": k.split("|")[1], "attribute": k.split("|")[2], "value": v}
@@ -177,6 +185,39 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
         "pieces": trial.pieces,
         "gaps": gaps({b.method.tag: m for b, m in measured if m.complete and m.standing is Standing.JUDGED}),
     }
+
+
+def _verdicts(
+    trial: Trial,
+    arms: Sequence[Arm],
+    answers: Sequence[Answer],
+    attributes: Sequence[Attribute],
+    spread: float | None,
+) -> dict[str, dict[str, Any]]:
+    """Each school's verdict on the same answers."""
+    return {
+        school.value: _verdict(
+            judge(
+                school,
+                arms,
+                answers,
+                attributes,
+                seed=SEED,
+                batch_sd=None if school is School.RANK else spread,
+                matters=trial.matters if school is School.WEIGHTED else 0.0,
+            )
+        )
+        for school in School
+    }
+
+
+def asked_when_opened(opened: Sequence[Tasting]) -> list[Attribute]:
+    """The questions of tastings as they were at the opening; of one asked at several the first opening counts."""
+    found: dict[str, Attribute] = {}
+    for tasting in opened:
+        for row in tasting.questions:
+            found.setdefault(str(row["id"]), attribute_from_record(row))
+    return list(found.values())
 
 
 def _servings(

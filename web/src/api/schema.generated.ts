@@ -143,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{batch_id}/clearings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a low reading aside that names no piece; kept in the log with name, time and why. */
+        post: operations["safety_clear_reading_batches__uuid_batch_id__clearings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{batch_id}/ownerships": {
         parameters: {
             query?: never;
@@ -171,6 +188,23 @@ export interface paths {
         put?: never;
         /** Read a probe log (CSV as the request's body). Kept once the unit is stated or confirmed. */
         post: operations["evidence_add_probe_log_batches__uuid_batch_id__probe_logs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batches/{batch_id}/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** State of a batch what no instrument tells; kept in the log with name and time. */
+        post: operations["safety_state_batches__uuid_batch_id__statements_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -436,6 +470,23 @@ export interface paths {
         head?: never;
         /** Choose units, and the bench's dark look. */
         patch: operations["accounts_change_preferences_me_patch"];
+        trace?: never;
+    };
+    "/api/v1/pages-at-risk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pages that are out and would not stand under the rules as they are. */
+        get: operations["publish_list_risks_pages_at_risk_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/promises": {
@@ -1100,7 +1151,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Open the codes: answers close, the key shows, the worker judges. */
+        /** Open the codes: answers close, the key shows, the worker judges. Asks once more where somebody has not finished. */
         post: operations["taste_open_codes_tastings__uuid_tasting_id__open_post"];
         delete?: never;
         options?: never;
@@ -1108,17 +1159,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/tastings/{tasting_id}/seats/{seat_id}/qr.svg": {
+    "/api/v1/tastings/{tasting_id}/seats/{seat_id}/ballots": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The link as a QR code. */
-        get: operations["taste_link_qr_tastings__uuid_tasting_id__seats__uuid_seat_id__qr_svg_get"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Type a paper ballot in. It only writes; who did counts as knowing these answers, and that is kept for good. */
+        post: operations["taste_type_ballot_tastings__uuid_tasting_id__seats__uuid_seat_id__ballots_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/seats/{seat_id}/hand-overs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a seat's link anew and show it this once, to be handed over or printed; who did, and when, is kept for good. */
+        post: operations["taste_hand_over_tastings__uuid_tasting_id__seats__uuid_seat_id__hand_overs_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1134,7 +1202,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make a link void; a new one is made with it. Answers given stay. */
+        /** Make a seat's link void. Answers given stay; a new link can be handed over. */
         post: operations["taste_revoke_link_tastings__uuid_tasting_id__seats__uuid_seat_id__revoke_post"];
         delete?: never;
         options?: never;
@@ -1174,7 +1242,8 @@ export interface paths {
         delete: operations["library_reset_technique_techniques__key__delete"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Offer a template or leave it out of the offers; its steps and settings stay as they are. */
+        patch: operations["library_offer_technique_techniques__key__patch"];
         trace?: never;
     };
     "/api/v1/trials": {
@@ -1375,6 +1444,23 @@ export interface paths {
         };
         /** The verdicts; asks the worker for new ones where records have changed since. */
         get: operations["decide_get_decision_trials__uuid_trial_id__decision_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/design-history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The history of a trial's design. */
+        get: operations["ask_get_history_trials__uuid_trial_id__design_history_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1710,6 +1796,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/methods/{method_id}/meant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write down that a method's food is meant pink, soft or raw. */
+        put: operations["ask_set_meant_trials__uuid_trial_id__methods__uuid_method_id__meant_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/methods/{method_id}/steps": {
         parameters: {
             query?: never;
@@ -1720,6 +1823,23 @@ export interface paths {
         get?: never;
         /** Replace a method's steps. Batches already made keep the steps they were made with. */
         put: operations["ask_set_steps_trials__uuid_trial_id__methods__uuid_method_id__steps_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/methods/{method_id}/struck-hazards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Strike a hazard of a method out, with the reason, or let it hold again. */
+        put: operations["ask_strike_hazard_trials__uuid_trial_id__methods__uuid_method_id__struck_hazards_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2267,6 +2387,16 @@ export interface components {
             sentence: string;
         };
         /**
+         * AskedView
+         * @description A question that has to be answered before the batch is tasted.
+         */
+        AskedView: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Attention
          * @description What a step needs of the cook: hands, someone there, or nothing.
          * @enum {string}
@@ -2334,6 +2464,14 @@ export interface components {
             items: components["schemas"]["AttributeIn"][];
         };
         /**
+         * Ballot
+         * @description A paper ballot as it was written.
+         */
+        Ballot: {
+            /** Answers */
+            answers: components["schemas"]["TypedAnswer"][];
+        };
+        /**
          * BarredIn
          * @description A cell that cannot be or is not wanted, and why.
          */
@@ -2393,6 +2531,10 @@ export interface components {
          *     when it may be used [s since 1970].
          */
         BatchOutlook: {
+            /** Advice */
+            advice: string;
+            /** Asked */
+            asked: components["schemas"]["AskedView"][];
             /** Barred By */
             barred_by: string[];
             /** Batch */
@@ -2406,10 +2548,14 @@ export interface components {
             /** Doubt Since */
             doubt_since: number | null;
             forecast: components["schemas"]["ForecastView"] | null;
+            /** Low */
+            low: components["schemas"]["LowReading"][];
             /** May Taste */
             may_taste: boolean;
             /** Owned */
             owned: string;
+            /** Read Again At */
+            read_again_at: number | null;
             /** Zone */
             zone: string;
             /** Zone Late */
@@ -2654,8 +2800,12 @@ export interface components {
          * @description A batch that may be tasted, or why not.
          */
         Candidate: {
+            /** Asked */
+            asked: components["schemas"]["AskedView"][];
             /** Batch Id */
             batch_id: string;
+            /** Low */
+            low: components["schemas"]["LowReading"][];
             /** May */
             may: boolean;
             /** May Be Owned */
@@ -2912,6 +3062,19 @@ export interface components {
         CircuitsIn: {
             /** Items */
             items: components["schemas"]["CircuitIn"][];
+        };
+        /**
+         * ClearingIn
+         * @description A low core reading that named no piece, put aside, and why.
+         */
+        ClearingIn: {
+            /**
+             * Reading
+             * Format: uuid
+             */
+            reading: string;
+            /** Why */
+            why: string;
         };
         /**
          * Clock
@@ -3382,7 +3545,7 @@ export interface components {
          * @description What an entry says happened.
          * @enum {string}
          */
-        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item" | "foreseen";
+        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item" | "foreseen" | "cleared" | "stated";
         /**
          * EntryView
          * @description An entry of the log; `at` is corrected device time [s since 1970].
@@ -3802,6 +3965,18 @@ export interface components {
             why: string;
         };
         /**
+         * HandedOver
+         * @description A seat's new link, shown this once: hand it over or print it now.
+         */
+        HandedOver: {
+            /** Link */
+            link: string;
+            /** Qr */
+            qr: string;
+            /** Warning */
+            warning: string;
+        };
+        /**
          * HazardView
          * @description A hazard that can be put on a method.
          */
@@ -3816,6 +3991,51 @@ export interface components {
             source: string;
             /** Text */
             text: string;
+        };
+        /**
+         * HistoryEntry
+         * @description One edit: which version it made, who, when, what.
+         */
+        HistoryEntry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Changes */
+            changes: components["schemas"]["HistoryValue"][];
+            /** Version */
+            version: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * HistoryList
+         * @description Edits of a design, newest first.
+         */
+        HistoryList: {
+            /** Items */
+            items: components["schemas"]["HistoryEntry"][];
+        };
+        /**
+         * HistoryValue
+         * @description A value before and after an edit.
+         */
+        HistoryValue: {
+            /**
+             * After
+             * @default null
+             */
+            after?: unknown;
+            /**
+             * Before
+             * @default null
+             */
+            before?: unknown;
+            /** Path */
+            path: string;
         };
         /**
          * Imported
@@ -3840,6 +4060,11 @@ export interface components {
              * @default []
              */
             allergens?: string[];
+            /**
+             * Allergens Checked
+             * @default false
+             */
+            allergens_checked?: boolean;
             /**
              * Amounts
              * @default {}
@@ -3896,6 +4121,8 @@ export interface components {
             age_days: number | null;
             /** Allergens */
             allergens: string[];
+            /** Allergens Checked */
+            allergens_checked: boolean;
             /** Composition */
             composition: {
                 [key: string]: number;
@@ -4192,6 +4419,11 @@ export interface components {
          * @description A level of a factor, or a finish: its technique's steps and the values it sets (SI).
          */
         LevelIn: {
+            /**
+             * Ingredient
+             * @default
+             */
+            ingredient?: string;
             /** Name */
             name: string;
             /**
@@ -4234,6 +4466,18 @@ export interface components {
             refused: components["schemas"]["FieldProblem"][];
             /** Server Now */
             server_now: number;
+        };
+        /**
+         * LowReading
+         * @description A low core reading that names no piece: it bars until it is cleared by an act.
+         */
+        LowReading: {
+            /** At */
+            at: number;
+            /** Celsius */
+            celsius: number;
+            /** Id */
+            id: string;
         };
         /**
          * MainsView
@@ -4374,6 +4618,22 @@ export interface components {
             name: string;
             role: components["schemas"]["Role"];
             units: components["schemas"]["System"];
+        };
+        /**
+         * MeantIn
+         * @description The kitchen's written rule by which food is meant pink, soft or raw, and who must not eat it; both empty to take it back.
+         */
+        MeantIn: {
+            /**
+             * Not For
+             * @default
+             */
+            not_for?: string;
+            /**
+             * Rule
+             * @default
+             */
+            rule?: string;
         };
         /**
          * MeasurementList
@@ -4571,6 +4831,8 @@ export interface components {
         MethodView: {
             /** Aimed Defect */
             aimed_defect: string;
+            /** All Hazards */
+            all_hazards: string[];
             /** Amounts */
             amounts: components["schemas"]["AmountView"][];
             /** Batch Kg */
@@ -4594,6 +4856,10 @@ export interface components {
             /** Lid */
             lid: string;
             mark: components["schemas"]["MarkView"];
+            /** Meant */
+            meant: {
+                [key: string]: string;
+            };
             /** Name */
             name: string;
             /** Operator */
@@ -4620,6 +4886,10 @@ export interface components {
             start_c: number | null;
             /** Steps */
             steps: components["schemas"]["StepView"][];
+            /** Struck Hazards */
+            struck_hazards: {
+                [key: string]: string;
+            };
             /** Tag */
             tag: string;
             /** Technique */
@@ -4781,6 +5051,11 @@ export interface components {
              * @default
              */
             part?: string;
+            /**
+             * Served With
+             * @default []
+             */
+            served_with?: components["schemas"]["ServedWith"][];
             /** Tasters */
             tasters: string[];
         };
@@ -4847,6 +5122,17 @@ export interface components {
             written: number;
         };
         /**
+         * Opening
+         * @description Whether the codes are to be opened though somebody has not finished.
+         */
+        Opening: {
+            /**
+             * Though Unfinished
+             * @default false
+             */
+            though_unfinished?: boolean;
+        };
+        /**
          * OtherChoice
          * @description When another method is the better one.
          */
@@ -4881,6 +5167,8 @@ export interface components {
             methods: components["schemas"]["MethodOutcome"][];
             /** Pieces */
             pieces: number;
+            /** @default null */
+            reread?: components["schemas"]["Reread"] | null;
             /**
              * Rescues
              * @default []
@@ -5357,6 +5645,10 @@ export interface components {
             texts: {
                 [key: string]: string;
             };
+            /** Unfit */
+            unfit: {
+                [key: string]: string;
+            };
             /** Version */
             version: number;
             /** Versions */
@@ -5552,6 +5844,18 @@ export interface components {
             trial_id: string;
         };
         /**
+         * Reread
+         * @description The same answers read by attributes as they were changed after the codes were opened: what changed, and the verdicts.
+         */
+        Reread: {
+            /** Changed */
+            changed: string[];
+            /** Verdicts */
+            verdicts: {
+                [key: string]: components["schemas"]["VerdictView"];
+            };
+        };
+        /**
          * RescueIn
          * @description A finish given to a batch that came out pale, wet or underdone.
          */
@@ -5662,6 +5966,30 @@ export interface components {
             take_kind?: string;
         };
         /**
+         * RiskList
+         * @description Pages that would not stand.
+         */
+        RiskList: {
+            /** Items */
+            items: components["schemas"]["RiskView"][];
+        };
+        /**
+         * RiskView
+         * @description A page that is out and would not be let out today, and what is proposed.
+         */
+        RiskView: {
+            /** Path */
+            path: string;
+            /** Proposal */
+            proposal: string;
+            /** Title */
+            title: string;
+            /** Trial Id */
+            trial_id: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Role
          * @description What an account may do: a lead all, a cook set up and log.
          * @enum {string}
@@ -5712,14 +6040,14 @@ export interface components {
          * @description A seat as the lead sees it: no answers before the codes are opened, only how far it is.
          */
         SeatView: {
+            /** Acts */
+            acts: string[];
             /** Answered Samples */
             answered_samples: number;
             /** Finished */
             finished: boolean;
             /** Id */
             id: string;
-            /** Link */
-            link: string;
             /** Name */
             name: string;
             /** Order */
@@ -5748,6 +6076,24 @@ export interface components {
             name: string;
             /** Points */
             points: number[][];
+        };
+        /**
+         * ServedWith
+         * @description A sauce, a carrier, something to clear the palate: its allergens count for the table.
+         */
+        ServedWith: {
+            /**
+             * Allergens
+             * @default []
+             */
+            allergens?: string[];
+            /**
+             * Checked
+             * @default false
+             */
+            checked?: boolean;
+            /** What */
+            what: string;
         };
         /**
          * ServingsView
@@ -5873,6 +6219,21 @@ export interface components {
             x_m: number;
             /** Y M */
             y_m: number;
+        };
+        /**
+         * StatementIn
+         * @description An answer to a question that is put before a batch is tasted; it goes into the log.
+         */
+        StatementIn: {
+            /** Answer */
+            answer: string;
+            /** Question */
+            question: string;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
         };
         /**
          * StationsView
@@ -6067,6 +6428,19 @@ export interface components {
         Strike: {
             /** Why */
             why: string;
+        };
+        /**
+         * StruckHazard
+         * @description A hazard that does not hold for a method, and why; without a reason it holds again.
+         */
+        StruckHazard: {
+            /** Hazard */
+            hazard: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
         };
         /**
          * SubstitutionIn
@@ -6288,8 +6662,12 @@ export interface components {
             part: string;
             /** Samples */
             samples: components["schemas"]["TasterSample"][];
+            /** Stop */
+            stop: string;
             /** Told Allergens */
             told_allergens: boolean;
+            /** Unchecked */
+            unchecked: string[];
         };
         /**
          * TastingList
@@ -6310,6 +6688,8 @@ export interface components {
             age: string;
             /** Balance */
             balance: string;
+            /** Clock */
+            clock: string[];
             /** Codes */
             codes: string[];
             /**
@@ -6331,6 +6711,8 @@ export interface components {
             name: string;
             /** Opened At */
             opened_at: string | null;
+            /** Opened Elsewhere */
+            opened_elsewhere: boolean;
             /** Part */
             part: string;
             /** Seats */
@@ -6353,11 +6735,6 @@ export interface components {
              * @default []
              */
             hazards?: string[];
-            /**
-             * Hidden
-             * @default false
-             */
-            hidden?: boolean;
             /** Name */
             name: string;
             /**
@@ -6365,7 +6742,7 @@ export interface components {
              * @default {}
              */
             ranges?: {
-                [key: string]: number[];
+                [key: string]: (string | number)[];
             };
             /** Steps */
             steps: components["schemas"]["StepIn"][];
@@ -6381,6 +6758,14 @@ export interface components {
             hazards: string[];
             /** Items */
             items: components["schemas"]["TechniqueView"][];
+        };
+        /**
+         * TechniqueOffer
+         * @description Whether a template is offered for new methods; nothing else of it changes.
+         */
+        TechniqueOffer: {
+            /** Hidden */
+            hidden: boolean;
         };
         /**
          * TechniqueView
@@ -6647,6 +7032,34 @@ export interface components {
             second: string;
             /** What */
             what: string;
+        };
+        /**
+         * TypedAnswer
+         * @description One line of a paper ballot; no value and `refused` is an answer too. Without an attribute it is the comment.
+         */
+        TypedAnswer: {
+            /**
+             * Attribute Id
+             * @default null
+             */
+            attribute_id?: string | null;
+            /** Code */
+            code: string;
+            /**
+             * Comment
+             * @default
+             */
+            comment?: string;
+            /**
+             * Refused
+             * @default false
+             */
+            refused?: boolean;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -7305,6 +7718,39 @@ export interface operations {
             };
         };
     };
+    safety_clear_reading_batches__uuid_batch_id__clearings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClearingIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     safety_own_batch_batches__uuid_batch_id__ownerships_post: {
         parameters: {
             query?: never;
@@ -7362,6 +7808,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProbePreview"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    safety_state_batches__uuid_batch_id__statements_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -7914,6 +8393,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    publish_list_risks_pages_at_risk_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RiskList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9352,7 +9860,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Opening"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -9374,7 +9886,43 @@ export interface operations {
             };
         };
     };
-    taste_link_qr_tastings__uuid_tasting_id__seats__uuid_seat_id__qr_svg_get: {
+    taste_type_ballot_tastings__uuid_tasting_id__seats__uuid_seat_id__ballots_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+                seat_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ballot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taste_hand_over_tastings__uuid_tasting_id__seats__uuid_seat_id__hand_overs_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -9386,12 +9934,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Created */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["HandedOver"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -9510,6 +10060,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TechniqueList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    library_offer_technique_techniques__key__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TechniqueOffer"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -9989,6 +10574,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DecisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    ask_get_history_trials__uuid_trial_id__design_history_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10750,6 +11366,42 @@ export interface operations {
             };
         };
     };
+    ask_set_meant_trials__uuid_trial_id__methods__uuid_method_id__meant_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                method_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeantIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     ask_set_steps_trials__uuid_trial_id__methods__uuid_method_id__steps_put: {
         parameters: {
             query?: never;
@@ -10763,6 +11415,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StepsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    ask_strike_hazard_trials__uuid_trial_id__methods__uuid_method_id__struck_hazards_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                method_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StruckHazard"];
             };
         };
         responses: {

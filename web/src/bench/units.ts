@@ -45,6 +45,51 @@ export const temperatureText = (c: number | null | undefined): string =>
 export const massText = (kg: number | null | undefined): string =>
   kg === null || kg === undefined ? '' : mass(kg)
 
+export type QuantityKind = 'mass' | 'temperature' | 'duration' | 'length' | 'power' | 'energy'
+/** A number in SI where it is stored, words where somebody typed it, null where there is nothing. */
+export type Quantity = number | string | null
+/** A stored quantity for a box, in the person's units. Never read back while nobody has typed: see `ui/QuantityInput.vue`. */
+export function quantityText(kind: QuantityKind, si: number | null | undefined): string {
+  if (si === null || si === undefined) return ''
+  if (kind === 'power') return `${Number(si.toPrecision(6))} W`
+  if (kind === 'energy') return `${Number((si / 3.6e6).toPrecision(4))} kWh`
+  return { mass: massText, temperature: temperatureText, duration: durationText, length: lengthText }[kind](
+    si,
+  )
+}
+interface Unit {
+  name: string
+  of: (si: number) => number
+  si: (value: number) => number
+}
+const per = (name: string, factor: number): Unit => ({
+  name,
+  of: (si) => si / factor,
+  si: (v) => v * factor,
+})
+const CELSIUS = per('°C', 1)
+const FAHRENHEIT: Unit = { name: '°F', of: (c) => c * 1.8 + 32, si: (f) => (f - 32) / 1.8 }
+/** Short text that reads back as the very number, for lists of quantities that are typed as one text. */
+export function exactText(kind: 'mass' | 'temperature' | 'length', si: number): string {
+  const near = (a: number) => Math.abs(a - si) <= 1e-9 * Math.max(1e-6, Math.abs(si))
+  const tries: Unit[] = {
+    temperature: [...(us() ? [FAHRENHEIT] : []), CELSIUS],
+    mass: [...(us() ? [per('oz', 0.028349523125)] : []), ...(si >= 1 ? [per('kg', 1)] : []), per('g', 0.001)],
+    length: [
+      ...(us() ? [per('in', 0.0254)] : []),
+      ...(si >= 0.01 ? [per('cm', 0.01)] : []),
+      per('mm', 0.001),
+    ],
+  }[kind]
+  for (const digits of [4, 12])
+    for (const unit of tries) {
+      const short = Number(unit.of(si).toPrecision(digits))
+      if (near(unit.si(short))) return `${short} ${unit.name}`
+    }
+  const last = tries[tries.length - 1]!
+  return `${last.of(si)} ${last.name}`
+}
+
 /** mm:ss or h:mm:ss, with a minus when it is past. */
 export function countdown(s: number): string {
   const sign = s < 0 ? '−' : ''

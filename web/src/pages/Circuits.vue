@@ -29,10 +29,18 @@ function take(
   }))
   first.value = data.codes_first
 }
-void api.GET('/api/v1/circuits').then(({ data }) => take(data))
+const version = ref('')
+const versionOf = (response: Response) => {
+  version.value = response.headers.get('ETag') ?? ''
+}
+void api.GET('/api/v1/circuits').then(({ data, response }) => {
+  versionOf(response)
+  take(data)
+})
 async function save() {
   try {
-    const { data } = await api.PUT('/api/v1/circuits', {
+    const { data, response } = await api.PUT('/api/v1/circuits', {
+      headers: { 'If-Match': version.value },
       body: {
         items: rows.value
           .filter((r) => r.name.trim())
@@ -44,6 +52,7 @@ async function save() {
           })),
       },
     })
+    versionOf(response)
     take(data)
     problem.value = ''
     saved.value = true

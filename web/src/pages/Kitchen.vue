@@ -2,7 +2,8 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, ifMatch, words, type Schemas } from '../api/client'
-import { lengthText, temperatureText } from '../bench/units'
+import { exactText, lengthText, temperatureText, type Quantity } from '../bench/units'
+import QuantityInput from '../ui/QuantityInput.vue'
 import { useSession } from '../session'
 import Circuits from './Circuits.vue'
 import Devices from './Devices.vue'
@@ -27,9 +28,9 @@ const editing = ref<Partial<Appliance> | null>(null)
 const form = reactive({
   name: '',
   kind: 'oven',
-  input_w: '',
-  rated_w: '',
-  measured_w: '',
+  input_w: null as Quantity,
+  rated_w: null as Quantity,
+  measured_w: null as Quantity,
   offset_k: '',
   capacity_pieces: '',
   circuit: '',
@@ -39,7 +40,8 @@ const form = reactive({
   capacities: '',
 })
 const problem = ref('')
-const w = (v: number | string | null | undefined) => (v === null || v === undefined ? '' : `${v} W`)
+const w = (v: number | string | null | undefined): Quantity =>
+  v === null || v === undefined ? null : Number(v)
 function open(a: Appliance | null) {
   editing.value = a ?? {}
   problem.value = ''
@@ -57,11 +59,11 @@ function open(a: Appliance | null) {
     dial: (a?.dial ?? [])
       .map(
         (d) =>
-          `${d.word}${d.celsius === null || d.celsius === undefined ? '' : `: ${temperatureText(Number(d.celsius))}`}${d.measured ? ', measured' : ''}`,
+          `${d.word}${d.celsius === null || d.celsius === undefined ? '' : `: ${exactText('temperature', Number(d.celsius))}`}${d.measured ? ', measured' : ''}`,
       )
       .join('\n'),
     capacities: (a?.capacities ?? [])
-      .map((c) => `${c.pieces} of ${lengthText(Number(c.piece_m))}`)
+      .map((c) => `${c.pieces} of ${exactText('length', Number(c.piece_m))}`)
       .join('\n'),
   })
 }
@@ -99,9 +101,9 @@ async function save() {
     ...form,
     dial: dialOf(form.dial),
     capacities: capacitiesOf(form.capacities),
-    input_w: form.input_w || null,
-    rated_w: form.rated_w || null,
-    measured_w: form.measured_w || null,
+    input_w: form.input_w,
+    rated_w: form.rated_w,
+    measured_w: form.measured_w,
     offset_k: form.offset_k === '' ? null : Number(form.offset_k),
     capacity_pieces: form.capacity_pieces === '' ? null : Number(form.capacity_pieces),
   }
@@ -152,8 +154,10 @@ const settings = reactive({
 })
 const settingsProblem = ref('')
 const settingsSaved = ref(false)
+const settingsVersion = ref('')
 async function loadSettings() {
-  const { data } = await api.GET('/api/v1/kitchen')
+  const { data, response } = await api.GET('/api/v1/kitchen')
+  settingsVersion.value = response.headers.get('ETag') ?? ''
   if (data)
     Object.assign(settings, {
       ...data,
@@ -161,19 +165,23 @@ async function loadSettings() {
       price_per_kwh:
         data.price_per_kwh === null || data.price_per_kwh === undefined
           ? ''
-          : String(Number(data.price_per_kwh)),
+          : String(data.price_per_kwh)
+              .replace(/(\.\d*?)0+$/, '$1')
+              .replace(/\.$/, ''),
     })
 }
 void loadSettings()
 async function saveSettings() {
   try {
-    await api.PUT('/api/v1/kitchen', {
+    const { response } = await api.PUT('/api/v1/kitchen', {
+      headers: { 'If-Match': settingsVersion.value },
       body: {
         ...settings,
         price_per_kwh: settings.price_per_kwh || null,
         altitude_m: Number(settings.altitude_m || 0),
       },
     })
+    settingsVersion.value = response.headers.get('ETag') ?? ''
     settingsProblem.value = ''
     settingsSaved.value = true
     await session.load()
@@ -349,13 +357,13 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
             ><el-option v-for="k in known?.kinds" :key="k" :value="k" :label="kindWords(k)" /></el-select
         ></label>
         <label class="field"
-          >Input from the mains<el-input v-model="form.input_w" placeholder="1250 W"
+          >Input from the mains<QuantityInput v-model="form.input_w" kind="power" placeholder="1250 W"
         /></label>
         <label class="field"
-          >Output by its label<el-input v-model="form.rated_w" placeholder="800 W"
+          >Output by its label<QuantityInput v-model="form.rated_w" kind="power" placeholder="800 W"
         /></label>
         <label class="field"
-          >Output you measured<el-input v-model="form.measured_w" placeholder="700 W"
+          >Output you measured<QuantityInput v-model="form.measured_w" kind="power" placeholder="700 W"
         /></label>
         <label class="field"
           >Measured minus set, K<el-input v-model="form.offset_k" inputmode="numeric" placeholder="-12"

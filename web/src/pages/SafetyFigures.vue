@@ -2,7 +2,8 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, words, type Schemas } from '../api/client'
-import { minutes } from '../bench/units'
+import type { Quantity } from '../bench/units'
+import QuantityInput from '../ui/QuantityInput.vue'
 import { useSession } from '../session'
 
 const session = useSession()
@@ -11,6 +12,13 @@ const { data } = useQuery({
   queryKey: ['safety'],
   queryFn: async () => (await api.GET('/api/v1/safety')).data!,
 })
+/** The settings are read again just before they are changed: a profile is chosen by one tap, never typed over. */
+async function versionNow() {
+  const { data: d, response } = await api.GET('/api/v1/safety')
+  return d && d.profile === data.value?.profile && d.zone_use_s === data.value?.zone_use_s
+    ? (response.headers.get('ETag') ?? '')
+    : 'changed meanwhile'
+}
 const problem = ref('')
 async function run(act: () => Promise<{ data?: Schemas['SafetyView'] }>) {
   try {
@@ -23,16 +31,21 @@ async function run(act: () => Promise<{ data?: Schemas['SafetyView'] }>) {
     return false
   }
 }
-const zone = ref('')
+const zone = ref<Quantity>(null)
 watch(
   data,
   (d) => {
-    zone.value = d?.zone_use_s ? minutes(d.zone_use_s) : ''
+    zone.value = d?.zone_use_s ?? null
   },
   { immediate: true },
 )
 const choose = (profile: string) =>
-  run(() => api.PUT('/api/v1/safety', { body: { profile, zone_use_s: zone.value || null } }))
+  run(async () =>
+    api.PUT('/api/v1/safety', {
+      headers: { 'If-Match': await versionNow() },
+      body: { profile, zone_use_s: zone.value },
+    }),
+  )
 const editing = ref<{ figure: Schemas['FigureView']; what: 'own' | 'check' } | null>(null)
 const form = reactive({ temperature: '', hold: '0 s', reason: '', edition: '', page: '' })
 function open(figure: Schemas['FigureView'], what: 'own' | 'check') {
@@ -98,7 +111,10 @@ const KINDS: Record<string, string> = {
           ><el-option v-for="p in data.profiles" :key="p.key" :value="p.key" :label="p.name" /></el-select
       ></label>
       <label class="field"
-        >A shorter time between cold and hot<el-input v-model="zone" placeholder="as entered" /></label
+        >A shorter time between cold and hot<QuantityInput
+          v-model="zone"
+          kind="duration"
+          placeholder="as entered" /></label
       ><button class="act quiet end" @click="choose(data.profile)">Set it</button>
     </div>
     <div class="scroll">

@@ -3,7 +3,8 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, words, type Schemas } from '../api/client'
-import { durationText, minutes, temperature, temperatureText } from '../bench/units'
+import { minutes, temperature, type Quantity } from '../bench/units'
+import QuantityInput from '../ui/QuantityInput.vue'
 
 const client = useQueryClient()
 const { data } = useQuery({
@@ -25,12 +26,14 @@ const told = (t: T) =>
     .map(([k, w]) => `${w} ${say(k, t.ranges[k]![0]!)} to ${say(k, t.ranges[k]![1]!)}`)
     .join(', ')
 interface Row {
+  /** The step it was, with what this form does not show. */
+  was: Schemas['StepView'] | null
   what: string
   attention: Schemas['Attention']
   phase: Schemas['Phase']
-  duration: string
-  offset: string
-  set: string
+  duration: Quantity
+  offset: Quantity
+  set: Quantity
   days: number
 }
 const form = reactive({
@@ -40,10 +43,11 @@ const form = reactive({
   gear: '',
   hazards: [] as string[],
   steps: [] as Row[],
-  low: '',
-  high: '',
-  shortest: '',
-  longest: '',
+  ranges: {} as Record<string, number[]>,
+  low: null as Quantity,
+  high: null as Quantity,
+  shortest: null as Quantity,
+  longest: null as Quantity,
 })
 function edit(t: T, own = false) {
   Object.assign(form, {
@@ -52,17 +56,19 @@ function edit(t: T, own = false) {
     appliance_kind: t.appliance_kind,
     gear: t.gear.join(', '),
     hazards: [...t.hazards],
-    low: temperatureText(t.ranges.set_point_c?.[0]),
-    high: temperatureText(t.ranges.set_point_c?.[1]),
-    shortest: t.ranges.cook_s ? durationText(t.ranges.cook_s[0]!) : '',
-    longest: t.ranges.cook_s ? durationText(t.ranges.cook_s[1]!) : '',
+    ranges: t.ranges,
+    low: t.ranges.set_point_c?.[0] ?? null,
+    high: t.ranges.set_point_c?.[1] ?? null,
+    shortest: t.ranges.cook_s?.[0] ?? null,
+    longest: t.ranges.cook_s?.[1] ?? null,
     steps: t.steps.map((s) => ({
+      was: s,
       what: s.what,
       attention: s.attention,
       phase: s.phase,
-      duration: durationText(s.duration_s),
-      offset: s.during_offset_s === null ? '' : durationText(s.during_offset_s),
-      set: temperatureText(s.set_point_c),
+      duration: s.duration_s,
+      offset: s.during_offset_s,
+      set: s.set_point_c,
       days: s.days_before,
     })),
   })
@@ -79,39 +85,31 @@ async function run(act: () => Promise<unknown>) {
     problem.value = words(error)
   }
 }
-const seconds = (t: string) => {
-  let n = 0
-  for (const m of t.matchAll(/(\d+(?:[.,]\d+)?)\s*(h|min|s)/g))
-    n += Number(m[1]!.replace(',', '.')) * (m[2] === 'h' ? 3600 : m[2] === 'min' ? 60 : 1)
-  const c = t.match(/^(\d+):(\d{2})$/)
-  return c ? Number(c[1]) * 60 + Number(c[2]) : n
-}
-const degrees = (t: string) => {
-  const v = parseFloat(t.replace(',', '.'))
-  return /f/i.test(t) ? (v - 32) / 1.8 : v
-}
 const keyOf = (name: string) =>
   name
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '_')
     .replace(/^_|_$/g, '')
     .slice(0, 40) || 'own'
-function save(hidden = false) {
-  const ranges: Record<string, number[]> = {}
-  if (form.low && form.high) ranges.set_point_c = [degrees(form.low), degrees(form.high)]
-  if (form.shortest && form.longest) ranges.cook_s = [seconds(form.shortest), seconds(form.longest)]
-  const old = data.value?.items.find((t) => t.key === form.key)
-  const steps = form.steps.map((s, i) => ({
+function save() {
+  // Ranges that this form does not show stay as they are.
+  const ranges: Record<string, Quantity[]> = Object.fromEntries(
+    Object.entries(form.ranges).filter(([k]) => !['set_point_c', 'cook_s'].includes(k)),
+  )
+  if (form.low !== null || form.high !== null)
+    ranges.set_point_c = [form.low ?? form.high, form.high ?? form.low]
+  if (form.shortest !== null || form.longest !== null)
+    ranges.cook_s = [form.shortest ?? form.longest, form.longest ?? form.shortest]
+  const steps = form.steps.map((s) => ({
+    ...(s.was ?? {}),
     id: null,
+    appliance_id: null,
     what: s.what,
     attention: s.attention,
     phase: s.phase,
-    duration_s: s.duration,
-    end_rule: old?.steps[i]?.end_rule ?? ('clock' as const),
-    end_cue: old?.steps[i]?.end_cue ?? '',
-    during_offset_s: s.offset || null,
-    set_point_c: s.set || null,
-    power_w: old?.steps[i]?.power_w ?? null,
+    duration_s: s.duration ?? '',
+    during_offset_s: s.offset,
+    set_point_c: s.set,
     days_before: s.days,
   }))
   return run(() =>
@@ -125,17 +123,19 @@ function save(hidden = false) {
           .map((g) => g.trim())
           .filter(Boolean),
         hazards: form.hazards,
-        ranges,
+        ranges: ranges as Record<string, (string | number)[]>,
         steps,
-        hidden,
       },
     }),
   )
 }
-function hide(t: T) {
-  edit(t)
-  return save(!t.hidden)
-}
+const hide = (t: T) =>
+  run(() =>
+    api.PATCH('/api/v1/techniques/{key}', {
+      params: { path: { key: t.key } },
+      body: { hidden: !t.hidden },
+    }),
+  )
 const reset = (t: T) =>
   run(() => api.DELETE('/api/v1/techniques/{key}', { params: { path: { key: t.key } } }))
 const PHASES: [Schemas['Phase'], string][] = [
@@ -195,7 +195,7 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
       width="900"
       @close="open = ''"
     >
-      <form class="stack" @submit.prevent="save()">
+      <form class="stack" @submit.prevent="save">
         <div class="row">
           <label class="field">Name<el-input v-model="form.name" name="technique-name" /></label
           ><label class="field"
@@ -216,10 +216,12 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
               :label="h.replace(/_/g, ' ')" /></el-select
         ></label>
         <div class="row">
-          <label class="field">Set from<el-input v-model="form.low" class="s" /></label
-          ><label class="field">to<el-input v-model="form.high" class="s" /></label
-          ><label class="field">Cooked from<el-input v-model="form.shortest" class="s" /></label
-          ><label class="field">to<el-input v-model="form.longest" class="s" /></label>
+          <label class="field"
+            >Set from<QuantityInput v-model="form.low" kind="temperature" class="s" /></label
+          ><label class="field">to<QuantityInput v-model="form.high" kind="temperature" class="s" /></label
+          ><label class="field"
+            >Cooked from<QuantityInput v-model="form.shortest" kind="duration" class="s" /></label
+          ><label class="field">to<QuantityInput v-model="form.longest" kind="duration" class="s" /></label>
         </div>
         <div v-for="(s, i) in form.steps" :key="i" class="row step">
           <el-input v-model="s.what" class="grow" :aria-label="`Step ${i + 1}`" /><el-select
@@ -231,12 +233,19 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
             ><el-option value="hands" label="hands" /><el-option value="watched" label="someone" /><el-option
               value="free"
               label="nobody" /></el-select
-          ><el-input v-model="s.duration" class="s" aria-label="Lasts" /><el-input
+          ><QuantityInput v-model="s.duration" kind="duration" class="s" aria-label="Lasts" /><QuantityInput
             v-model="s.offset"
+            kind="duration"
             class="s"
             placeholder="in order"
             aria-label="During, after"
-          /><el-input v-model="s.set" class="s" placeholder="not set" aria-label="Set to" /><button
+          /><QuantityInput
+            v-model="s.set"
+            kind="temperature"
+            class="s"
+            placeholder="not set"
+            aria-label="Set to"
+          /><button
             type="button"
             class="act quiet"
             :aria-label="`Remove step ${i + 1}`"
@@ -251,12 +260,13 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
             class="act quiet"
             @click="
               form.steps.push({
+                was: null,
                 what: '',
                 attention: 'hands',
                 phase: 'prepare',
-                duration: '1 min',
-                offset: '',
-                set: '',
+                duration: 60,
+                offset: null,
+                set: null,
                 days: 0,
               })
             "

@@ -5,6 +5,7 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, sendFile, words, type Schemas } from '../api/client'
 import LoafMark from '../bench/LoafMark.vue'
+import { useSession } from '../session'
 
 const router = useRouter()
 const search = ref('')
@@ -16,6 +17,12 @@ const { data, hasNextPage, fetchNextPage, isLoading } = useInfiniteQuery({
     (await api.GET('/api/v1/trials', { params: { query: { search: settled.value, cursor: pageParam } } }))
       .data!,
   getNextPageParam: (last) => last.cursor || undefined,
+})
+const session = useSession()
+const { data: risks } = useQuery({
+  queryKey: ['pages-at-risk'],
+  enabled: computed(() => session.lead),
+  queryFn: async () => (await api.GET('/api/v1/pages-at-risk')).data!.items,
 })
 const trials = computed(() => data.value?.pages.flatMap((p) => p.items) ?? [])
 const making = ref(false)
@@ -67,6 +74,19 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 
 <template>
   <main class="page">
+    <section v-if="risks?.length" class="warn stack">
+      <p>
+        <strong>{{
+          risks.length === 1
+            ? 'A page that is out would not stand today.'
+            : `${risks.length} pages that are out would not stand today.`
+        }}</strong>
+      </p>
+      <p v-for="r in risks" :key="r.path">
+        <router-link :to="`/trials/${r.trial_id}/publish`">{{ r.title }}</router-link>: {{ r.why }}
+        {{ r.proposal }}
+      </p>
+    </section>
     <div class="row head">
       <h1 class="grow">Trials</h1>
       <el-input

@@ -1,11 +1,13 @@
 """A grid: factors by levels, the cells they make, and what a plan of cells costs in pieces and cookings."""
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import product
 from math import ceil, prod
 from typing import Any
 
+from yeasty.core.cook.steps import Attention, Phase, Step
 from yeasty.core.errors import OutOfRange, RuleError
 
 Cell = tuple[int, ...]
@@ -24,11 +26,31 @@ class Level:
     name : as it is called at the bench, "none" or "microwave 3 min"
     technique : key of a technique whose steps it brings, or ""
     sets : values it sets on those steps (or on all, where it brings none): see `SETTABLE`; SI
+    ingredient : the ingredient it takes, instead of those that the factor's other levels take, or ""
     """
 
     name: str
     technique: str = ""
     sets: Mapping[str, float] = field(default_factory=dict)
+    ingredient: str = ""
+
+
+# Names of a level at which nothing is done.
+NOTHING = frozenset({"", "none", "no", "not", "without", "off", "nothing", "plain", "as it is", "raw", "0"})
+
+
+def brings_a_step(level: Level) -> bool:
+    """Whether a level is something done by hand: it brings no technique, sets nothing, takes nothing, yet is not nothing.
+
+    >>> brings_a_step(Level("pressed")), brings_a_step(Level("none")), brings_a_step(Level("hot", sets={"set_point_c": 200}))
+    (True, False, False)
+    """
+    name = level.name.strip().lower()
+    return (
+        not (level.technique or level.sets or level.ingredient)
+        and name not in NOTHING
+        and not re.match(r"(no|not|without)\b|un(?!der)", name)
+    )
 
 
 @dataclass(frozen=True)
@@ -37,6 +59,25 @@ class Factor:
 
     name: str
     levels: tuple[Level, ...]
+
+
+# How long a step that a level names is planned for until somebody says better [s].
+UNTIMED_S = 60.0
+
+
+def step_of(factor: Factor, level: Level) -> Step:
+    """The step a level stands for, where it brings none of a technique: hand work before the rest, to be timed at Ask.
+
+    >>> step_of(Factor("pressing", (Level("no"), Level("pressed"))), Level("pressed")).what
+    'pressing: pressed'
+    """
+    return Step(
+        f"level-{factor.name}-{level.name}",
+        f"{factor.name}: {level.name}"[:200],
+        Attention.HANDS,
+        Phase.PREPARE,
+        UNTIMED_S,
+    )
 
 
 @dataclass(frozen=True)
@@ -82,7 +123,12 @@ def grid_from_record(record: Mapping[str, Any]) -> Grid:
         Factor(
             str(f["name"]).strip(),
             tuple(
-                Level(str(v["name"]).strip(), v.get("technique") or "", dict(v.get("sets") or {}))
+                Level(
+                    str(v["name"]).strip(),
+                    v.get("technique") or "",
+                    dict(v.get("sets") or {}),
+                    str(v.get("ingredient") or "").strip(),
+                )
                 for v in f["levels"]
             ),
         )
@@ -156,6 +202,34 @@ def open_cells(grid: Grid) -> list[Cell]:
     [(0, 0), (0, 1), (1, 0)]
     """
     return [c for c in all_cells(grid) if c not in grid.barred]
+
+
+def cells_of(grid: Grid, levels: Sequence[Sequence[str]]) -> list[Cell]:
+    """The cells that methods stand in, by the names of their levels; what names no cell is left out."""
+    by_name = {
+        tuple(f.levels[i].name for f, i in zip(grid.factors, c, strict=True)): c for c in all_cells(grid)
+    }
+    return [by_name[tuple(row)] for row in levels if tuple(row) in by_name]
+
+
+def interactions_tell(grid: Grid, cells: Sequence[Cell]) -> bool:
+    """Whether cells show how each two factors act together: every combination of their levels is among them.
+
+    With a whole row or corner missing the two-factor effect of the missing combination is nowhere to be seen.
+
+    >>> two = (Level("x"), Level("y"))
+    >>> g = Grid((Factor("a", two), Factor("b", two)))
+    >>> interactions_tell(g, all_cells(g)), interactions_tell(g, all_cells(g)[:3])
+    (True, False)
+    """
+    k = len(grid.factors)
+    for i in range(k):
+        for j in range(i + 1, k):
+            seen = {(c[i], c[j]) for c in cells}
+            if len(seen) < len(grid.factors[i].levels) * len(grid.factors[j].levels):
+                return False
+    # Two pairs of factors may hide in one another where only a part of the cells is cooked.
+    return k < 3 or len(set(cells)) == len(all_cells(grid))
 
 
 def cell_name(grid: Grid, cell: Cell) -> str:

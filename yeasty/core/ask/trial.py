@@ -1,7 +1,9 @@
 """The words of a question: kinds of trial, notions of fair and done, attributes and their scales."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
 from yeasty.core.errors import OutOfRange, check_range
 
@@ -128,3 +130,51 @@ def share_of_scale(attribute: Attribute, value: float, samples: int) -> float:
     limits = SCALES[attribute.scale]
     share = 10.0 * (value - limits.low) / (limits.high - limits.low)
     return share if attribute.high_is_better else 10.0 - share
+
+
+def attribute_from_record(row: Mapping[str, Any]) -> Attribute:
+    """An attribute from the record that a tasting keeps of it."""
+    return Attribute(
+        str(row["id"]),
+        str(row["name"]),
+        Scale(row["scale"]),
+        float(row["weight"]),
+        str(row["low_words"]),
+        str(row["high_words"]),
+        bool(row["high_is_better"]),
+    )
+
+
+def attribute_record(a: Attribute) -> dict[str, Any]:
+    """An attribute as a tasting keeps it, frozen when its codes are opened."""
+    return {
+        "id": a.key,
+        "name": a.name,
+        "scale": a.scale.value,
+        "weight": a.weight,
+        "low_words": a.low_words,
+        "high_words": a.high_words,
+        "high_is_better": a.high_is_better,
+    }
+
+
+def what_changed(then: Sequence[Attribute], now: Sequence[Attribute]) -> list[str]:
+    """What of the questions would read the same answers otherwise, in words.
+
+    >>> from dataclasses import replace
+    >>> a = Attribute("a", "Crust", Scale.INTENSITY, 1, "", "", True)
+    >>> what_changed([a], [replace(a, weight=3)]), what_changed([a], [a])
+    (['Crust counts 3 instead of 1'], [])
+    """
+    found = []
+    by_key = {a.key: a for a in now}
+    for old in then:
+        new = by_key.get(old.key)
+        if new is None:
+            found.append(f"{old.name} is left out")
+            continue
+        if new.weight != old.weight:
+            found.append(f"{old.name} counts {new.weight:g} instead of {old.weight:g}")
+        if new.high_is_better != old.high_is_better:
+            found.append(f"of {old.name} {'more' if new.high_is_better else 'less'} is now the better")
+    return found

@@ -3,7 +3,7 @@
 The order of entries is (corrected device time, device, counter); it does not depend on when they arrive.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
@@ -40,6 +40,8 @@ class EntryKind(StrEnum):
     RESCUED = "rescued"
     WASH_ITEM = "wash_item"
     FORESEEN = "foreseen"
+    CLEARED = "cleared"
+    STATED = "stated"
 
 
 STEP_ENDS = frozenset({EntryKind.DONE, EntryKind.IN, EntryKind.TURNED, EntryKind.OUT})
@@ -60,6 +62,8 @@ WEIGHTS = (
 THINGS = ("probe", "tongs", "board", "plate", "hands")
 PLACES = ("core", "chamber", "surface")
 WATER = ("right", "low", "topped up", "not looked")
+# What somebody can state of a batch, because no instrument tells it; see `yeasty.core.safety.asked`.
+QUESTIONS = ("pulses_boiled", "hazards_known", "food_known")
 NUISANCES = ("smell", "spatter", "noise", "heat", "watching")
 
 
@@ -121,7 +125,8 @@ def _one_of(payload: Mapping[str, Any], key: str, known: Iterable[str]) -> None:
 def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
     """Raise where a payload is not what its kind needs.
 
-    Payloads (SI): temperature {celsius, where}; weight {kg, of}; energy {joule}; cue {text, face?};
+    Payloads (SI): temperature {celsius, where, piece?, place?} (which piece was read, and where in it);
+    cleared {reading, why} (a low reading that names no piece, put aside by an act); stated {question, answer, text?}; weight {kg, of}; energy {joule}; cue {text, face?};
     photo {photo_id, face?}; note {text}; extended {step, seconds}; effort {hands_s?, wash_items?, wash_s?,
     nuisance?}; handling_error and void {why}; washed {thing}; ready {items: [{item, text, waived?: why not needed}]}; started and done {step}; in, turned, out {step?};
     confirmed {step, sign} (a start that was seen); looked {water?, added_kg?, text?}; timer {seconds, name, every_s?};
@@ -136,6 +141,17 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
         case EntryKind.TEMPERATURE:
             _number(payload, "celsius", -60, 600, "°C")
             _one_of(payload, "where", PLACES)
+            for key in ("piece", "place"):
+                if payload.get(key) is not None:
+                    _text(payload, key, 60)
+        case EntryKind.CLEARED:
+            _text(payload, "reading", 64)
+            _text(payload, "why")
+        case EntryKind.STATED:
+            _one_of(payload, "question", QUESTIONS)
+            _one_of(payload, "answer", ("yes", "no"))
+            if payload.get("text"):
+                _text(payload, "text")
         case EntryKind.WEIGHT:
             _number(payload, "kg", 0, 100, "kg")
             _one_of(payload, "of", WEIGHTS)
@@ -206,6 +222,44 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
             _text(payload, "step", 64)
         case EntryKind.IN | EntryKind.TURNED | EntryKind.OUT | EntryKind.UNDONE:
             pass
+
+
+# A tap may be stamped this much ahead of the server, beyond what was measured of its device's clock [s]; a moment that
+# somebody typed may be this much ahead of the tap.
+CLOCK_ERROR_S = 900.0
+TYPED_AHEAD_S = 60.0
+
+
+def check_moment(at: float, payload: Mapping[str, Any], now: float) -> None:
+    """Raise where an entry speaks of what is still to come.
+
+    Parameters
+    ----------
+    at : corrected device time of the tap; now : moment by the shift's clock at the server [s since 1970]
+
+    >>> check_moment(100.0, {"at": 90.0}, 100.0)
+    """
+    if at > now + CLOCK_ERROR_S:
+        raise RuleError(
+            "device_time",
+            f"lies {(at - now) / 60:.0f} min ahead",
+            "Set the device's clock, then log it again.",
+        )
+    placed = payload.get("at")
+    if isinstance(placed, int | float) and placed > max(at, now) + TYPED_AHEAD_S:
+        raise RuleError(
+            "at", "lies ahead of now", "Log it when it has happened, or give a moment that is past."
+        )
+
+
+def check_step(kind: EntryKind, payload: Mapping[str, Any], steps: Collection[str]) -> None:
+    """Raise where an entry names a step that its batch does not have.
+
+    >>> check_step(EntryKind.STARTED, {"step": "a"}, {"a"})
+    """
+    step = payload.get("step")
+    if step is not None and step not in steps:
+        raise RuleError("step", "is not one of this batch", "Reload the bench and tap the step again.")
 
 
 def in_order(entries: Iterable[Entry]) -> list[Entry]:

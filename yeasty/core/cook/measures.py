@@ -13,7 +13,7 @@ from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.steps import EndRule, Phase, chain_of
 
-FOLD_VERSION = 2
+FOLD_VERSION = 3
 
 
 class Standing(StrEnum):
@@ -55,7 +55,7 @@ class BatchMeasures:
     cooked_yield : cooked over raw (or prepared) weight, None where one is missing
     energy_j : metered energy, None where not metered
     highest_core_c : highest core reading, None where none was taken (which counts as not reached)
-    core_target_c, core_met : target by the steps, and whether a reading met it; None where no target
+    core_target_c, core_met : target by the steps, and whether every piece that was read met it; None where no target
     times_called : how often the hands were needed
     notes, cues : in the cook's words, in order
     entry_ids : the entries that stand
@@ -122,7 +122,8 @@ def measures(
     nuisance: list[str] = []
     weights: dict[str, float] = {}
     energy: float | None = None
-    cores: list[float] = [] if probe_core_c is None else [probe_core_c]
+    # Piece to its highest core: the target is met when the lowest of them is.
+    cores: dict[str, float] = {} if probe_core_c is None else {"probe": probe_core_c}
     notes: list[str] = []
     cues: list[str] = []
     standing, why = Standing.JUDGED, ""
@@ -142,7 +143,8 @@ def measures(
             case EntryKind.ENERGY:
                 energy = (energy or 0.0) + float(p["joule"])
             case EntryKind.TEMPERATURE if p["where"] == "core":
-                cores.append(float(p["celsius"]))
+                piece = str(p.get("piece") or "").strip().lower()
+                cores[piece] = max(float(p["celsius"]), cores.get(piece, -273.15))
             case EntryKind.NOTE:
                 notes.append(str(p["text"]))
             case EntryKind.CUE:
@@ -168,9 +170,9 @@ def measures(
         weights=tuple(sorted(weights.items())),
         cooked_yield=cooked_yield,
         energy_j=energy,
-        highest_core_c=max(cores, default=None),
+        highest_core_c=max(cores.values(), default=None),
         core_target_c=target,
-        core_met=None if target is None else bool(cores) and max(cores) >= target,
+        core_met=None if target is None else bool(cores) and min(cores.values()) >= target,
         times_called=called,
         wash_items=wash_items,
         nuisance=tuple(nuisance),

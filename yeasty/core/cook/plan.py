@@ -135,8 +135,9 @@ def _ranked(
     """
     model.hint(hint)
     wishes: list[tuple[str, str, Callable[[], cp_model.LinearExprT]]] = [
-        (name, unit, lambda e=e: e) for name, unit, e in first
-    ]  # type: ignore[misc]
+        (name, unit, lambda e=e: e)  # type: ignore[misc]
+        for name, unit, e in first
+    ]
     # Tasted one after another at the same age, how long each is held no longer tells them apart.
     held = (AGES, LONGEST) if model.problem.same_age else (LONGEST, SPREAD)
     wishes += [(name, "s", lambda name=name: model.wish(name)) for name in held]  # type: ignore[misc]

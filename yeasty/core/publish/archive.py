@@ -1,4 +1,4 @@
-"""The archive: a whole trial as one zip that opens anywhere and imports to the same bytes.
+"""The archive: a whole trial as one zip that opens anywhere and imports to the same rows.
 
 Layout: `manifest.json` (format, version, files with SHA-256), `trial.json` (every row, by table), `schema.json`
 (JSON Schema of both), `tables/*.csv` for reading, `photos/<id>.<ext>` and `photos/<id>.thumb.jpg`.
@@ -17,13 +17,12 @@ from io import BytesIO, StringIO
 from typing import Any
 
 from yeasty.core.errors import RuleError
+from yeasty.core.publish.upgrades import UPGRADES, upgraded
 
 FORMAT = "yeasty-trial-archive"
-VERSION = 5
-# Older ones that hold nothing else than is read today: what came after only adds.
-READS = (4, VERSION)
-# What columns that came with a version hold in rows of an older one.
-ADDED: Mapping[int, Mapping[str, Mapping[str, Any]]] = {5: {"shift": {"same_age": False}}}
+VERSION = 6
+# Older ones are brought up to today's by a function a version: see `upgrades`.
+READS = (*UPGRADES, VERSION)
 MOST_BYTES = 200 * 1024 * 1024
 MOST_MEMBERS = 5000
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -154,7 +153,7 @@ def unpack(data: bytes) -> Contents:
     try:
         members = {name: zipped.read(name) for name in names}
         manifest = json.loads(members["manifest.json"])
-        tables = json.loads(members["trial.json"])
+        tables = json.loads(members["trial.json"], parse_constant=_no_number)
     except (zipfile.BadZipFile, ValueError, RecursionError, EOFError) as broken:
         raise BadArchive([f"a file in it cannot be read ({type(broken).__name__})"]) from None
     problems += _schema_problems(manifest, "manifest")
@@ -163,28 +162,22 @@ def unpack(data: bytes) -> Contents:
     if manifest["version"] not in READS:
         raise BadArchive(
             [
-                f"it has version {manifest['version']}; this program reads versions {' and '.join(map(str, READS))}"
+                f"it has version {manifest['version']}; this program reads versions {', '.join(map(str, READS))}"
             ]
         )
     for name, data_ in members.items():
         if name != "manifest.json" and manifest["files"].get(name) != sha256(data_).hexdigest():
             problems.append(f"“{name}” is not as the manifest says")
     problems += [f"“{name}” is listed and missing" for name in manifest["files"] if name not in members]
-    problems += _schema_problems(_as_of_today(tables, manifest["version"]), "tables")
+    problems += _schema_problems(upgraded(tables, manifest["version"], VERSION), "tables")
     if problems:
         raise BadArchive(problems)
     photos = {n.removeprefix("photos/"): d for n, d in members.items() if n.startswith("photos/")}
     return Contents(tables, photos)
 
 
-def _as_of_today(tables: Any, version: int) -> Any:
-    """Tables of an older archive with the columns that came since; changed in place, anything malformed left for the schema to tell."""
-    for since, columns in ADDED.items():
-        for name, values in columns.items() if version < since and isinstance(tables, dict) else ():
-            for row in tables.get(name) or ():
-                if isinstance(row, dict):
-                    row.update({k: v for k, v in values.items() if k not in row})
-    return tables
+def _no_number(word: str) -> None:
+    raise ValueError(f"{word} is not a number")
 
 
 def _schema_problems(value: Any, part: str) -> list[str]:

@@ -175,7 +175,7 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
     ]
     out += ["", "## Ingredients", ""]
     out += [f"- {i['text']} {_md(i['name'])}" for i in record["ingredients"]]
-    out += ["", "**Allergens:** " + (", ".join(record["allergens"]) or "none entered; check every label")]
+    out += ["", "**Allergens:** " + (", ".join(record["allergens"]) or "not checked; check every label")]
     out += ["", "## Gear", "", ", ".join(_md(g) for g in record["gear"]) or "—", "", "## Method", ""]
     for n, s in enumerate(record["steps"], 1):
         facts = " · ".join(x for x in (s["duration"], s["temperature"], _md(s["until"]), s["during"]) if x)

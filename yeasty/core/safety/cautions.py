@@ -6,7 +6,7 @@ meets such a figure "meets the figure entered"; nothing here says *safe*.
 """
 
 import csv
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
@@ -112,6 +112,14 @@ BY_FOOD: Mapping[str, tuple[str, ...]] = {
 BY_WORD: Mapping[str, tuple[str, ...]] = {
     "rice": ("rice_cooling",),
     "kidney bean": ("pulses_boil",),
+    "red bean": ("pulses_boil",),
+    "borlotti": ("pulses_boil",),
+    "cannellini": ("pulses_boil",),
+    "haricot": ("pulses_boil",),
+    "white bean": ("pulses_boil",),
+    "navy bean": ("pulses_boil",),
+    "butter bean": ("pulses_boil",),
+    "dried bean": ("pulses_boil",),
     "flour": ("raw_dough",),
     "dough": ("raw_dough",),
     "marinade": ("marinade_again",),
@@ -125,20 +133,23 @@ BY_WORD: Mapping[str, tuple[str, ...]] = {
 }
 
 
-def hazards_of(technique: Iterable[str], food: str, words: Iterable[str]) -> tuple[str, ...]:
+def hazards_of(
+    technique: Iterable[str], food: str, words: Iterable[str], struck: Collection[str] = ()
+) -> tuple[str, ...]:
     """All hazards of a method: what the technique brings, what the food brings, what ingredients and gear bring.
 
     Parameters
     ----------
     technique : hazards of the technique, as edited; food : key of a kind of food, "" where not stated
-    words : names of ingredients and gear
+    words : names of ingredients and gear; struck : hazards that do not hold for this method, struck out with a reason
 
     >>> hazards_of(["steam_on_opening"], "poultry", ["turkey, minced", "rice"])[:3]
     ('steam_on_opening', 'core_poultry', 'raw_contact')
     """
     said = " ".join(words).lower()
     by_word = [h for word, brought in BY_WORD.items() if word in said for h in brought]
-    return tuple(dict.fromkeys([*technique, *BY_FOOD.get(food, ()), *by_word]))
+    every = dict.fromkeys([*technique, *BY_FOOD.get(food, ()), *by_word])
+    return tuple(h for h in every if h not in struck)
 
 
 def keeps_from_publishing(hazards: Iterable[str], stated: str) -> list[RuleError]:

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 # Kinds of food whose raw state must not reach what is ready to eat.
 RISKY_RAW = frozenset({"poultry", "mince", "whole_cut", "fish", "egg_dish", "stuffed"})
+# Hazards that make any food risky raw, whatever its kind: raw flour and dough.
+RISKY_HAZARDS = frozenset({"raw_dough", "raw_contact"})
 
 
 @dataclass(frozen=True)

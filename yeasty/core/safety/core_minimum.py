@@ -14,7 +14,7 @@ from itertools import pairwise
 
 from yeasty.core.errors import RuleError, check_range
 from yeasty.core.safety.cautions import Limit, limits
-from yeasty.core.safety.lethality import equivalents, tabled_share
+from yeasty.core.safety.lethality import equivalents, held_share
 
 STRICTEST = "strictest"
 
@@ -188,14 +188,25 @@ class CoreStanding(StrEnum):
 
 
 @dataclass(frozen=True)
+class PieceResult:
+    """How one piece stands, with its highest reading [°C]."""
+
+    piece: str
+    standing: CoreStanding
+    sentence: str
+    highest_c: float
+
+
+@dataclass(frozen=True)
 class CoreResult:
-    """How a core stands, in a sentence, with what was asked and the highest reading [°C]."""
+    """How a core stands, in a sentence, with what was asked and the highest reading [°C] (the lowest of the pieces')."""
 
     standing: CoreStanding
     sentence: str
     asked: tuple[Requirement, ...]
     highest_c: float | None
     laxer: bool
+    pieces: tuple[PieceResult, ...] = ()
 
 
 def held_at(times: Sequence[float], celsius: Sequence[float], temperature_c: float) -> float:
@@ -252,9 +263,8 @@ def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Se
         # Hot enough but not seen to stay so is not known; not hot enough is below.
         below = below or highest < (equivalents()[0][0] if r.equivalent else r.temperature_c)
         if r.equivalent:
-            share = max(tabled_share(*p) for p in parts)
-            single = highest >= equivalents()[-1][0]  # the hold at the top of the table is a few seconds
-            if share < 1 and not single:
+            share = max(held_share(*p) for p in parts)
+            if share < 1:
                 missing.append(
                     f"{r.authority}: {r.temperature_c:g} °C for {r.hold_s:g} s or its equivalent, so far {share:.0%} of it"
                 )

@@ -142,6 +142,25 @@ def _log_hold(celsius: float) -> float:
     return log(h0) + (celsius - t0) / (t1 - t0) * log(h1 / h0)
 
 
+def held_share(times: Iterable[float], celsius: Iterable[float]) -> float:
+    """Share of the tabled equivalents that readings have shown [-]: between two of them the lower one counts.
+
+    Fit for a hand thermometer, whose readings are points: never more than the curve through them would give.
+
+    >>> round(held_share([0, 8.28], [79, 79]), 2), held_share([0, 8.28], [79, 59])
+    (1.0, 0.0)
+    """
+    lowest = equivalents()[0][0]
+    return sum(
+        (
+            (t1 - t0) / hold_needed(min(a, b))
+            for (t0, a), (t1, b) in pairwise(_history(times, celsius))
+            if min(a, b) >= lowest
+        ),
+        start=0.0,
+    )
+
+
 def tabled_share(times: Iterable[float], celsius: Iterable[float]) -> float:
     """Share of the tabled equivalents that a history has done [-]: ∫ dt / hold(T); 1 meets the figure entered.
 

@@ -66,7 +66,7 @@ class Allocation:
         """What the dealing is worth, in one sentence.
 
         >>> allocate([1.0, 1.0, 1.0, 1.0], 2, seed=1).sentence()
-        'Drawn at random among 6 dealings whose mean weights lie within 1 % of one another’s mean; fewer than 20, so this is hardly chance any more.'
+        'Drawn at random among 6 dealings whose mean weights lie within 1 % of their common mean; fewer than 20, so this is hardly chance any more.'
         """
         if self.log10_dealings < 6 and self.counted:
             many = f"{self.dealings:.0f} dealing{'' if round(self.dealings) == 1 else 's'}"
@@ -74,7 +74,7 @@ class Allocation:
             many = f"about {float(f'{self.dealings:.1g}'):.0f} dealings"
         else:
             many = f"about 10^{self.log10_dealings:.0f} dealings"
-        near = f"whose mean weights lie within {self.tolerance * 100:.3g} % of one another’s mean"
+        near = f"whose mean weights lie within {self.tolerance * 100:.3g} % of their common mean"
         if not self.within:
             proof = "no dealing is nearer" if self.best_proven else "no nearer one was found"
             near = f"that come as near as can be: {self.best_deviation * 100:.2g} % instead of {self.tolerance * 100:.3g} % ({proof})"

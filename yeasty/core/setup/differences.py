@@ -45,6 +45,7 @@ class MethodFacts:
     lots : ingredient to the lot it is taken from, in words
     dealt_kg : mean weight of the pieces dealt to it [kg], or None
     levels : its levels of a grid, or its rung, in words
+    kinds : kinds of the appliances that its steps heat in
     """
 
     tag: str
@@ -66,6 +67,7 @@ class MethodFacts:
     lots: Mapping[str, str] = field(default_factory=dict)
     dealt_kg: float | None = None
     levels: Sequence[str] = ()
+    kinds: Sequence[str] = ()
 
 
 @dataclass(frozen=True)
@@ -140,11 +142,37 @@ def facts(method: MethodFacts, system: System = System.METRIC) -> dict[str, Fact
         found[f"lot of {name}"] = _text(lot)
     found |= _totals(method, system)
     found |= _chain_facts(method, system)
+    if sum(
+        m
+        for n, m in method.amounts.items()
+        if (shares_of(n, method.labels.get(n)) or {}).get("liquid", 0) > 0.5
+    ):
+        found["liquid can boil off"] = Fact(closure(method), closure(method))
     if method.pieces is not None:
         found["pieces"] = Fact(float(method.pieces), f"{method.pieces}")
         rounds = rounds_needed(method.pieces, method.capacity)
         found["rounds"] = Fact(float(rounds), f"{rounds}")
     return found
+
+
+SEALED_KINDS = frozenset({"pressure_cooker"})
+COVER_WORDS = ("lid", "foil", "cover", "closed", "tight", "on")
+OPEN_WORDS = ("no lid", "lid off", "without", "open", "uncovered", "ajar", "none")
+
+
+def closure(method: MethodFacts) -> str:
+    """Whether what boils can leave the vessel: "no, sealed", "little, covered" or "yes, open"; the lid's words decide.
+
+    >>> closure(MethodFacts("AA", "Pressure cooker", kinds=("pressure_cooker",)))
+    'no, sealed'
+    >>> closure(MethodFacts("AA", "Simmered", lid="lid off"))
+    'yes, open'
+    """
+    if SEALED_KINDS & set(method.kinds):
+        return "no, sealed"
+    said = method.lid.strip().lower()
+    covered = said and not any(w in said for w in OPEN_WORDS) and any(w in said for w in COVER_WORDS)
+    return "little, covered" if covered else "yes, open"
 
 
 def _totals(method: MethodFacts, system: System) -> dict[str, Fact]:
@@ -399,6 +427,7 @@ def claim(
     accepted: Sequence[str],
     still_open: Sequence[str],
     credited: str = "",
+    cells_tell: bool = True,
 ) -> str:
     """What the trial can then claim, in one sentence.
 
@@ -406,6 +435,7 @@ def claim(
     ----------
     varied, accepted, still_open : fields that differ, by how they stand
     credited : the one field that the cook means to credit, or ""
+    cells_tell : whether a grid's own cells show how its factors act together
 
     >>> claim(TrialKind.ONE_CHANGE, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, ["rest"], [], [])
     'For this recipe, a difference can be credited to the rest.'
@@ -431,7 +461,9 @@ def claim(
         middle = " and one is credited" if credited else ""
         return f"{count} things change ({named}){middle}: a difference can be credited to {together}{alone}{state}."
     whole = {
-        TrialKind.GRID: "to the factors and how they act together, within these levels",
+        TrialKind.GRID: "to the factors and how they act together, within these levels"
+        if cells_tell
+        else "to the factors one by one, within these levels; how they act together these cells cannot tell",
         TrialKind.LADDER: f"to the {differ[0]}, between the first and the last rung",
         TrialKind.BRANCH: "to the finish, given this shared cook",
         TrialKind.VARIETIES: "to the variety, by this method",

@@ -17,21 +17,23 @@ _LOADED = frozenset({100, 101, 110, 111, 112, 123, 222, 234, 321, 333, 345, 404,
                      666, 678, 747, 765, 777, 789, 876, 888, 900, 911, 987, 999})  # fmt: skip
 
 
-def codes(count: int, seed: int, taken: Sequence[str] = ()) -> list[str]:
+def codes(count: int, chance: Random, taken: Sequence[str] = ()) -> list[str]:
     """Three-digit codes, all different, none that means something to people.
+
+    `chance` : where randomness comes from; the system's own in use, since a seed would give the key back.
 
     Raises
     ------
     OutOfRange : more than 200 at once
 
-    >>> len(set(codes(5, seed=1)))
+    >>> len(set(codes(5, Random(1))))
     5
     """
     check_range("samples", count, 1, 200, "samples")
     free = [str(n) for n in range(102, 999) if n not in _LOADED and str(n) not in taken]
     if count > len(free):
         raise OutOfRange("samples", f"{count} codes are wanted, {len(free)} are left", "Begin a new tasting.")
-    return Random(f"codes-{seed}").sample(free, count)
+    return chance.sample(free, count)
 
 
 def williams(n: int) -> list[tuple[int, ...]]:
@@ -74,27 +76,26 @@ class Balance:
         )
 
 
-def orders(samples: int, tasters: int, seed: int) -> list[tuple[int, ...]]:
+def orders(samples: int, tasters: int, chance: Random) -> list[tuple[int, ...]]:
     """An order of samples (0 to samples − 1) for each taster.
 
     With fewer tasters than rows, rows are drawn so that first places are spread as evenly as can be.
 
-    >>> len(orders(5, 6, seed=3)), sorted(orders(5, 6, seed=3)[0])
+    >>> len(orders(5, 6, Random(3))), sorted(orders(5, 6, Random(3))[0])
     (6, [0, 1, 2, 3, 4])
     """
     check_range("tasters", tasters, 1, 500, "tasters")
-    random = Random(f"orders-{seed}")
     dealt: list[tuple[int, ...]] = []
     rows: list[tuple[int, ...]] = []
     while len(dealt) < tasters:
         if not rows:
             rows = williams(samples)
-            random.shuffle(rows)
+            chance.shuffle(rows)
         firsts = Counter(row[0] for row in dealt)
         best = min(rows, key=lambda row: firsts[row[0]])
         rows.remove(best)
         dealt.append(best)
-    random.shuffle(dealt)
+    chance.shuffle(dealt)
     return dealt
 
 

@@ -6,6 +6,7 @@ import { api } from '../../api/client'
 import Parts from '../../bench/Parts.vue'
 import { useTrial } from '../useTrial'
 import AttributesEditor from './AttributesEditor.vue'
+import DesignHistory from './DesignHistory.vue'
 import FamilyTree from './FamilyTree.vue'
 import Guesses from './Guesses.vue'
 import Layout from './Layout.vue'
@@ -41,6 +42,7 @@ const parts = computed(() => {
     { key: 'family', name: 'Family' },
     { key: 'worth', name: 'Worth it' },
     { key: 'guesses', name: 'Guesses' },
+    { key: 'history', name: 'What changed' },
   ]
 })
 const sentence = computed(() => {
@@ -101,6 +103,7 @@ const sentence = computed(() => {
       <FamilyTree v-else-if="here === 'family'" :trial="trial" :edit="edit" />
       <Worth v-else-if="here === 'worth'" :trial="trial" :edit="edit" />
       <Guesses v-else-if="here === 'guesses'" :trial="trial" />
+      <DesignHistory v-else-if="here === 'history'" :trial="trial" />
     </Parts>
   </main>
 </template>

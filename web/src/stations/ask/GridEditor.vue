@@ -10,6 +10,9 @@ interface LevelRow {
   name: string
   technique: string
   sets: string
+  ingredient: string
+  /** What is stored, for as long as nobody types. */
+  kept: Record<string, number>
 }
 interface FactorRow {
   name: string
@@ -17,7 +20,10 @@ interface FactorRow {
 }
 type Kept = {
   base_technique?: string
-  factors?: { name: string; levels: { name: string; technique?: string; sets?: Record<string, number> }[] }[]
+  factors?: {
+    name: string
+    levels: { name: string; technique?: string; sets?: Record<string, number>; ingredient?: string }[]
+  }[]
   barred?: { cell: number[]; why: string }[]
   pieces_a_cell?: number
   replicates?: number
@@ -25,7 +31,7 @@ type Kept = {
   cookings_a_shift?: number | null
 }
 const kept = props.trial.layout as Kept
-const level = (): LevelRow => ({ name: '', technique: '', sets: '' })
+const level = (): LevelRow => ({ name: '', technique: '', sets: '', ingredient: '', kept: {} })
 const factors = ref<FactorRow[]>(
   kept.factors?.map((f) => ({
     name: f.name,
@@ -33,6 +39,8 @@ const factors = ref<FactorRow[]>(
       name: v.name,
       technique: v.technique ?? '',
       sets: saySets(v.sets ?? {}),
+      kept: v.sets ?? {},
+      ingredient: v.ingredient ?? '',
     })),
   })) ?? [
     { name: '', levels: [level(), level()] },
@@ -50,6 +58,7 @@ const numbers = reactive({
 const problem = ref('')
 const plan = ref<Schemas['GridPlan'] | null>(null)
 const cells = ref<number | undefined>(undefined)
+const setsOf = (v: LevelRow) => (v.sets === saySets(v.kept) ? v.kept : readSets(v.sets))
 function grid(): Schemas['GridIn'] {
   return {
     ...numbers,
@@ -58,7 +67,12 @@ function grid(): Schemas['GridIn'] {
     barred: barred.value,
     factors: factors.value.map((f) => ({
       name: f.name,
-      levels: f.levels.map((v) => ({ name: v.name, technique: v.technique, sets: readSets(v.sets) })),
+      levels: f.levels.map((v) => ({
+        name: v.name,
+        technique: v.technique,
+        sets: setsOf(v),
+        ingredient: v.ingredient,
+      })),
     })),
   }
 }
@@ -150,7 +164,7 @@ const lay = (part: boolean) =>
           class="w"
           clearable
           filterable
-          placeholder="brings no steps"
+          placeholder="a step by hand"
           :aria-label="`Steps that ${v.name} brings`"
           ><el-option v-for="t in techniques" :key="t.key" :value="t.key" :label="t.name"
         /></el-select>
@@ -159,6 +173,12 @@ const lay = (part: boolean) =>
           class="sets"
           placeholder="cooks 10 min, set to 180 °C, rests 5 min"
           :aria-label="`What ${v.name} sets`"
+        />
+        <el-input
+          v-model="v.ingredient"
+          class="w"
+          placeholder="takes an ingredient"
+          :aria-label="`Ingredient that ${v.name} takes`"
         />
         <button
           type="button"

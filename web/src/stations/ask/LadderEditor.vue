@@ -11,6 +11,7 @@ const rises = ref(kept.rises ?? 'time')
 const per = computed(() => (rises.value === 'time' ? 60 : 1))
 const unit = computed(() => ({ time: 'min', amount: '× the first' })[rises.value] ?? '°C')
 const rungs = ref((kept.rungs ?? []).map((r) => String(r / per.value)).join(', '))
+const keptRungs = rungs.value
 const form = reactive({
   guess: kept.guess ? kept.guess / per.value : (undefined as number | undefined),
   pots: kept.pots ?? 1,
@@ -38,6 +39,8 @@ const body = (): Schemas['LadderLayout'] => ({
     .split(/[,;\s]+/)
     .filter(Boolean)
     .map((r) => Number(r) * per.value),
+  // What nobody typed anew goes back as it is stored.
+  ...(rungs.value === keptRungs && rises.value === kept.rises ? { rungs: kept.rungs! } : {}),
 })
 const plan = ref<Schemas['LadderPlan'] | null>(null)
 const problem = ref('')

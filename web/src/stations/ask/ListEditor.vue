@@ -18,6 +18,7 @@ const finishes = ref(
     name: f.name,
     technique: f.technique ?? '',
     sets: saySets(f.sets ?? {}),
+    kept: f.sets ?? {},
   })),
 )
 const ingredient = ref(kept.ingredient ?? '')
@@ -31,7 +32,7 @@ function lay() {
           finishes: finishes.value.map((f) => ({
             name: f.name,
             technique: f.technique,
-            sets: readSets(f.sets),
+            sets: f.sets === saySets(f.kept) ? f.kept : readSets(f.sets),
           })),
         },
       }
@@ -88,7 +89,11 @@ function lay() {
         /><button type="button" class="act quiet" @click="finishes.splice(i, 1)">×</button>
       </div>
       <div>
-        <button type="button" class="act quiet" @click="finishes.push({ name: '', technique: '', sets: '' })">
+        <button
+          type="button"
+          class="act quiet"
+          @click="finishes.push({ name: '', technique: '', sets: '', kept: {} })"
+        >
           Add a finish
         </button>
       </div>

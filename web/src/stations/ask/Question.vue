@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, watch } from 'vue'
 import { api, type Schemas, type Trial } from '../../api/client'
-import { massText, temperatureText } from '../../bench/units'
+import type { Quantity } from '../../bench/units'
+import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
 
 const props = defineProps<{ trial: Trial; edit: Edit; busy: boolean; kinds: Schemas['KindView'][] }>()
@@ -23,11 +24,11 @@ const KEPT = [
   'eaters',
   'leftover_use',
 ] as const
-type Form = Pick<Trial, (typeof KEPT)[number]> & { room: string; serving: string; credited: string }
+type Form = Pick<Trial, (typeof KEPT)[number]> & { room: Quantity; serving: Quantity; credited: string }
 const of = (t: Trial): Form => ({
   ...(Object.fromEntries(KEPT.map((k) => [k, t[k]])) as Pick<Trial, (typeof KEPT)[number]>),
-  room: temperatureText(t.room_c),
-  serving: massText(t.serving_kg),
+  room: t.room_c,
+  serving: t.serving_kg,
   credited: String(t.layout.credited ?? ''),
 })
 const form = reactive<Form>(of(props.trial))
@@ -43,7 +44,7 @@ function save() {
     api.PATCH('/api/v1/trials/{trial_id}', {
       params: { path: { trial_id: t.id } },
       headers,
-      body: { ...rest, room_c: room || null, serving_kg: serving || null },
+      body: { ...rest, room_c: room, serving_kg: serving },
     }),
   )
 }
@@ -121,12 +122,16 @@ function save() {
         :max="12"
         controls-position="right"
     /></label>
-    <label class="field">Room temperature<el-input v-model="form.room" placeholder="21 °C" /></label>
+    <label class="field"
+      >Room temperature<QuantityInput v-model="form.room" kind="temperature" placeholder="21 °C"
+    /></label>
     <label class="field"
       >Weather, windows, hood<el-input v-model="form.weather" placeholder="humid, windows shut"
     /></label>
     <span />
-    <label class="field">One serving weighs<el-input v-model="form.serving" placeholder="120 g" /></label>
+    <label class="field"
+      >One serving weighs<QuantityInput v-model="form.serving" kind="mass" placeholder="120 g"
+    /></label>
     <label class="field"
       >Servings eaten at the table<el-input-number
         v-model="form.eaters"

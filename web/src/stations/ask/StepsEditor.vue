@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, type Method, type Schemas, type Trial } from '../../api/client'
 import WorkItOut from '../../bench/WorkItOut.vue'
-import { durationText, lengthText, massText, temperatureText } from '../../bench/units'
+import { lengthText, massText, quantityText, temperatureText, type Quantity } from '../../bench/units'
+import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
 
 const props = defineProps<{ trial: Trial; method: Method; edit: Edit }>()
@@ -17,17 +18,17 @@ interface Row {
   what: string
   attention: Schemas['Attention']
   phase: Schemas['Phase']
-  duration: string
+  duration: Quantity
   end_rule: Schemas['EndRule']
-  offset: string
-  core: string
+  offset: Quantity
+  core: Quantity
   cue: string
   appliance_id: string | null
-  set_point: string
-  power: string
-  weight: string
+  set_point: Quantity
+  power: Quantity
+  weight: Quantity
   days: number
-  longest: string
+  longest: Quantity
 }
 const rows = ref<Row[]>(
   props.method.steps.map((s) => ({
@@ -35,17 +36,17 @@ const rows = ref<Row[]>(
     what: s.what,
     attention: s.attention,
     phase: s.phase,
-    duration: durationText(s.duration_s),
+    duration: s.duration_s,
     end_rule: s.end_rule,
-    offset: s.during_offset_s === null ? '' : durationText(s.during_offset_s),
-    core: temperatureText(s.end_core_c),
+    offset: s.during_offset_s,
+    core: s.end_core_c,
     cue: s.end_cue,
     appliance_id: s.appliance_id,
-    set_point: temperatureText(s.set_point_c),
-    power: s.power_w ? `${s.power_w} W` : '',
-    weight: massText(s.end_kg),
+    set_point: s.set_point_c,
+    power: s.power_w,
+    weight: s.end_kg,
     days: s.days_before,
-    longest: s.longest_s === null ? '' : durationText(s.longest_s),
+    longest: s.longest_s,
   })),
 )
 const phases: [Schemas['Phase'], string][] = [
@@ -62,12 +63,14 @@ const phases: [Schemas['Phase'], string][] = [
 const words = reactive({
   name: props.method.name,
   tag: props.method.tag,
-  batch: massText(props.method.batch_kg),
-  piece: massText(props.method.piece_kg),
-  start: temperatureText(props.method.start_c),
+  batch: props.method.batch_kg as Quantity,
+  piece: props.method.piece_kg as Quantity,
+  start: props.method.start_c as Quantity,
   pieces: props.method.pieces_per_batch,
-  hold: props.method.hold_limit_s === null ? '' : durationText(props.method.hold_limit_s),
+  hold: props.method.hold_limit_s as Quantity,
 })
+const timeText = (r: Row) =>
+  typeof r.duration === 'string' ? r.duration : quantityText('duration', r.duration)
 /** Words on the dial that somebody knows the temperature of. */
 const dialOf = (r: Row) =>
   (appliances.value?.find((a) => a.id === r.appliance_id)?.dial ?? []).filter(
@@ -75,8 +78,8 @@ const dialOf = (r: Row) =>
   )
 /** Waits that may be drawn out, and cooking that the food ends: between two times. */
 const mayLast = (r: Row) =>
-  (['prepare', 'wait'].includes(r.phase) && r.attention === 'free' && !r.offset) ||
-  (r.phase === 'cook' && r.end_rule !== 'clock' && !r.offset)
+  (['prepare', 'wait'].includes(r.phase) && r.attention === 'free' && r.offset === null) ||
+  (r.phase === 'cook' && r.end_rule !== 'clock' && r.offset === null)
 /** Rules that answer how long, by what heats. */
 function rulesFor(r: Row): string[] {
   const kind = appliances.value?.find((a) => a.id === r.appliance_id)?.kind ?? ''
@@ -92,17 +95,17 @@ function add(i: number) {
     what: '',
     attention: 'hands',
     phase: 'prepare',
-    duration: '1 min',
+    duration: 60,
     end_rule: 'clock',
-    offset: '',
-    core: '',
+    offset: null,
+    core: null,
     cue: '',
     appliance_id: null,
-    set_point: '',
-    power: '',
-    weight: '',
+    set_point: null,
+    power: null,
+    weight: null,
     days: 0,
-    longest: '',
+    longest: null,
   })
 }
 function move(i: number, by: number) {
@@ -113,8 +116,8 @@ function move(i: number, by: number) {
 function kept(old: Schemas['StepView'] | undefined, r: Row) {
   if (!old) return {}
   return {
-    dial_for_c: r.set_point === temperatureText(old.set_point_c) ? old.dial_for_c : null,
-    for_altitude_m: r.duration === durationText(old.duration_s) ? old.for_altitude_m : null,
+    dial_for_c: r.set_point === old.set_point_c ? old.dial_for_c : null,
+    for_altitude_m: r.duration === old.duration_s ? old.for_altitude_m : null,
   }
 }
 async function save() {
@@ -125,17 +128,17 @@ async function save() {
     what: r.what,
     attention: r.attention,
     phase: r.phase,
-    duration_s: r.duration,
+    duration_s: r.duration ?? '',
     end_rule: r.end_rule,
-    during_offset_s: r.offset || null,
-    end_core_c: r.end_rule === 'core' ? r.core || null : null,
+    during_offset_s: r.offset,
+    end_core_c: r.end_rule === 'core' ? r.core : null,
     end_cue: ['cue', 'match'].includes(r.end_rule) ? r.cue : '',
-    end_kg: r.end_rule === 'weight' ? r.weight || null : null,
+    end_kg: r.end_rule === 'weight' ? r.weight : null,
     days_before: r.days,
-    longest_s: mayLast(r) ? r.longest || null : null,
+    longest_s: mayLast(r) ? r.longest : null,
     appliance_id: r.appliance_id || null,
-    set_point_c: r.set_point || null,
-    power_w: r.power || null,
+    set_point_c: r.set_point,
+    power_w: r.power,
   }))
   if (
     await props.edit((_, headers) =>
@@ -152,11 +155,11 @@ const saveWords = () =>
       body: {
         name: words.name,
         tag: words.tag.toUpperCase(),
-        batch_kg: words.batch || null,
-        piece_kg: words.piece || null,
-        start_c: words.start || null,
+        batch_kg: words.batch,
+        piece_kg: words.piece,
+        start_c: words.start,
         pieces_per_batch: words.pieces,
-        hold_limit_s: words.hold || null,
+        hold_limit_s: words.hold,
       },
     }),
   )
@@ -170,12 +173,18 @@ const saveWords = () =>
       <label class="field tag"
         >Pieces a batch<el-input-number v-model="words.pieces" :min="1" :max="1000" :controls="false"
       /></label>
-      <label class="field short">Food in a batch<el-input v-model="words.batch" placeholder="360 g" /></label>
-      <label class="field short">One piece<el-input v-model="words.piece" placeholder="60 g" /></label>
       <label class="field short"
-        >May wait, done<el-input v-model="words.hold" placeholder="no limit"
+        >Food in a batch<QuantityInput v-model="words.batch" kind="mass" placeholder="360 g"
       /></label>
-      <label class="field short">Starts at<el-input v-model="words.start" placeholder="20 °C" /></label>
+      <label class="field short"
+        >One piece<QuantityInput v-model="words.piece" kind="mass" placeholder="60 g"
+      /></label>
+      <label class="field short"
+        >May wait, done<QuantityInput v-model="words.hold" kind="duration" placeholder="no limit"
+      /></label>
+      <label class="field short"
+        >Starts at<QuantityInput v-model="words.start" kind="temperature" placeholder="20 °C"
+      /></label>
       <button type="button" class="act quiet self-end" @click="saveWords">Save these</button>
     </div>
     <ol>
@@ -193,11 +202,11 @@ const saveWords = () =>
                 label="someone there" /><el-option value="free" label="nobody" /></el-select
           ></label>
           <label class="field short"
-            >Lasts<el-input v-model="r.duration" placeholder="12 min" /><WorkItOut
+            >Lasts<QuantityInput v-model="r.duration" kind="duration" placeholder="12 min" /><WorkItOut
               v-if="['cook', 'come_up', 'wait'].includes(r.phase)"
               :calculators="rulesFor(r)"
               :given="{
-                time: r.duration,
+                time: timeText(r),
                 mass: massText(method.batch_kg) || '500 g',
                 thickness: lengthText(method.piece_thickness_m) || '4 cm',
               }"
@@ -213,21 +222,24 @@ const saveWords = () =>
                 label="weight" /><el-option value="match" label="matching a sample" /></el-select
           ></label>
           <label v-if="r.end_rule === 'core'" class="field short"
-            >Core<el-input v-model="r.core" placeholder="93 °C"
+            >Core<QuantityInput v-model="r.core" kind="temperature" placeholder="93 °C"
           /></label>
           <label v-if="r.end_rule === 'cue'" class="field"
             >Seen when done<el-input v-model="r.cue" placeholder="golden, sounds hollow"
           /></label>
           <label v-if="r.end_rule === 'weight'" class="field short"
-            >Comes down to<el-input v-model="r.weight" placeholder="300 g"
+            >Comes down to<QuantityInput v-model="r.weight" kind="mass" placeholder="300 g"
           /></label>
           <label v-if="r.end_rule === 'match'" class="field"
             >Sample on the table<el-input v-model="r.cue" placeholder="the oven’s first tray"
           /></label>
         </div>
         <div class="row">
-          <label v-if="['turn', 'prepare', 'load'].includes(r.phase) || r.offset" class="field short"
-            >During the step before, after<el-input v-model="r.offset" placeholder="in order"
+          <label v-if="['turn', 'prepare', 'load'].includes(r.phase) || r.offset !== null" class="field short"
+            >During the step before, after<QuantityInput
+              v-model="r.offset"
+              kind="duration"
+              placeholder="in order"
           /></label>
           <template v-if="['come_up', 'cook'].includes(r.phase)">
             <label class="field kind"
@@ -235,7 +247,7 @@ const saveWords = () =>
                 ><el-option v-for="a in appliances" :key="a.id" :value="a.id" :label="a.name" /></el-select
             ></label>
             <label class="field short"
-              >Set to<el-input v-model="r.set_point" placeholder="200 °C" /><span
+              >Set to<QuantityInput v-model="r.set_point" kind="temperature" placeholder="200 °C" /><span
                 v-if="dialOf(r).length"
                 class="dial"
                 ><button
@@ -244,19 +256,22 @@ const saveWords = () =>
                   type="button"
                   class="word"
                   :title="d.measured ? 'measured' : 'not measured'"
-                  @click.prevent="r.set_point = temperatureText(Number(d.celsius))"
+                  @click.prevent="r.set_point = Number(d.celsius)"
                 >
                   {{ d.word }} {{ temperatureText(Number(d.celsius)) }}
                 </button></span
               ></label
             >
             <label class="field short"
-              >Power into food<el-input v-model="r.power" placeholder="700 W"
+              >Power into food<QuantityInput v-model="r.power" kind="power" placeholder="700 W"
             /></label>
           </template>
           <label v-if="mayLast(r)" class="field short"
             >{{ r.phase === 'cook' ? 'At most' : 'Up to'
-            }}<el-input v-model="r.longest" :placeholder="r.phase === 'cook' ? 'not known' : 'no longer'"
+            }}<QuantityInput
+              v-model="r.longest"
+              kind="duration"
+              :placeholder="r.phase === 'cook' ? 'not known' : 'no longer'"
           /></label>
           <label v-if="['prepare', 'wait'].includes(r.phase)" class="field short"
             >Days before<el-input-number v-model="r.days" :min="0" :max="30" :controls="false"

@@ -79,6 +79,11 @@ const asIs = (c: { circuit: string; sentence: string }) => {
   const is = outlook.value?.running.find((r) => r.circuit === c.circuit)?.sentence
   return is && is !== c.sentence ? ` As it is: ${is.replace(/^Circuit [^:]+: /, '')}` : ''
 }
+const advised = computed(() => (outlook.value?.batches ?? []).filter((b) => b.advice && !ended.value))
+function readAgain(batch: string) {
+  chosen.value = batch
+  dialog.value = 'temperature'
+}
 const zones = computed(() =>
   (outlook.value?.batches ?? []).filter(
     (b) => b.zone_spent_s >= 60 && (b.zone_use_by || b.zone_late) && !ended.value,
@@ -353,6 +358,14 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
             <span class="grow"
               ><strong>{{ tagOf(b) }}</strong> {{ d }}</span
             ><button class="act quiet" @click="open = 'probes'">Probes</button>
+          </p>
+          <p v-for="b in advised" :key="`r${b.batch}`" class="warn row">
+            <span class="grow"
+              ><strong>{{ tagOf(b.batch) }}</strong> {{ b.advice }}
+              <strong v-if="b.read_again_at" class="mono">{{
+                countdown(b.read_again_at - tick)
+              }}</strong></span
+            ><button class="act quiet" @click="readAgain(b.batch)">Read again</button>
           </p>
           <p v-for="t in outlook?.carrying" :key="t" class="warn row">
             <span class="grow"

@@ -64,6 +64,8 @@ const session = useSession()
 const form = reactive({
   number: '',
   where: 'core',
+  piece: '',
+  place: '',
   of: 'cooked',
   text: '',
   face: '',
@@ -135,7 +137,15 @@ function payload(): [string, Record<string, unknown>] | null {
     case 'temperature':
       return v === null
         ? null
-        : ['temperature', { celsius: Math.round(padTemperature.toSi(v) * 10) / 10, where: form.where }]
+        : [
+            'temperature',
+            {
+              celsius: Math.round(padTemperature.toSi(v) * 10) / 10,
+              where: form.where,
+              ...(form.where === 'core' && form.piece.trim() && { piece: form.piece.trim() }),
+              ...(form.where === 'core' && form.place.trim() && { place: form.place.trim() }),
+            },
+          ]
     case 'weight':
       return v === null ? null : ['weight', { kg: Math.round(padMass.toSi(v) * 1e5) / 1e5, of: form.of }]
     case 'energy':
@@ -297,7 +307,25 @@ function water(w: string) {
           {{ w[1] }}
         </button>
       </div>
-      <p v-if="kind === 'temperature'" class="small soft">Raw to cooked: clean the probe in between.</p>
+      <div v-if="kind === 'temperature' && form.where === 'core'" class="row">
+        <label class="field"
+          >Which piece<el-input
+            v-model="form.piece"
+            name="piece"
+            maxlength="60"
+            placeholder="largest; coldest place; 3" /></label
+        ><label class="field"
+          >Where in it<el-input
+            v-model="form.place"
+            name="place"
+            maxlength="60"
+            placeholder="middle of the filling"
+        /></label>
+      </div>
+      <p v-if="kind === 'temperature'" class="small soft">
+        Read the largest piece and the one in the coldest place, and name them; then every piece that is
+        served. Wipe the probe in between.
+      </p>
       <div v-if="kind === 'weight'" class="chips">
         <button
           v-for="o in WEIGHTS"

@@ -34,11 +34,7 @@ const longest = computed(() =>
 const range = (scale: string): [number, number] =>
   scale === 'liking' ? [1, 9] : scale === 'rank' ? [1, Math.max(2, methods.value.length)] : [0, 10]
 const percent = (v: number | undefined | null) =>
-  v === undefined || v === null
-    ? '—'
-    : v > 0.995 && v < 1.5 && v !== 1
-      ? '> 99 %'
-      : `${Math.round(v * 100)} %`
+  v === undefined || v === null ? '—' : v > 0.995 && v < 1 ? '> 99 %' : `${Math.round(v * 100)} %`
 const notes = (m: string) => [
   ...(of(m)?.notes ?? []).slice(-2),
   ...(outcome.value?.comments
@@ -71,6 +67,14 @@ const asRows = computed(() => methods.value.length > 6)
           ><template v-else>; batch spread not known</template></span
         >
       </div>
+    </section>
+    <section v-if="outcome?.reread" class="warn stack">
+      <p>
+        <strong>A new reading of the same answers.</strong> After the codes were opened the questions were
+        changed: {{ outcome.reread.changed.join('; ') }}. The verdict above stands on the questions as they
+        were asked.
+      </p>
+      <p>Read so it would be: {{ outcome.reread.verdicts[school]?.headline }}</p>
     </section>
     <p v-if="data?.state === 'working' && outcome" class="soft small">
       Records changed; a new verdict is being worked out.

@@ -107,6 +107,7 @@ const sentence = computed(() => {
     ? 'Ready to be read over: this is what would be told.'
     : 'No method is recommended yet. Choose one, or taste and open the codes first.'
 })
+const unfit = computed(() => trial.value?.methods.filter((m) => data.value?.unfit[m.id]) ?? [])
 const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.value?.chosen_method_id))
 </script>
 
@@ -164,8 +165,12 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
               v-for="m in trial.methods"
               :key="m.id"
               :value="m.id"
-              :label="`${m.tag} ${m.name}`" /></el-select
+              :label="`${m.tag} ${m.name}`"
+              :disabled="!!data.unfit[m.id]" /></el-select
         ></label>
+        <p v-for="m in unfit" :key="m.id" class="warn small">
+          {{ m.tag }} {{ m.name }} may not be told to readers. {{ data.unfit[m.id] }}
+        </p>
         <label class="field">Title<el-input v-model="form.title" name="page-title" /></label>
         <label class="field">Introduction<el-input v-model="form.intro" type="textarea" :rows="3" /></label>
         <label class="field"
@@ -202,7 +207,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
         <h2>{{ preview.title }}</h2>
         <p class="soft">{{ preview.yield_text }}</p>
         <p class="warn">
-          <strong>Allergens:</strong> {{ preview.allergens.join(', ') || 'none entered; check every label' }}
+          <strong>Allergens:</strong> {{ preview.allergens.join(', ') || 'not checked; check every label' }}
         </p>
         <ul class="ing">
           <li v-for="i in preview.ingredients" :key="i.name">

@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, ifMatch, words, type Schemas, type Trial } from '../../api/client'
 import WorkItOut from '../../bench/WorkItOut.vue'
-import { massText } from '../../bench/units'
+import { massText, type Quantity } from '../../bench/units'
+import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
@@ -19,10 +20,14 @@ interface Row {
   grade: string
   age: string
   price: string
-  pack: string
+  pack: Quantity
   composition: string
   allergens: string[]
-  amounts: Record<string, string>
+  checked: boolean
+  amounts: Record<string, Quantity>
+  /** The label as it is stored: what nobody typed goes back as it was. */
+  label: Record<string, number>
+  stands: Trial['ingredients'][number]['stands_for']
 }
 const percent = (c: Record<string, number>) =>
   Object.entries(c)
@@ -43,15 +48,20 @@ const rowOf = (i: Trial['ingredients'][number]): Row => ({
   source: i.source,
   grade: i.grade,
   age: i.age_days === null ? '' : String(i.age_days),
-  price: i.price_per_kg === null ? '' : String(Number(i.price_per_kg)),
-  pack: massText(i.pack_kg),
+  price:
+    i.price_per_kg === null
+      ? ''
+      : String(i.price_per_kg)
+          .replace(/(\.\d*?)0+$/, '$1')
+          .replace(/\.$/, ''),
+  pack: i.pack_kg,
+  label: i.composition,
+  stands: i.stands_for,
   composition: percent(i.composition),
   allergens: [...i.allergens],
+  checked: i.allergens_checked,
   amounts: Object.fromEntries(
-    props.trial.methods.map((m) => [
-      m.id,
-      massText(m.amounts.find((a) => a.ingredient_id === i.id)?.mass_kg),
-    ]),
+    props.trial.methods.map((m) => [m.id, m.amounts.find((a) => a.ingredient_id === i.id)?.mass_kg ?? null]),
   ),
 })
 const rows = ref<Row[]>(props.trial.ingredients.map(rowOf))
@@ -67,27 +77,37 @@ function add() {
     grade: '',
     age: '',
     price: '',
-    pack: '',
+    pack: null,
+    label: {},
+    stands: {},
     composition: '',
     allergens: [],
+    checked: false,
     amounts: {},
   })
   changed.value = true
 }
-function sameForAll(r: Row, value?: string) {
-  const first = value ?? Object.values(r.amounts).find((a) => a)
+function sameForAll(r: Row, value?: Quantity) {
+  const first = value === undefined ? Object.values(r.amounts).find((a) => a !== null) : value
   if (first !== undefined) for (const m of props.trial.methods) r.amounts[m.id] = first
   changed.value = true
 }
-const spread = (r: Row) => [...new Set(props.trial.methods.map((m) => r.amounts[m.id] || 'none'))]
+const spread = (r: Row) => [
+  ...new Set(
+    props.trial.methods.map((m) => {
+      const a = r.amounts[m.id] ?? null
+      return a === null ? 'none' : typeof a === 'string' ? a : massText(a)
+    }),
+  ),
+]
 const lotOf = (r: Row) => ({
   lot: r.lot,
   source: r.source,
   grade: r.grade,
   age_days: r.age ? Number(r.age.replace(',', '.')) : null,
   price_per_kg: r.price || null,
-  pack_kg: r.pack || null,
-  composition: shares(r.composition),
+  pack_kg: r.pack,
+  composition: r.composition === percent(r.label) ? r.label : shares(r.composition),
   allergens: r.allergens,
 })
 const save = () =>
@@ -100,13 +120,18 @@ const save = () =>
           ...lotOf(r),
           id: r.id,
           name: r.name,
-          amounts: Object.fromEntries(Object.entries(r.amounts).map(([k, v]) => [k, v || null])),
+          allergens_checked: r.checked,
+          amounts: Object.fromEntries(Object.entries(r.amounts).map(([k, v]) => [k, v ?? null])),
         })),
       },
     }),
   )
 /** Which rules answer what is typed for an ingredient. */
 const rules = (name: string) => (/water|stock|milk|broth/i.test(name) ? ['boil-off', 'dose'] : ['dose'])
+const amountText = (r: Row) => {
+  const a = r.amounts[props.trial.methods[0]?.id ?? ''] ?? null
+  return typeof a === 'number' ? massText(a) : (a ?? '')
+}
 const food = () => massText(props.trial.methods[0]?.batch_kg) || '1 kg'
 
 // Another lot was bought: what it does is worked out before it is put in.
@@ -149,7 +174,7 @@ async function substitute(take: boolean) {
     grade: bought.grade,
     age_days: bought.age || null,
     price_per_kg: bought.price || null,
-    pack_kg: r.pack || null,
+    pack_kg: r.pack,
     composition: shares(bought.composition),
     allergens: bought.allergens,
     method_ids: all ? null : bought.methods,
@@ -211,26 +236,31 @@ async function substitute(take: boolean) {
                 collapse-tags
                 aria-label="Allergens"
                 @change="changed = true"
-                ><el-option v-for="a in known?.allergens" :key="a" :value="a" :label="a"
-              /></el-select>
+                ><el-option v-for="a in known?.allergens" :key="a" :value="a" :label="a" /></el-select
+              ><el-checkbox v-model="r.checked" size="small" @change="changed = true">{{
+                r.checked ? 'checked' : 'not checked'
+              }}</el-checkbox>
             </td>
             <template v-if="!many"
               ><td v-for="m in trial.methods" :key="m.id">
-                <el-input
-                  v-model="r.amounts[m.id]"
+                <QuantityInput
+                  :model-value="r.amounts[m.id] ?? null"
+                  kind="mass"
+                  @update:model-value="(v: Quantity) => (r.amounts[m.id] = v)"
                   class="w80"
                   placeholder="none"
                   :aria-label="`${r.name} in ${m.tag}`"
                 /></td
             ></template>
             <td v-else>
-              <el-input
+              <QuantityInput
                 v-if="spread(r).length === 1"
-                :model-value="r.amounts[trial.methods[0]!.id]"
+                :model-value="r.amounts[trial.methods[0]!.id] ?? null"
+                kind="mass"
                 class="w80"
                 placeholder="none"
                 :aria-label="`${r.name} in all`"
-                @update:model-value="(v: string) => sameForAll(r, v)"
+                @update:model-value="(v: Quantity) => sameForAll(r, v)"
               /><span v-else class="small"
                 >{{ spread(r).slice(0, 4).join(', ') }}{{ spread(r).length > 4 ? ', …' : '' }}</span
               >
@@ -238,7 +268,7 @@ async function substitute(take: boolean) {
             <td class="acts">
               <WorkItOut
                 :calculators="rules(r.name)"
-                :given="{ mass: food(), liquid: r.amounts[trial.methods[0]?.id ?? ''] || food() }"
+                :given="{ mass: food(), liquid: amountText(r) || food() }"
                 :label="`the amount of ${r.name || 'this'}`"
                 @take="(v: string) => sameForAll(r, v)"
               />
@@ -266,22 +296,24 @@ async function substitute(take: boolean) {
                 ><label class="field">Grade<el-input v-model="r.grade" class="w110" /></label
                 ><label class="field"
                   >Days old<el-input v-model="r.age" class="w80" inputmode="decimal" /></label
-                ><label class="field">Pack<el-input v-model="r.pack" class="w80" placeholder="500 g" /></label
+                ><label class="field"
+                  >Pack<QuantityInput v-model="r.pack" kind="mass" class="w80" placeholder="500 g" /></label
                 ><label class="field grow"
                   >On its label<el-input
                     v-model="r.composition"
                     placeholder="fat 82 %, salt 1.2 %, water 16 %" /></label
                 ><button v-if="r.id" class="act quiet end" @click="buy(r)">The shop had another</button>
               </div>
-              <p v-if="trial.ingredients[i] && trial.ingredients[i]!.stands_for.name" class="small soft">
-                Stands in for {{ trial.ingredients[i]!.stands_for.name }}
-                {{ trial.ingredients[i]!.stands_for.grade }} as planned.
+              <p v-if="r.stands.name" class="small soft">
+                Stands in for {{ r.stands.name }} {{ r.stands.grade }} as planned.
               </p>
               <div v-if="many" class="grid">
                 <label v-for="m in trial.methods" :key="m.id" class="small"
                   >{{ m.tag
-                  }}<el-input
-                    v-model="r.amounts[m.id]"
+                  }}<QuantityInput
+                    :model-value="r.amounts[m.id] ?? null"
+                    kind="mass"
+                    @update:model-value="(v: Quantity) => (r.amounts[m.id] = v)"
                     class="w80"
                     placeholder="none"
                     :aria-label="`${r.name} in ${m.tag}`"

@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
-import { lengthText, temperatureText } from '../../bench/units'
+import { lengthText, temperatureText, type Quantity } from '../../bench/units'
+import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
@@ -22,9 +23,9 @@ const foods = computed(
 const first = computed(() => props.trial.methods[0])
 const form = reactive({
   shape: first.value?.piece_shape ?? '',
-  thickness: lengthText(first.value?.piece_thickness_m),
+  thickness: (first.value?.piece_thickness_m ?? null) as Quantity,
   food: first.value?.piece_food ?? '',
-  start: temperatureText(first.value?.start_c),
+  start: (first.value?.start_c ?? null) as Quantity,
 })
 const changed = ref(false)
 const differ = computed(
@@ -50,9 +51,9 @@ async function save() {
         headers,
         body: {
           piece_shape: form.shape,
-          piece_thickness_m: form.thickness || null,
+          piece_thickness_m: form.thickness,
           piece_food: form.food,
-          start_c: form.start || null,
+          start_c: form.start,
         },
       }),
     )
@@ -84,7 +85,12 @@ async function save() {
             label="long roll" /><el-option value="slab" label="flat" /></el-select
       ></label>
       <label class="field"
-        >Thickness<el-input v-model="form.thickness" class="w" placeholder="4 cm" name="thickness"
+        >Thickness<QuantityInput
+          v-model="form.thickness"
+          kind="length"
+          class="w"
+          placeholder="4 cm"
+          name="thickness"
       /></label>
       <label class="field"
         >Most like<el-select v-model="form.food" class="wide" filterable @change="changed = true"
@@ -95,7 +101,12 @@ async function save() {
             :label="f[1]" /></el-select
       ></label>
       <label class="field"
-        >Goes in at<el-input v-model="form.start" class="w" placeholder="5 °C" name="start"
+        >Goes in at<QuantityInput
+          v-model="form.start"
+          kind="temperature"
+          class="w"
+          placeholder="5 °C"
+          name="start"
       /></label>
       <button class="act strong end" :disabled="!changed" @click="save">Save for all methods</button>
     </div>

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, words, type Schemas, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
-import { mass, massText } from '../../bench/units'
+import { exactText, mass } from '../../bench/units'
 
 const props = defineProps<{ trial: Trial }>()
 const client = useQueryClient()
@@ -25,7 +25,7 @@ watch(
   data,
   (d) => {
     if (!d || writing.value) return
-    text.value = d.items.map((p) => massText(p.mass_kg) + (p.part ? ` ${p.part}` : '')).join('\n')
+    text.value = d.items.map((p) => exactText('mass', p.mass_kg) + (p.part ? ` ${p.part}` : '')).join('\n')
     lot.value = d.items[0]?.ingredient_id ?? ''
     if (!d.items.length) writing.value = true
   },
@@ -76,7 +76,7 @@ async function weigh() {
       params: { ...path.params, query: { number: rows().length + 1 } },
     })
     if (d) {
-      text.value = `${text.value.trimEnd()}\n${massText(d.kg)}`.trimStart()
+      text.value = `${text.value.trimEnd()}\n${exactText('mass', d.kg)}`.trimStart()
       standIn.value = d.simulated
     }
     problem.value = ''

@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, words, type Schemas, type Trial } from '../../api/client'
-import { lengthText } from '../../bench/units'
+import { exactText } from '../../bench/units'
 import PlaceMap from './PlaceMap.vue'
 
 const props = defineProps<{ trial: Trial }>()
@@ -46,7 +46,9 @@ const form = reactive({
   round: false,
   width: '38 cm',
   depth: '30 cm',
-  piece: lengthText(props.trial.methods[0]?.piece_thickness_m) || '5 cm',
+  piece: props.trial.methods[0]?.piece_thickness_m
+    ? exactText('length', props.trial.methods[0].piece_thickness_m)
+    : '5 cm',
   spacing: '1 cm',
 })
 const making = ref<'' | 'new' | 'hand'>('')
@@ -59,7 +61,7 @@ function begin(what: 'new' | 'hand') {
       width: '28 cm',
       depth: '28 cm',
       spacing: '0.5 cm',
-      piece: map.value ? lengthText(map.value.piece_m) : form.piece,
+      piece: map.value ? exactText('length', map.value.piece_m) : form.piece,
     })
   making.value = what
 }

@@ -9,6 +9,7 @@ import Amounts from './Amounts.vue'
 import AsDone from './AsDone.vue'
 import Differences from './Differences.vue'
 import FoodAndPiece from './FoodAndPiece.vue'
+import Hazards from './Hazards.vue'
 import HeldEqual from './HeldEqual.vue'
 import Jobs from './Jobs.vue'
 import Marks from './Marks.vue'
@@ -36,6 +37,7 @@ const parts = computed(() => [
   { key: 'marks', name: 'Marks to print' },
   { key: 'job', name: 'The whole job' },
   { key: 'ready', name: 'Readiness' },
+  { key: 'hazards', name: 'Hazards' },
   { key: 'done', name: 'As done' },
 ])
 </script>
@@ -74,6 +76,7 @@ const parts = computed(() => [
       <Marks v-else-if="here === 'marks'" :trial="trial" />
       <Jobs v-else-if="here === 'job'" :trial="trial" />
       <Readiness v-else-if="here === 'ready'" :trial="trial" :edit="edit" />
+      <Hazards v-else-if="here === 'hazards'" :trial="trial" :edit="edit" />
       <AsDone v-else-if="here === 'done'" :trial="trial" />
     </Parts>
   </main>

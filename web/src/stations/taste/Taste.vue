@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
+import { computed, nextTick, reactive, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, words, type Schemas } from '../../api/client'
 import { useSession } from '../../session'
+import BarredBatch from './BarredBatch.vue'
+import PaperBallot from './PaperBallot.vue'
 
 const id = String(useRoute().params.trial)
 const session = useSession()
@@ -20,7 +22,7 @@ const again = () => {
 }
 const problem = ref('')
 const making = ref(false)
-const form = reactive({ name: '', part: '', age: '', tasters: '', batches: [] as string[] })
+const form = reactive({ name: '', part: '', age: '', tasters: '', also: '', batches: [] as string[] })
 function begin() {
   form.batches = data.value?.candidates.filter((c) => c.may).map((c) => c.batch_id) ?? []
   making.value = true
@@ -36,6 +38,22 @@ async function run(act: () => Promise<unknown>) {
     return false
   }
 }
+/** "cracker: gluten", one a line; without a colon nobody has checked it, with “none” somebody has. */
+const servedWith = (text: string) =>
+  text
+    .split('\n')
+    .map((l) => l.trim())
+    .filter(Boolean)
+    .map((l) => {
+      const [what, rest] = l.includes(':')
+        ? [l.slice(0, l.indexOf(':')), l.slice(l.indexOf(':') + 1)]
+        : [l, '']
+      const named = rest
+        .split(',')
+        .map((a) => a.trim().toLowerCase())
+        .filter(Boolean)
+      return { what: what.trim(), allergens: named.filter((a) => a !== 'none'), checked: named.length > 0 }
+    })
 async function make() {
   const ok = await run(() =>
     api.POST('/api/v1/trials/{trial_id}/tastings', {
@@ -45,6 +63,7 @@ async function make() {
         part: form.part,
         age: form.age,
         batches: form.batches,
+        served_with: servedWith(form.also),
         tasters: form.tasters
           .split(/[\n,;]/)
           .map((t) => t.trim())
@@ -54,19 +73,68 @@ async function make() {
   )
   if (ok) making.value = false
 }
-const qrOf = ref<{ t: string; s: Schemas['SeatView'] } | null>(null)
+const handed = ref<{ name: string; got: Schemas['HandedOver'] } | null>(null)
+const handOver = (t: string, s: Schemas['SeatView']) =>
+  run(async () => {
+    const { data } = await api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/hand-overs', {
+      params: { path: { tasting_id: t, seat_id: s.id } },
+    })
+    if (data) handed.value = { name: s.name, got: data }
+  })
+const printed = ref<{ name: string; qr: string; link: string }[]>([])
+/** Links on paper: each is made anew, shown this once, and printed. */
+async function printLinks(t: Schemas['TastingView']) {
+  printed.value = []
+  for (const s of t.seats.filter((x) => !x.finished)) {
+    const ok = await run(async () => {
+      const { data } = await api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/hand-overs', {
+        params: { path: { tasting_id: t.id, seat_id: s.id } },
+      })
+      if (data) printed.value.push({ name: s.name, qr: data.qr, link: data.link })
+    })
+    if (!ok) return
+  }
+  await nextTick()
+  window.print()
+}
+const ballot = ref<{ t: string; s: Schemas['SeatView'] } | null>(null)
+const { data: trial } = useQuery({
+  queryKey: ['trial', id],
+  queryFn: async () =>
+    (await api.GET('/api/v1/trials/{trial_id}', { params: { path: { trial_id: id } } })).data ?? null,
+})
+async function keepBallot(answers: Schemas['TypedAnswer'][]) {
+  const b = ballot.value
+  if (
+    b &&
+    (await run(() =>
+      api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/ballots', {
+        params: { path: { tasting_id: b.t, seat_id: b.s.id } },
+        body: { answers },
+      }),
+    ))
+  )
+    ballot.value = null
+}
 const revoke = (t: string, s: string) =>
   run(() =>
     api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/revoke', {
       params: { path: { tasting_id: t, seat_id: s } },
     }),
   )
-const opening = ref<string | null>(null)
+const opening = ref<Schemas['TastingView'] | null>(null)
+const unfinished = computed(
+  () => opening.value?.seats.filter((s) => !s.finished && !s.revoked).map((s) => s.name) ?? [],
+)
 async function openCodes() {
+  const t = opening.value
   if (
-    opening.value &&
+    t &&
     (await run(() =>
-      api.POST('/api/v1/tastings/{tasting_id}/open', { params: { path: { tasting_id: opening.value! } } }),
+      api.POST('/api/v1/tastings/{tasting_id}/open', {
+        params: { path: { tasting_id: t.id } },
+        body: { though_unfinished: unfinished.value.length > 0 },
+      }),
     ))
   )
     opening.value = null
@@ -102,7 +170,7 @@ async function own() {
   )
     owning.value = null
 }
-const printLinks = () => window.print()
+const barred = computed(() => data.value?.candidates.filter((c) => !c.may) ?? [])
 const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
 </script>
 
@@ -119,17 +187,15 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
     <p v-if="data && may.length < 2" class="soft no-print">
       A tasting needs two finished batches that may be eaten.
     </p>
-    <ul v-if="data?.candidates.some((c) => !c.may)" class="barred no-print">
-      <li v-for="c in data.candidates.filter((x) => !x.may)" :key="c.batch_id" class="small">
-        {{ c.words }}: not for tasting yet. {{ c.why_not }}
-        <button
-          v-if="c.may_be_owned && session.lead"
-          class="act quiet"
-          @click="owning = { id: c.batch_id, words: c.words, why: '' }"
-        >
-          Own it in writing…
-        </button>
-      </li>
+    <ul v-if="barred.length" class="barred no-print">
+      <BarredBatch
+        v-for="c in barred"
+        :key="c.batch_id"
+        :batch="c"
+        :lead="session.lead"
+        :run="run"
+        @own="owning = { id: c.batch_id, words: c.words, why: '' }"
+      />
     </ul>
     <ul v-if="data?.candidates.some((c) => c.owned)" class="barred no-print">
       <li v-for="c in data.candidates.filter((x) => x.owned)" :key="`o${c.batch_id}`" class="small">
@@ -152,10 +218,15 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
             "
           >
             Key, to plate</button
-          ><button class="act no-print" @click="opening = t.id">Open the codes</button></template
+          ><button class="act no-print" @click="opening = t">Open the codes</button></template
         >
-        <button class="act quiet no-print" @click="printLinks">Print links</button>
+        <button v-if="!t.opened_at" class="act quiet no-print" @click="printLinks(t)">Print links</button>
       </div>
+      <p v-if="t.opened_elsewhere" class="warn no-print">
+        Its codes were opened in another kitchen. Here its answers count once the lead has opened them here
+        too.
+      </p>
+      <p v-for="c in t.clock" :key="c" class="warn no-print">{{ c }}</p>
       <p v-if="t.link_warning && !t.opened_at" class="warn no-print">{{ t.link_warning }}</p>
       <p v-if="t.opened_at" class="mono small">
         {{
@@ -183,15 +254,14 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
               }}
             </td>
             <td class="no-print acts">
-              <button class="act quiet" @click="qrOf = { t: t.id, s }">Link and QR</button>
-              <button class="act quiet" @click="revoke(t.id, s.id)">New link</button>
-            </td>
-            <td class="print-only">
-              <img
-                :src="`/api/v1/tastings/${t.id}/seats/${s.id}/qr.svg`"
-                :alt="`QR of the link for ${s.name}`"
-                width="130"
-              />
+              <template v-if="!t.opened_at"
+                ><button class="act quiet" @click="handOver(t.id, s)">Hand the link over</button
+                ><button class="act quiet" @click="revoke(t.id, s.id)">Make its link void</button
+                ><button v-if="session.lead" class="act quiet" @click="ballot = { t: t.id, s }">
+                  Paper ballot
+                </button></template
+              >
+              <span v-for="a in s.acts" :key="a" class="soft small block">{{ a }}</span>
             </td>
           </tr>
         </tbody>
@@ -220,6 +290,14 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
             >{{ c.words }}</el-checkbox
           ></el-checkbox-group
         >
+        <label class="field"
+          >Served with, one a line, with its allergens<el-input
+            v-model="form.also"
+            name="served-with"
+            type="textarea"
+            :rows="2"
+            placeholder="cracker: gluten&#10;water: none"
+        /></label>
         <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
         <div class="row">
           <button class="act strong">Deal codes and orders</button
@@ -227,18 +305,36 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
         </div>
       </form>
     </el-dialog>
-    <el-dialog :model-value="!!qrOf" :title="qrOf?.s.name" width="440" @close="qrOf = null">
-      <template v-if="qrOf"
-        ><img
-          class="qr"
-          :src="`/api/v1/tastings/${qrOf.t}/seats/${qrOf.s.id}/qr.svg?${qrOf.s.link.slice(-6)}`"
-          alt="QR of this taster’s link"
-        />
+    <el-dialog :model-value="!!handed" :title="handed?.name" width="440" @close="handed = null">
+      <template v-if="handed"
+        ><p>Shown this once: hand it over now. A link made before is void.</p>
+        <p v-if="handed.got.warning" class="warn">{{ handed.got.warning }}</p>
+        <img class="qr" :src="handed.got.qr" alt="QR of this taster’s link" />
         <p class="small link">
-          <a :href="qrOf.s.link">{{ qrOf.s.link }}</a>
+          <a :href="handed.got.link">{{ handed.got.link }}</a>
         </p></template
       >
     </el-dialog>
+    <el-dialog
+      :model-value="!!ballot"
+      :title="`Paper ballot of ${ballot?.s.name}`"
+      width="720"
+      @close="ballot = null"
+    >
+      <PaperBallot
+        v-if="ballot && trial"
+        :seat="ballot.s"
+        :attributes="trial.attributes"
+        @save="keepBallot"
+      />
+      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    </el-dialog>
+    <section class="print-only">
+      <figure v-for="l in printed" :key="l.link">
+        <img :src="l.qr" :alt="`QR of the link for ${l.name}`" width="130" />
+        <figcaption>{{ l.name }}<br />{{ l.link }}</figcaption>
+      </figure>
+    </section>
     <el-dialog
       :model-value="!!owning"
       :title="`Let through: ${owning?.words}`"
@@ -262,10 +358,19 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
       </form></el-dialog
     >
     <el-dialog :model-value="!!opening" title="Open the codes?" width="460" @close="opening = null"
-      ><p>Answers close for good, and everyone sees which code was which.</p>
+      ><p v-if="unfinished.length" class="warn">
+        {{ unfinished.join(', ') }} {{ unfinished.length === 1 ? 'has' : 'have' }} not finished. After the
+        opening nothing more is taken.
+      </p>
+      <p>Answers close for good, and everyone sees which code was which.</p>
       <div class="row acts2">
-        <button class="act strong" @click="openCodes">Open them</button
-        ><button class="act quiet" @click="opening = null">Not yet</button>
+        <button class="act strong" @click="openCodes">
+          {{ unfinished.length ? 'Open them all the same' : 'Open them' }}</button><button
+          class="act quiet"
+          @click="opening = null"
+        >
+          Not yet
+        </button>
       </div></el-dialog
     >
     <el-dialog
@@ -298,6 +403,9 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
 .acts {
   white-space: nowrap;
 }
+.block {
+  display: block;
+}
 .acts2 {
   margin-top: 14px;
 }
@@ -320,7 +428,7 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
     display: none !important;
   }
   .print-only {
-    display: table-cell;
+    display: block;
   }
 }
 @media (max-width: 700px) {

@@ -53,6 +53,7 @@ const left = computed(() => page.value?.samples.filter((s) => !complete(s)).leng
         {{ page.name }}<template v-if="page.part"> · {{ page.part }}</template
         ><template v-if="page.age"> · {{ page.age }}</template>
       </p>
+      <p v-if="page.stop" class="bad" role="alert">{{ page.stop }}</p>
       <section v-if="page.closed" class="say">
         <h2>The codes are open. Thank you: what you said stands.</h2>
       </section>
@@ -61,7 +62,10 @@ const left = computed(() => page.value?.samples.filter((s) => !complete(s)).leng
         <p v-if="page.allergens.length">
           On this table: <strong>{{ page.allergens.join(', ') }}</strong>.
         </p>
-        <p v-else><strong>No allergens were entered.</strong> Ask before you taste.</p>
+        <p v-if="page.unchecked.length">
+          <strong>Not checked for allergens:</strong> {{ page.unchecked.join(', ') }}. Ask before you taste.
+        </p>
+        <p v-else-if="!page.allergens.length">Checked: no allergen of the list is on this table.</p>
         <p>If any of this is not for you, don’t taste. Not answering is an answer too.</p>
         <button class="act strong" @click="run(() => api.POST('/api/v1/taste/{token}/allergens-told', path))">
           I have read this

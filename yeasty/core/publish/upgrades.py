@@ -1,0 +1,48 @@
+"""Archives of earlier versions brought up to today's, one version at a time. Each step is a function of its own.
+
+What is malformed is left as it is: the schema tells of it afterwards.
+"""
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+Tables = dict[str, Any]
+
+
+def _rows(tables: Tables, name: str) -> list[dict[str, Any]]:
+    rows = tables.get(name)
+    return [r for r in rows if isinstance(r, dict)] if isinstance(rows, list) else []
+
+
+def from_4(tables: Tables) -> None:
+    """Shifts may serve each batch at the same age."""
+    for row in _rows(tables, "shift"):
+        row.setdefault("same_age", False)
+
+
+def from_5(tables: Tables) -> None:
+    """Tastings keep their questions as they were at the opening, and no seed; methods keep struck hazards and a written rule."""
+    asked = ("id", "name", "scale", "weight", "low_words", "high_words", "high_is_better")
+    questions = [{k: a.get(k) for k in asked} for a in _rows(tables, "attribute")]
+    for row in _rows(tables, "tasting"):
+        row.pop("seed", None)
+        row.setdefault("questions", questions if row.get("opened_at") else [])
+        row.setdefault("served_with", [])
+    for row in _rows(tables, "method"):
+        row.setdefault("struck_hazards", {})
+        row.setdefault("meant", {})
+
+
+UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5}
+
+
+def upgraded(tables: Any, version: int, to: int) -> Any:
+    """Tables of an archive as they are written today; changed in place.
+
+    >>> upgraded({"shift": [{}]}, 4, 5)
+    {'shift': [{'same_age': False}]}
+    """
+    if isinstance(tables, dict):
+        for step in range(version, to):
+            UPGRADES[step](tables)
+    return tables
