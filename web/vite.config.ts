@@ -39,5 +39,6 @@ export default defineConfig({
   ],
   build: { target: 'es2022', chunkSizeWarningLimit: 700, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8765', '/p/': 'http://127.0.0.1:8765' } },
-  test: { include: ['src/**/*.test.ts'] },
+  // Element Plus brings its style with each part: both go through Vite in tests too.
+  test: { include: ['src/**/*.test.ts'], server: { deps: { inline: ['element-plus'] } } },
 })

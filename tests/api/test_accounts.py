@@ -72,7 +72,8 @@ def test_the_leads_settings_reach_the_taster_links_and_bad_ones_are_named(lead: 
     wrong = lead.put("/kitchen", {**settings, "time_zone": "Kitchen/Table"})
     assert wrong.json["errors"][0]["field"] == "time zone"
     assert lead.put("/kitchen", {**settings, "public_address": "ftp://x"}).status_code == 422
-    lead.put("/kitchen",
+    lead.put(
+        "/kitchen",
         {**settings, "public_address": "https://kitchen.test", "time_zone": "America/New_York"},
     )
     tasting = lead.get(f"/trials/{trial_id(lead)}/tastings").json["items"][0]

@@ -74,7 +74,12 @@ def test_a_departure_makes_the_worker_plan_again_and_says_what_moved(lead: Clien
     bench = lead.get(f"/shifts/{shift['id']}/bench").json
     first = bench["plan"]["items"][0]
     # Begun early: that batch is kept, the other is planned around it.
-    entry = an_entry(first["batch"], "started", {"step": first["step"], "at": min(first["start"] - 3600, time.time() - 5)}, 1)
+    entry = an_entry(
+        first["batch"],
+        "started",
+        {"step": first["step"], "at": min(first["start"] - 3600, time.time() - 5)},
+        1,
+    )
     assert len(lead.send("POST", f"/shifts/{shift['id']}/entries", {"entries": [entry]}).json["written"]) == 1
     run_worker_once(demo_url)
     again = lead.get(f"/shifts/{shift['id']}/bench").json["plan"]

@@ -307,9 +307,7 @@ def test_figures_carry_their_status_and_can_be_verified_or_made_stricter(lead: C
     assert lead.send("DELETE", "/safety/figures/us-poultry/own").json["figures"] != view["figures"]
     assert lead.put("/safety", {"profile": "strictest", "zone_use_s": "3 h"}).status_code == 422
     assert (
-        lead.put("/safety", {"profile": "UK national guidance", "zone_use_s": "60 min"}).json[
-            "zone_use_s"
-        ]
+        lead.put("/safety", {"profile": "UK national guidance", "zone_use_s": "60 min"}).json["zone_use_s"]
         == 3600
     )
 
@@ -336,8 +334,6 @@ def test_circuits_are_kept_and_wrong_ones_named(lead: Client) -> None:
     twice = lead.put("/circuits", {"items": [items[0], items[0]]})
     assert twice.status_code == 422
     assert (
-        lead.put("/circuits", {"items": [{"name": "A", "breaker_a": 0, "voltage_v": 230}]}
-        ).status_code
-        == 422
+        lead.put("/circuits", {"items": [{"name": "A", "breaker_a": 0, "voltage_v": 230}]}).status_code == 422
     )
     assert lead.put("/circuits", {"items": items[:1]}).json["items"] == items[:1]

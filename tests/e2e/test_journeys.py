@@ -123,7 +123,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     page.get_by_text("0 of 2 tasters are done").wait_for()
     links = []
     for n in range(2):
-        page.get_by_role("button", name="Link and QR").nth(n).click()
+        page.get_by_role("button", name="Hand the link over").nth(n).click()
         links.append(page.locator(".link a").get_attribute("href") or "")
         page.keyboard.press("Escape")
         expect(page.locator(".link a")).to_be_hidden()

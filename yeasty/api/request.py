@@ -112,7 +112,9 @@ def _quantity(kind: str, parse: Callable[..., float]) -> Any:
         if isinstance(value, str):
             if not value.strip():
                 raise BadQuantity(kind, "is empty", "Type a value, or leave it out.")
-            return parse(value, kind, system())
+            return quantities.check_si(kind, parse(value, kind, system()), kind)
+        if isinstance(value, int | float) and not isinstance(value, bool):
+            return quantities.check_si(kind, float(value), kind)
         return value
 
     schema = {

@@ -13,7 +13,7 @@ from functools import cache
 from math import isfinite
 from typing import Any
 
-from yeasty.core.errors import BadQuantity
+from yeasty.core.errors import BadQuantity, check_range
 
 
 class System(StrEnum):
@@ -399,6 +399,33 @@ def say_mass_both(kg: float) -> str:
     '454 g (1 lb)'
     """
     return f"{say_mass(kg)} ({say_mass(kg, System.US)})"
+
+
+# What a kitchen can mean, in SI; a number that comes without words is held to it as words are.
+SI_RANGES: Mapping[str, tuple[float, float, str]] = {
+    "mass": (0, 1000, "kg"),
+    "weight": (0, 1000, "kg"),
+    "duration": (0, 60 * 86400, "s"),
+    "temperature": (-100, 1200, "°C"),
+    "power": (0, 100_000, "W"),
+    "energy": (0, 1e10, "J"),
+    "length": (0, 10, "m"),
+}
+
+
+def check_si(kind: str, value: float, field: str) -> float:
+    """A number in SI, if a kitchen can mean it.
+
+    Raises
+    ------
+    OutOfRange : names the field; also for what is no number
+
+    >>> check_si("temperature", 200.0, "set point")
+    200.0
+    """
+    low, high, unit = SI_RANGES[kind]
+    check_range(field, value, low, high, unit)
+    return value
 
 
 PARSERS: Mapping[str, Callable[[str, str, System], float]] = {

@@ -12,7 +12,7 @@ beforeEach(() => {
   person.us = false
 })
 
-/** A form with one quantity; Element Plus's box is stood in for by a plain one. */
+/** A form with one quantity. */
 function form(kind: QuantityKind, stored: Quantity) {
   const value = ref<Quantity>(stored)
   const host = document.createElement('div')
@@ -25,17 +25,6 @@ function form(kind: QuantityKind, stored: Quantity) {
           value.value = v
         },
       }),
-  })
-  app.component('ElInput', {
-    props: ['modelValue'],
-    emits: ['update:modelValue'],
-    setup:
-      (props, { emit }) =>
-      () =>
-        h('input', {
-          value: (props as { modelValue: string }).modelValue,
-          onInput: (e: Event) => emit('update:modelValue', (e.target as HTMLInputElement).value),
-        }),
   })
   app.mount(host)
   const box = host.querySelector('input')!

@@ -162,7 +162,8 @@ def _between(a: Reading, b: Reading, zone: Zone) -> float:
 
 
 def _sentence(spent: float, zone: Zone, late: str, guessed: bool) -> str:
-    said = f"{spent / 60:.0f} min between {zone.cold_c:g} and {zone.hot_c:g} °C in all"
+    length = f"{spent / 60:.0f} min" if spent < 4 * 3600 else f"{spent / 3600:.0f} h"
+    said = f"{length} between {zone.cold_c:g} and {zone.hot_c:g} °C in all"
     if guessed:
         said += ", counted where no temperature was read"
     if late == "discard":

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from math import ceil
 
+from yeasty.core.ask.techniques import APPLIANCE_KINDS
 from yeasty.core.errors import RuleError, check_range
 
 
@@ -53,6 +54,10 @@ class Appliance:
 def check_appliance(a: Appliance) -> list[RuleError]:
     """What is wrong with a profile. Output above input cannot be."""
     found: list[RuleError] = []
+    if a.kind not in APPLIANCE_KINDS:
+        found.append(
+            RuleError("kind", f"{a.kind} is not known", "Use one of: " + ", ".join(APPLIANCE_KINDS) + ".")
+        )
     for field, value in (
         ("input power", a.input_w),
         ("rated output", a.rated_w),

@@ -147,7 +147,7 @@ def facts(method: MethodFacts, system: System = System.METRIC) -> dict[str, Fact
         for n, m in method.amounts.items()
         if (shares_of(n, method.labels.get(n)) or {}).get("liquid", 0) > 0.5
     ):
-        found["liquid can boil off"] = Fact(closure(method), closure(method))
+        found["sealed or open"] = Fact(closure(method), closure(method))
     if method.pieces is not None:
         found["pieces"] = Fact(float(method.pieces), f"{method.pieces}")
         rounds = rounds_needed(method.pieces, method.capacity)
@@ -161,18 +161,18 @@ OPEN_WORDS = ("no lid", "lid off", "without", "open", "uncovered", "ajar", "none
 
 
 def closure(method: MethodFacts) -> str:
-    """Whether what boils can leave the vessel: "no, sealed", "little, covered" or "yes, open"; the lid's words decide.
+    """Whether what boils can leave the vessel: "sealed", "covered" or "open"; the lid's words decide.
 
     >>> closure(MethodFacts("AA", "Pressure cooker", kinds=("pressure_cooker",)))
-    'no, sealed'
+    'sealed'
     >>> closure(MethodFacts("AA", "Simmered", lid="lid off"))
-    'yes, open'
+    'open'
     """
     if SEALED_KINDS & set(method.kinds):
-        return "no, sealed"
+        return "sealed"
     said = method.lid.strip().lower()
     covered = said and not any(w in said for w in OPEN_WORDS) and any(w in said for w in COVER_WORDS)
-    return "little, covered" if covered else "yes, open"
+    return "covered" if covered else "open"
 
 
 def _totals(method: MethodFacts, system: System) -> dict[str, Fact]:

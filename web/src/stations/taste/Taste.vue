@@ -187,16 +187,21 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
     <p v-if="data && may.length < 2" class="soft no-print">
       A tasting needs two finished batches that may be eaten.
     </p>
-    <ul v-if="barred.length" class="barred no-print">
-      <BarredBatch
-        v-for="c in barred"
-        :key="c.batch_id"
-        :batch="c"
-        :lead="session.lead"
-        :run="run"
-        @own="owning = { id: c.batch_id, words: c.words, why: '' }"
-      />
-    </ul>
+    <details v-if="barred.length" :open="!data?.items.length" class="no-print">
+      <summary>
+        {{ barred.length }} {{ barred.length === 1 ? 'batch is' : 'batches are' }} not for tasting
+      </summary>
+      <ul class="barred">
+        <BarredBatch
+          v-for="c in barred"
+          :key="c.batch_id"
+          :batch="c"
+          :lead="session.lead"
+          :run="run"
+          @own="owning = { id: c.batch_id, words: c.words, why: '' }"
+        />
+      </ul>
+    </details>
     <ul v-if="data?.candidates.some((c) => c.owned)" class="barred no-print">
       <li v-for="c in data.candidates.filter((x) => x.owned)" :key="`o${c.batch_id}`" class="small">
         {{ c.words }}: let through by the lead, “{{ c.owned }}”
