@@ -863,3 +863,51 @@ def test_a_picture_that_is_none_is_refused(lead: Client) -> None:
     got = bring(lead, repacked(as_another, pictures))
     assert got.status_code in (409, 422)
     assert "not a picture" in json.dumps(got.json)
+
+
+def test_a_pot_that_was_seen_boiling_bounds_the_time_nobody_read(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead, ("oven", "steamer"), "mince")
+    for m in t["methods"]:
+        change = {"piece_thickness_m": 0.03, "start_c": 4, "piece_shape": "sphere"}
+        t = lead.send("PATCH", f"/trials/{t['id']}/methods/{m['id']}", change, t["version"]).json
+    bench = cook_all(lead, make_shift(lead, t)["id"], demo_url, core=None)
+    batch = bench["batches"][0]
+    cooking = next(s for s in batch["steps"] if s["phase"] == "cook")
+    plan = next(
+        i for i in bench["plan"]["items"] if i["batch"] == batch["id"] and i["step"] == cooking["key"]
+    )
+    back = max(i["end"] for i in bench["plan"]["items"]) - time.time()
+    seen = {"step": cooking["key"], "sign": "boiling hard", "at": plan["start"] - back + 1}
+
+    def spent() -> float:
+        time.sleep(1.6)
+        return float(
+            next(
+                b for b in lead.get(f"/shifts/{shift}/outlook").json["batches"] if b["batch"] == batch["id"]
+            )["zone_spent_s"]
+        )
+
+    shift = lead.get(f"/trials/{t['id']}/shifts").json["items"][0]["id"]
+    before = spent()
+    ok(
+        lead.send(
+            "POST", f"/shifts/{shift}/entries", {"entries": [an_entry(batch["id"], "confirmed", seen, 5000)]}
+        )
+    )
+    after = spent()
+    length = plan["end"] - plan["start"]
+    # What is on record takes off at most the cooking, and never what came before it was seen.
+    assert before - length - 60 < after <= before
+
+
+def test_hands_board_and_tongs_carry_what_is_raw_until_they_are_washed(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead, ("oven", "steamer"), "poultry")
+    shift = make_shift(lead, t)["id"]
+    bench = cook_all(lead, shift, demo_url, core=None)
+    carried = lead.get(f"/shifts/{shift}/outlook").json["carrying"]
+    assert {"hands", "board", "tongs"} <= set(carried)
+    batch = bench["batches"][0]["id"]
+    rows = [an_entry(batch, "washed", {"thing": thing}, 6000 + n) for n, thing in enumerate(carried)]
+    ok(lead.send("POST", f"/shifts/{shift}/entries", {"entries": rows}))
+    time.sleep(1.6)
+    assert lead.get(f"/shifts/{shift}/outlook").json["carrying"] == []

@@ -9,17 +9,18 @@ from sqlalchemy import ForeignKey, select
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from yeasty.core.cook.bench import RunState, bench_state
-from yeasty.core.cook.entries import Entry, EntryKind, effective
-from yeasty.core.cook.measures import BatchMeasures, Standing
+from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind, effective
+from yeasty.core.cook.measures import BatchMeasures, Standing, core_words
 from yeasty.core.cook.problem import PlannedStep
 from yeasty.core.cook.steps import Phase
 from yeasty.core.safety.asked import Asked, judge_kept, questions
 from yeasty.core.safety.cautions import Limit, hazards_of, limits
 from yeasty.core.safety.clock import Reading, Zone, ZoneTime, strictest_zone, zone_time
-from yeasty.core.safety.contact import RISKY_RAW, Use
+from yeasty.core.safety.contact import RISKY_HAZARDS, RISKY_RAW, Use
 from yeasty.core.safety.core_minimum import Changed, CoreResult, Requirement, food_classes, requirements
 from yeasty.core.safety.gate import Gate, gate
 from yeasty.core.safety.pieces import Advice, CoreReading, Pieces, advice, judge_pieces
+from yeasty.core.safety.unread import Seen, Warmed, warmed
 from yeasty.store.base import Base, Id
 from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_of_trial, newest_plans_of_trial
 from yeasty.store.devices import probe_logs, stays
@@ -148,7 +149,7 @@ def piece_readings(entries: Sequence[Entry], logs: Sequence[ProbeLogRow]) -> lis
             continue
         step = max(1, len(values) // MOST_READINGS)
         found += [
-            CoreReading(start + t, float(v), f"probe {log.name}")
+            CoreReading(start + t, float(v), log.name)
             for t, v in list(zip(log.times_s, values, strict=True))[::step]
             if v is not None
         ]
@@ -223,6 +224,7 @@ def safety_of_batches(
             now_s,
             own_words,
             not batch.method.technique or batch.method.technique in library,
+            BOILS_C - kitchen.altitude_m / METRES_A_DEGREE,
         )
     return found
 
@@ -238,15 +240,21 @@ def _judged(
     now_s: float,
     own_words: str,
     technique_known: bool,
+    boils_c: float,
 ) -> BatchSafety:
     """How one batch stands, from its own records."""
     cleared = {str(e.payload["reading"]) for e in entries if e.kind is EntryKind.CLEARED}
     pieces = pieces_of(batch)
     core = judge_pieces(asked, readings, pieces, cleared)
     time = None
+    notes: tuple[str, ...] = ()
     plain = [(r.at, r.celsius) for r in readings]
     if food_classes()[food].perishable:
         life = life_of(food, entries, plain, out_at)
+        sure = warmed_unread(batch, entries, out_at, zone.hot_c, boils_c)
+        if sure is not None and life and sure.hot_from > life[0].at:
+            life = with_warmth(life, sure, zone.hot_c)
+            notes = (sure.sentence,)
         time = zone_time(life, max(now_s, *(r.at for r in life)), zone) if life else None
     hazards = hazards_of_batch(batch, food)
     stated = {
@@ -271,7 +279,7 @@ def _judged(
         own_words,
         [*(a.bar for a in open_questions if not a.final), *kept.bars],
         never=[a.bar for a in open_questions if a.final],
-        tells=kept.tells,
+        tells=(*kept.tells, *notes),
         meant=words,
     )
     low = tuple(
@@ -294,6 +302,52 @@ def _judged(
         tuple(open_questions),
         low,
     )
+
+
+# Water that is seen boiling is at least so hot at sea level, with a margin for where it is not [°C]; it boils about a
+# degree lower each 300 m up. Kitchen practice; `core/heat/steam.py` has the figures of the water itself.
+BOILS_C, METRES_A_DEGREE = 97.0, 285.0
+BOILING = ("boil", "bubbl", "simmer")
+
+
+def warmed_unread(
+    batch: Batch, entries: Sequence[Entry], out_at: float | None, hot_c: float, boils_c: float
+) -> Warmed | None:
+    """By when a batch was hot though nobody read it, from what was seen: boiling, looked in on, its chamber read."""
+    seen = []
+    boiling = False
+    for e in sorted(entries, key=lambda x: x.when):
+        said = str(e.payload.get("sign") or e.payload.get("text") or "").lower()
+        # Simmering is not yet boiling, but it is hot: ten degrees less.
+        if e.kind in (EntryKind.CONFIRMED, EntryKind.LOOKED, EntryKind.CUE) and any(
+            w in said for w in BOILING
+        ):
+            boiling = True
+            at_least = boils_c - (10.0 if "simmer" in said else 0.0)
+            seen.append(Seen(e.when, at_least, "liquid", f"Seen: {said}"))
+        elif e.kind is EntryKind.LOOKED and boiling and e.payload.get("water") in ("right", "topped up"):
+            seen.append(Seen(e.when, boils_c - 10.0, "liquid", "Looked in"))
+        elif e.kind is EntryKind.TEMPERATURE and e.payload.get("where") == "chamber":
+            seen.append(Seen(e.when, float(e.payload["celsius"]), "air", "Its chamber was read"))
+    return warmed(
+        [s for s in seen if out_at is None or s.at < out_at],
+        start_c=batch.facts.get("start_c"),
+        thickness_m=batch.facts.get("thickness_m"),
+        mass_kg=batch.method.batch_kg,
+        vessel=batch.method.vessel,
+        out_at=out_at,
+        hot_c=hot_c,
+    )
+
+
+def with_warmth(life: Sequence[Reading], sure: Warmed, hot_c: float) -> list[Reading]:
+    """A life with the stretch in which the food was hot without being read; what was read there stands above it."""
+    inside = any(sure.hot_from <= r.at <= sure.hot_until and r.celsius is not None for r in life)
+    added = [] if inside else [Reading(sure.hot_from, hot_c), Reading(sure.hot_until, hot_c)]
+    if inside:
+        first = min(r.at for r in life if r.at >= sure.hot_from and r.celsius is not None)
+        added = [Reading(sure.hot_from, hot_c), Reading(first - 1e-3, hot_c)]
+    return sorted([*life, *added], key=lambda r: r.at)
 
 
 def hazards_of_batch(batch: Batch, food: str) -> tuple[str, ...]:
@@ -362,12 +416,37 @@ def uses_of_probe(
         if _is_core(e)
     ]
     # A probe that was put into raw food carries it until it is washed, also where the food was cooked around it.
+    uses += uses_by_hand(batches, standing)
     for s in stays(standing):
         name = f"probe {s.name or s.channel}"
         raw = foods.get(s.batch, "") in RISKY_RAW and not _was_cooked(standing, s.batch, s.since)
         if s.where == "core" and s.until is not None and raw:
             uses.append(Use(s.until, name, s.batch, False, foods.get(s.batch, "")))
     return uses, [(e.when, str(e.payload["thing"])) for e in standing if e.kind is EntryKind.WASHED]
+
+
+# What hands work with where raw food is prepared and put in.
+BY_HAND = ("hands", "board", "tongs")
+
+
+def uses_by_hand(batches: Sequence[Batch], entries: Sequence[Entry]) -> list[Use]:
+    """Hands, board and tongs on raw food, by the steps that were done: its preparing and its loading."""
+    found = []
+    for batch in batches:
+        food = str(batch.facts.get("food_class", ""))
+        if food not in RISKY_RAW and not RISKY_HAZARDS & set(hazards_of_batch(batch, food)):
+            continue
+        raw = {
+            str(s["key"])
+            for s in batch.steps
+            if s["phase"] in (Phase.PREPARE, Phase.LOAD)
+            and s["attention"] == "hands"
+            and not s["days_before"]
+        }
+        for e in entries:
+            if e.batch == str(batch.id) and e.payload.get("step") in raw and e.kind in STEP_ENDS:
+                found += [Use(e.when, thing, e.batch, False, food, raw=True) for thing in BY_HAND]
+    return found
 
 
 def _was_cooked(entries: Sequence[Entry], batch: str, at: float) -> bool:
@@ -399,10 +478,7 @@ def gates_of_trial(
         if m.standing is Standing.SIMULATED:
             bars.append("Cooked on simulated time: there is nothing to eat.")
         if m.core_met is False:
-            seen = (
-                f"highest reading {m.highest_core_c:.1f} °C" if m.highest_core_c is not None else "no reading"
-            )
-            bars.append(f"Its core target of {m.core_target_c:g} °C is not on record, {seen}.")
+            bars.append(f"Its core target of {m.core_target_c:g} °C is not on record, {core_words(m)}.")
         s = standing[batch.id]
         found.append((batch, m, with_bars(s, bars), s))
     return found

@@ -12,7 +12,7 @@ from datetime import datetime
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from yeasty.core.cook.measures import BatchMeasures, Standing
+from yeasty.core.cook.measures import BatchMeasures, Standing, core_words
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.store.base import now
@@ -95,8 +95,7 @@ def _why_not(
     for b, m in judged:
         meant = bool(method.meant and method.meant.get("rule"))
         if m.core_met is False and not meant:
-            seen = "no reading" if m.highest_core_c is None else f"highest reading {m.highest_core_c:.1f} °C"
-            return f"Batch {b.replicate}: its core target of {m.core_target_c:g} °C is not on record, {seen}."
+            return f"Batch {b.replicate}: its core target of {m.core_target_c:g} °C is not on record, {core_words(m)}."
         for s in (standing[b.id], eaten[b.id]):
             if s.core is None:
                 return "The kind of food is not stated, so what its core needs is not known."

@@ -11,7 +11,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
-from yeasty.core.cook.measures import BatchMeasures, Standing, gaps
+from yeasty.core.cook.measures import BatchMeasures, Standing, core_words, gaps
 from yeasty.core.cook.rounds import rounds_in
 from yeasty.core.decide.chance import batch_spread
 from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
@@ -59,8 +59,7 @@ def _arms(
             if m.standing is not Standing.JUDGED
         ]
         failed = [
-            f"{method.tag} batch {b.replicate}: core {m.core_target_c:g} °C, "
-            + ("no reading" if m.highest_core_c is None else f"highest reading {m.highest_core_c:g} °C")
+            f"{method.tag} batch {b.replicate}: core {m.core_target_c:g} °C, {core_words(m)}"
             for b, m in mine
             if m.core_met is False and m.complete and m.standing is Standing.JUDGED
         ]

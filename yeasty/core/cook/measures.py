@@ -182,6 +182,18 @@ def measures(
     )
 
 
+def core_words(m: BatchMeasures) -> str:
+    """What is on record of a core that did not meet its target.
+
+    A target may be missed though one piece was read above it: the lowest of the pieces decides.
+    """
+    if m.highest_core_c is None:
+        return "no reading"
+    if m.core_target_c is not None and m.highest_core_c >= m.core_target_c:
+        return "a piece was read lower"
+    return f"highest reading {m.highest_core_c:.1f} °C"
+
+
 def gaps(per_method: dict[str, BatchMeasures]) -> list[str]:
     """Measures taken for some methods and not for others, in words.
 

@@ -13,7 +13,8 @@ RISKY_HAZARDS = frozenset({"raw_dough", "raw_contact"})
 class Use:
     """A thing (probe, tongs, board, plate, hands) touching food at a moment [s].
 
-    `cooked` : whether the food had been through its heat by then; `food` : its kind
+    `cooked` : whether the food had been through its heat by then; `food` : its kind; `raw` : it is risky raw whatever its
+    kind, as flour and dough are
     """
 
     at: float
@@ -21,6 +22,12 @@ class Use:
     batch: str
     cooked: bool
     food: str
+    raw: bool = False
+
+    @property
+    def risky(self) -> bool:
+        """Whether it leaves the thing unfit for what is ready: raw meat, fish and egg, and raw flour and dough."""
+        return not self.cooked and (self.raw or self.food in RISKY_RAW)
 
 
 @dataclass(frozen=True)
@@ -62,7 +69,7 @@ def contact_prompts(uses: Sequence[Use], washed: Sequence[tuple[float, str]] = (
                     )
                 )
                 dirty.pop(event.thing)
-            elif not event.cooked and event.food in RISKY_RAW:
+            elif event.risky:
                 dirty[event.thing] = (event.at, event.batch)
     return found
 
@@ -74,9 +81,5 @@ def carrying(uses: Sequence[Use], washed: Sequence[tuple[float, str]] = ()) -> l
     (['probe'], [])
     """
     last_washed = {thing: at for at, thing in sorted(washed)}
-    dirty = {
-        u.thing
-        for u in uses
-        if not u.cooked and u.food in RISKY_RAW and u.at > last_washed.get(u.thing, float("-inf"))
-    }
+    dirty = {u.thing for u in uses if u.risky and u.at > last_washed.get(u.thing, float("-inf"))}
     return sorted(dirty)

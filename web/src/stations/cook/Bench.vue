@@ -80,6 +80,9 @@ const asIs = (c: { circuit: string; sentence: string }) => {
   return is && is !== c.sentence ? ` As it is: ${is.replace(/^Circuit [^:]+: /, '')}` : ''
 }
 const advised = computed(() => (outlook.value?.batches ?? []).filter((b) => b.advice && !ended.value))
+function washedAll() {
+  for (const thing of outlook.value?.carrying ?? []) log(forBatch.value, 'washed', { thing })
+}
 function readAgain(batch: string) {
   chosen.value = batch
   dialog.value = 'temperature'
@@ -359,19 +362,19 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
               ><strong>{{ tagOf(b) }}</strong> {{ d }}</span
             ><button class="act quiet" @click="open = 'probes'">Probes</button>
           </p>
-          <p v-for="b in advised" :key="`r${b.batch}`" class="warn row">
-            <span class="grow"
+          <p v-for="b in advised" :key="`r${b.batch}`" class="warn advised">
+            <span
               ><strong>{{ tagOf(b.batch) }}</strong> {{ b.advice }}
               <strong v-if="b.read_again_at" class="mono">{{
                 countdown(b.read_again_at - tick)
               }}</strong></span
             ><button class="act quiet" @click="readAgain(b.batch)">Read again</button>
           </p>
-          <p v-for="t in outlook?.carrying" :key="t" class="warn row">
+          <p v-if="outlook?.carrying.length" class="warn row">
             <span class="grow"
-              >The {{ t }} was on raw food: wash it hot, or take another, before it touches what is
-              ready.</span
-            ><button class="act quiet" @click="log(forBatch, 'washed', { thing: t })">Washed</button>
+              >On raw food, and not washed since: <strong>{{ outlook.carrying.join(', ') }}</strong>. Wash it
+              hot, or take another, before it touches what is ready.</span
+            ><button class="act quiet" @click="washedAll">Washed</button>
           </p>
           <p v-for="t in outlook?.twice" :key="t.first + t.second" class="warn">
             <strong>{{ tagOf(t.batch) }}</strong> {{ t.what.replace('_', ' ') }} was logged twice, at
@@ -587,6 +590,11 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
 </template>
 
 <style scoped>
+.advised {
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+}
 .bench {
   display: grid;
   grid-template-columns: 360px 1fr;

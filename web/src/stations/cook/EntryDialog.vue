@@ -247,7 +247,7 @@ function water(w: string) {
 </script>
 
 <template>
-  <el-dialog :model-value="true" :title="TITLES[kind]" width="560" @close="emit('close')">
+  <el-dialog :model-value="true" :title="TITLES[kind]" width="560" top="3vh" @close="emit('close')">
     <form ref="first" class="stack" @submit.prevent="save">
       <p class="row nowrap">
         <LoafMark :mark="batch.mark" :size="32" /><strong>{{ batch.tag }}</strong> {{ batch.name
