@@ -280,6 +280,9 @@ def _branch(bench: Bench, layout: Mapping[str, Any]) -> list[Wanted]:
             tail = with_values(bench.technique(level.technique).steps, level)
         else:
             tail = [s for s in bench.pattern_steps() if s.phase in LAST]
+            if grids.brings_a_step(level):
+                # A finish by hand, as “brushed with butter”: a step of its own before the plate.
+                tail = [grids.step_of(grids.Factor("finish", (level,)), level), *tail]
         like = ([bench.key()] if bench.base else []) + ([level.technique] if level.technique else [])
         found.append(Wanted(name, [name], level.technique or bench.key(), [*shared, *tail], like))
     return found

@@ -23,7 +23,7 @@ from yeasty.store.base import now
 from yeasty.store.bench import Batch
 from yeasty.store.decisions import kept_analysis
 from yeasty.store.designs import hazards_of_method
-from yeasty.store.panels import allergens_of
+from yeasty.store.panels import allergens_of, allergens_unchecked
 from yeasty.store.publications import Draft, Publication, free_slug, versions_of
 from yeasty.store.safety import checks, laxer_for, status_of
 from yeasty.store.shifts import trial_measures
@@ -118,6 +118,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
             1.0,
         ),
         allergens=allergens_of(trial),
+        allergens_unchecked=allergens_unchecked(trial),
         gear=tuple(dict.fromkeys([*gear, *method.gear])),
         steps=step_texts(steps, hazards_of_method(trial, method), partial(status_of, checked=checks(db))),
         cues=tuple(mine["notes"][:8]) if mine else (),

@@ -104,15 +104,7 @@ def test_the_bound_is_never_shorter_than_the_slabs_own_time(
     """Against the series of the heat core, which knows nothing of the bound, for the very food the bound supposes."""
     bound = slowest_s(5.0, around, thickness / 2, FILMS[medium], 63.0)
     k = DIFFUSIVITY * HEAT_CAPACITY
-    at = centre_temperature(
-        Slab(thickness),
-        np.array([bound]),
-        start_c=5.0,
-        around_c=around,
-        h=FILMS[medium],
-        k=k,
-        alpha=DIFFUSIVITY,
-    )
+    at = centre_temperature("slab", thickness / 2, bound, 5.0, around, FILMS[medium], k, DIFFUSIVITY)
     assert float(np.asarray(at)) >= 63.0 - 1e-6
 
 

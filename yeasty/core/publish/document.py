@@ -76,6 +76,7 @@ class MethodPage:
     keeping: str = ""
     disclosure: str = ""
     process: str = ""
+    allergens_unchecked: tuple[str, ...] = ()
     defer: str = DEFER
     version: int = field(default=DOCUMENT_VERSION)
 
@@ -176,6 +177,11 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
     out += ["", "## Ingredients", ""]
     out += [f"- {i['text']} {_md(i['name'])}" for i in record["ingredients"]]
     out += ["", "**Allergens:** " + (", ".join(record["allergens"]) or "not checked; check every label")]
+    if record.get("allergens_unchecked"):
+        out += [
+            "",
+            "**Not checked for allergens:** " + ", ".join(_md(n) for n in record["allergens_unchecked"]),
+        ]
     out += ["", "## Gear", "", ", ".join(_md(g) for g in record["gear"]) or "—", "", "## Method", ""]
     for n, s in enumerate(record["steps"], 1):
         facts = " · ".join(x for x in (s["duration"], s["temperature"], _md(s["until"]), s["during"]) if x)
