@@ -911,3 +911,16 @@ def test_hands_board_and_tongs_carry_what_is_raw_until_they_are_washed(lead: Cli
     ok(lead.send("POST", f"/shifts/{shift}/entries", {"entries": rows}))
     time.sleep(1.6)
     assert lead.get(f"/shifts/{shift}/outlook").json["carrying"] == []
+
+
+def test_every_row_a_verdict_reads_belongs_to_its_trial_by_a_reference_it_always_has() -> None:
+    from yeasty.store.decisions import _way, every_table
+    from yeasty.store.tables import Base
+
+    for name in every_table():
+        way = _way(name)
+        at = name
+        for column, target in way or ():
+            assert not Base.metadata.tables[at].c[column].nullable, (name, at, column)
+            at = target
+    assert _way("answer") == (("sample_id", "sample"), ("tasting_id", "tasting"), ("trial_id", "trial"))

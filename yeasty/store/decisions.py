@@ -64,7 +64,9 @@ def _way(name: str) -> tuple[tuple[str, str], ...] | None:
         at, way = ways.pop(0)
         if at == "trial":
             return way
-        columns = sorted(Base.metadata.tables[at].columns, key=lambda c: (bool(c.nullable), c.name))
+        every = Base.metadata.tables[at].columns
+        # A row without the reference would belong to no trial: such columns lead nowhere.
+        columns = sorted((c for c in every if not c.nullable), key=lambda c: c.name)
         for column in columns:
             for key in column.foreign_keys:
                 target = key.column.table.name

@@ -24,7 +24,7 @@ from yeasty.store.bench import Batch
 from yeasty.store.decisions import kept_analysis
 from yeasty.store.designs import hazards_of_method
 from yeasty.store.panels import allergens_of, allergens_unchecked
-from yeasty.store.publications import Draft, Publication, free_slug, versions_of
+from yeasty.store.publications import Draft, Publication, free_slug, next_version, versions_of
 from yeasty.store.safety import checks, laxer_for, status_of
 from yeasty.store.shifts import trial_measures
 from yeasty.store.telling import telling
@@ -217,7 +217,7 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
     row = Publication(
         trial_id=trial.id,
         slug=before[0].slug if before else free_slug(db, slug_of(page.title)),
-        version=before[0].version + 1 if before else 1,
+        version=next_version(db, trial.id),
         document=as_record(page),
         correction=correction.strip(),
         published_at=now(),

@@ -4,7 +4,7 @@ import uuid
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, LargeBinary, UniqueConstraint, select
+from sqlalchemy import ForeignKey, LargeBinary, UniqueConstraint, func, select
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from yeasty.store.base import Base, Id
@@ -62,12 +62,15 @@ class Analysis(Base):
 
 
 def versions_of(db: Session, trial_id: uuid.UUID) -> list[Publication]:
-    """All versions of a trial's method page, newest first."""
-    return list(
-        db.scalars(
-            select(Publication).where(Publication.trial_id == trial_id).order_by(Publication.version.desc())
-        )
-    )
+    """All versions of a trial's method page that this kitchen told, newest first."""
+    query = select(Publication).where(Publication.trial_id == trial_id, Publication.from_elsewhere.is_(False))
+    return list(db.scalars(query.order_by(Publication.version.desc())))
+
+
+def next_version(db: Session, trial_id: uuid.UUID) -> int:
+    """The number of the next version, beyond those an archive brought along."""
+    last = db.scalar(select(func.max(Publication.version)).where(Publication.trial_id == trial_id))
+    return (last or 0) + 1
 
 
 def by_slug(db: Session, slug: str, version: int | None = None) -> Publication | None:

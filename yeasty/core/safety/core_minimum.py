@@ -231,6 +231,19 @@ def held_at(times: Sequence[float], celsius: Sequence[float], temperature_c: flo
     return best
 
 
+def held_low(times: Sequence[float], celsius: Sequence[float], temperature_c: float) -> float:
+    """Longest unbroken time [s] between readings that were all at or above a temperature: the lower of two counts.
+
+    >>> held_low([0, 60, 120, 180], [60, 64, 64, 60], 63)
+    60.0
+    """
+    best = run = 0.0
+    for (t0, a), (t1, b) in pairwise(zip(times, celsius, strict=True)):
+        run = run + t1 - t0 if min(a, b) >= temperature_c else 0.0
+        best = max(best, run)
+    return best
+
+
 def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Sequence[float]) -> CoreResult:
     """How core readings stand to what is asked.
 
@@ -270,7 +283,7 @@ def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Se
                 )
         elif highest < r.temperature_c:
             missing.append(f"{r.authority}: {r.temperature_c:g} °C, highest reading {highest:.1f} °C")
-        elif r.hold_s and max(held_at(*p, r.temperature_c) for p in parts) < r.hold_s:
+        elif r.hold_s and max(held_low(*p, r.temperature_c) for p in parts) < r.hold_s:
             missing.append(
                 f"{r.authority}: {r.temperature_c:g} °C held for {r.hold_s:g} s, not seen in the readings"
             )

@@ -105,7 +105,8 @@ def judge_pieces(
     laxer = any(r.laxer for r in asked)
     lowest = min(p.highest_c for p in found)
     if worst.standing is not CoreStanding.MEETS:
-        said = f"{worst.piece}: {worst.sentence}"
+        again = "" if worst.piece == "unnamed piece" else " Read that piece again, under this name."
+        said = f"{worst.piece}: {worst.sentence}{again}"
         return CoreResult(worst.standing, said, tuple(asked), lowest, laxer, tuple(found))
     least = min(PIECES_READ, pieces.count)
     if len(found) < least:
