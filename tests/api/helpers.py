@@ -22,7 +22,7 @@ class Client:
         return self.http.get("/api/v1" + path, **kw)
 
     def send(
-        self, method: str, path: str, body: Any = None, version: int | None = None, **kw: Any
+        self, method: str, path: str, body: Any = None, version: int | str | None = None, **kw: Any
     ) -> TestResponse:
         headers = {"X-CSRFToken": self.csrf, **({"If-Match": f'"{version}"'} if version is not None else {})}
         return self.http.open("/api/v1" + path, method=method, json=body, headers=headers, **kw)
@@ -30,6 +30,12 @@ class Client:
     def put(self, path: str, body: Any) -> TestResponse:
         """A form that carries its version in ETag, opened and sent."""
         return self.send("PUT", path, body, int(self.get(path).headers["ETag"].strip('"')))
+
+    def technique(self, method: str, key: str, body: Any) -> TestResponse:
+        """A template opened and sent with its version."""
+        items = self.get("/techniques").json["items"]
+        version = next((t["version"] for t in items if t["key"] == key), None)
+        return self.send(method, f"/techniques/{key}", body, version)
 
     def sign_in(self, login: str, password: str) -> "Client":
         assert self.send("POST", "/session", {"login": login, "password": password}).status_code == 200

@@ -344,7 +344,12 @@ def test_pieces_are_dealt_again_with_the_same_seed_and_too_few_are_told(lead: Cl
     assert len(first["spare"]) == 4
     assert "dealings whose mean weights lie within 1 %" in first["sentence"]
     few = [{"mass_kg": "24 g"}] * 20
-    got = lead.send("PUT", f"/trials/{t['id']}/pieces", {"items": few}).json
+    got = lead.send(
+        "PUT",
+        f"/trials/{t['id']}/pieces",
+        {"items": few},
+        lead.get(f"/trials/{t['id']}/pieces").json["version"],
+    ).json
     assert got["short_of"] == 12
     assert "too few before the first cut" in got["sentence"]
     assert got["dealing"] is None
@@ -352,7 +357,10 @@ def test_pieces_are_dealt_again_with_the_same_seed_and_too_few_are_told(lead: Cl
     assert refused.status_code == 422
     assert "Get 12 more" in refused.json["errors"][0]["todo"]
     bad = lead.send(
-        "PUT", f"/trials/{t['id']}/pieces", {"items": [{"mass_kg": "24 g"}, {"mass_kg": "heavy"}]}
+        "PUT",
+        f"/trials/{t['id']}/pieces",
+        {"items": [{"mass_kg": "24 g"}, {"mass_kg": "heavy"}]},
+        lead.get(f"/trials/{t['id']}/pieces").json["version"],
     )
     assert bad.status_code == 422
     assert "1" in bad.json["errors"][0]["field"]
@@ -550,13 +558,13 @@ def test_the_library_is_changed_hidden_and_put_back(lead: Client) -> None:
             }
         ],
     }
-    lead.send("PUT", "/techniques/oven", body)
-    got = {t["key"]: t for t in lead.send("PATCH", "/techniques/oven", {"hidden": True}).json["items"]}
+    lead.technique("PUT", "oven", body)
+    got = {t["key"]: t for t in lead.technique("PATCH", "oven", {"hidden": True}).json["items"]}
     assert (got["oven"]["name"], got["oven"]["own"], got["oven"]["hidden"]) == ("Oven, our way", True, True)
     t = begin(lead, "side_by_side", "oven")
     assert t["methods"][0]["name"] == "Oven, our way"
     assert (
-        lead.send("PUT", "/techniques/oven", {**body, "hazards": ["moonlight"]}).json["errors"][0]["field"]
+        lead.technique("PUT", "oven", {**body, "hazards": ["moonlight"]}).json["errors"][0]["field"]
         == "hazard"
     )
     back = {t["key"]: t for t in lead.send("DELETE", "/techniques/oven").json["items"]}

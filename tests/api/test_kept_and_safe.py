@@ -114,9 +114,9 @@ def trial_key(answer: dict[str, Any], kept: Any) -> str:
 def test_not_offering_a_technique_changes_nothing_else_of_it(lead: Client) -> None:
     before = {t["key"]: t for t in lead.get("/techniques").json["items"]}
     for key, technique in before.items():
-        lead.send("PATCH", f"/techniques/{key}", {"hidden": True})
+        lead.technique("PATCH", key, {"hidden": True})
         after = {t["key"]: t for t in lead.get("/techniques").json["items"]}[key]
-        assert after == {**technique, "hidden": True}
+        assert after == {**technique, "hidden": True, "version": after["version"]}
 
 
 def test_saving_steps_that_nobody_touched_changes_nothing_in_any_units(lead: Client) -> None:
@@ -684,6 +684,19 @@ def test_of_ten_edits_with_one_version_one_goes_through(app: Any, lead: Client) 
     assert sorted(at_once(app, 10, draft)) == [200] + [412] * 9
     assert sorted(at_once(app, 6, kitchen)) == [200] + [412] * 5
     stale = lead.send("PUT", "/circuits", {"items": circuits}, etag)
+    technique = next(x for x in lead.get("/techniques").json["items"] if x["key"] == "oven")
+
+    def offer(c: Client) -> int:
+        return c.send("PATCH", "/techniques/oven", {"hidden": True}, technique["version"]).status_code
+
+    pieces = lead.get(f"/trials/{tid}/pieces").json
+
+    def weigh(c: Client) -> int:
+        rows = {"items": [{"mass_kg": 0.05, "part": str(uuid.uuid4())[:8]}]}
+        return c.send("PUT", f"/trials/{tid}/pieces", rows, pieces["version"]).status_code
+
+    assert sorted(at_once(app, 6, offer)) == [200] + [412] * 5
+    assert sorted(at_once(app, 6, weigh)) == [200] + [412] * 5
     assert stale.status_code == 412
     assert lead.send("PUT", "/circuits", {"items": circuits}).status_code == 428
 

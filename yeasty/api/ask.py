@@ -204,9 +204,10 @@ class KindList(BaseModel):
     items: list[KindView]
 
 
-def open_trial(trial_id: UUID, *, edit: bool = False) -> Trial:
-    """A trial, locked and with its version checked where it is to be edited."""
-    trial = trials.whole_trial(db(), trial_id, lock=edit)
+def open_trial(trial_id: UUID, *, edit: bool = False, lock: bool = False) -> Trial:
+    """A trial, locked and with its version checked where it is to be edited; `lock` alone is for what hangs on it and
+    has a version of its own."""
+    trial = trials.whole_trial(db(), trial_id, lock=edit or lock)
     if trial is None:
         raise not_found("trial")
     if edit:

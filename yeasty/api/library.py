@@ -6,10 +6,11 @@ from uuid import UUID
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, BeforeValidator, Field, WithJsonSchema
+from sqlalchemy import select
 
 from yeasty.api.ask import StepIn
 from yeasty.api.problems import ApiError, not_found
-from yeasty.api.request import answer, db, done, require, system
+from yeasty.api.request import answer, check_if_match, content_version, db, done, require, system
 from yeasty.api.views import StepView
 from yeasty.core.ask.techniques import (
     APPLIANCE_KINDS,
@@ -23,6 +24,7 @@ from yeasty.core.safety.cautions import cautions
 from yeasty.core.setup.sways import STRENGTHS, check_sway, merged
 from yeasty.store import library as store
 from yeasty.store.base import now
+from yeasty.store.kitchen import Kitchen
 from yeasty.store.library import SwayRow, TechniqueRow
 from yeasty.store.people import Role
 
@@ -41,6 +43,7 @@ class TechniqueView(BaseModel):
     steps: list[StepView]
     own: bool
     hidden: bool
+    version: str = ""
 
 
 class TechniqueList(BaseModel):
@@ -143,7 +146,7 @@ class SwayPath(BaseModel):
 
 
 def _view(t: Technique, own: set[str], hidden: set[str]) -> TechniqueView:
-    return TechniqueView(
+    view = TechniqueView(
         key=t.key,
         name=t.name,
         appliance_kind=t.appliance_kind,
@@ -175,6 +178,8 @@ def _view(t: Technique, own: set[str], hidden: set[str]) -> TechniqueView:
             for s in t.steps
         ],
     )
+    view.version = content_version([view])
+    return view
 
 
 @library.get("/techniques", responses={200: TechniqueList})
@@ -205,11 +210,22 @@ def set_technique(path: TechniquePath, body: TechniqueIn) -> Response:
     technique = technique_from_record(record)
     for wrong in check_technique(technique):
         raise wrong
+    _check_version(path.key)
     row = _row_of(path.key)
     same = path.key in techniques() and technique == techniques()[path.key]
     row.record, row.changed_at = ({} if same else record), now()
     db().flush()
     return _techniques()
+
+
+def _check_version(key: str) -> None:
+    """Refuse a change of a template that is not as it was opened; one that is new has nothing to lose."""
+    db().execute(select(Kitchen.id).with_for_update())
+    known = store.known_techniques(db())
+    if key in known:
+        rows = store.technique_rows(db())
+        own, hidden = {r.key for r in rows if r.record}, {r.key for r in rows if r.hidden}
+        check_if_match(_view(known[key], own, hidden).version)
 
 
 def _row_of(key: str) -> TechniqueRow:
@@ -226,6 +242,7 @@ def offer_technique(path: TechniquePath, body: TechniqueOffer) -> Response:
     """Offer a template or leave it out of the offers; its steps and settings stay as they are."""
     if path.key not in store.known_techniques(db()):
         raise not_found("template")
+    _check_version(path.key)
     row = _row_of(path.key)
     row.hidden, row.changed_at = body.hidden, now()
     db().flush()

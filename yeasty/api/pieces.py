@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.ask import open_trial
 from yeasty.api.reckon import reckon
-from yeasty.api.request import Mass, answer, db, require
+from yeasty.api.request import Mass, answer, check_if_match, content_version, db, require
 from yeasty.api.views import TrialPath
 from yeasty.core.errors import RuleError
 from yeasty.devices.scale import piece_on_the_scale, readings
@@ -79,6 +79,7 @@ class PiecesView(BaseModel):
     short_of: int
     sentence: str
     dealing: DealingView | None
+    version: str = ""
 
 
 class DealIn(BaseModel):
@@ -106,20 +107,22 @@ def _view(trial: Trial) -> PiecesView:
         sentence = f"{len(rows)} pieces weighed, {needed} needed" + (
             f", {len(rows) - needed} to spare." if len(rows) > needed else "."
         )
+    items = [
+        PieceView(
+            id=str(p.id),
+            number=n,
+            mass_kg=p.mass_kg,
+            part=p.part,
+            ingredient_id=str(p.ingredient_id) if p.ingredient_id else None,
+            method_id=str(p.method_id) if p.method_id else None,
+            replicate=p.replicate,
+            spare=p.spare,
+        )
+        for n, p in enumerate(rows, 1)
+    ]
     return PiecesView(
-        items=[
-            PieceView(
-                id=str(p.id),
-                number=n,
-                mass_kg=p.mass_kg,
-                part=p.part,
-                ingredient_id=str(p.ingredient_id) if p.ingredient_id else None,
-                method_id=str(p.method_id) if p.method_id else None,
-                replicate=p.replicate,
-                spare=p.spare,
-            )
-            for n, p in enumerate(rows, 1)
-        ],
+        items=items,
+        version=content_version(items),
         needed=needed,
         short_of=short,
         sentence=sentence,
@@ -172,7 +175,8 @@ def get_pieces(path: TrialPath) -> Response:
 @require(Role.COOK)
 def set_pieces(path: TrialPath, body: PiecesIn) -> Response:
     """Replace the pieces; a draw made before falls away."""
-    trial = open_trial(path.trial_id)
+    trial = open_trial(path.trial_id, lock=True)
+    check_if_match(_view(trial).version)
     store.set_pieces(db(), trial, [p.model_dump() for p in body.items])
     return answer(_view(trial))
 

@@ -11,7 +11,7 @@ from yeasty.api.ask import open_trial
 from yeasty.api.pieces import drawn_seed
 from yeasty.api.problems import not_found
 from yeasty.api.reckon import reckon
-from yeasty.api.request import Blank, Length, answer, db, done, require
+from yeasty.api.request import Blank, Length, answer, check_if_match, content_version, db, done, require
 from yeasty.api.views import TrialPath
 from yeasty.core.errors import RuleError
 from yeasty.core.setup import places as core
@@ -78,6 +78,7 @@ class MapView(BaseModel):
     dealt_how: str
     mean_k: dict[str, float]
     handed_from: str | None
+    version: str = ""
 
 
 class MapList(BaseModel):
@@ -118,7 +119,7 @@ def _map(row: PlaceMap) -> MapView:
     for a, b in zip(before, after, strict=True):
         if a.tag:
             mean.setdefault(a.tag, []).append((a.k + b.k) / 2 if "turned" in row.dealt_how else a.k)
-    return MapView(
+    view = MapView(
         id=str(row.id),
         name=row.name,
         kind=row.kind,
@@ -136,6 +137,8 @@ def _map(row: PlaceMap) -> MapView:
         mean_k={t: round(sum(v) / len(v), 1) for t, v in mean.items()},
         handed_from=str(row.handed_from) if row.handed_from else None,
     )
+    view.version = content_version([view])
+    return view
 
 
 def _maps(trial_id: UUID, status: int = 200) -> Response:
@@ -183,7 +186,10 @@ def add_map(path: TrialPath, body: MapIn) -> Response:
 @require(Role.COOK)
 def change_map(path: MapPath, body: MapIn) -> Response:
     """Move pieces, change measures or hot spots."""
+    open_trial(path.trial_id, lock=True)
     row = _row(path)
+    db().refresh(row)
+    check_if_match(_map(row).version)
     _fill(row, body)
     row.dealt_how = row.dealt_how or "by hand"
     db().flush()

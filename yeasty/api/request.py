@@ -1,7 +1,8 @@
 """What views share: the request's database session, who asks, units, answers, If-Match."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import wraps
+from hashlib import sha256
 from typing import Annotated, Any, ParamSpec, cast
 
 from flask import Response, current_app, g, jsonify, request
@@ -93,7 +94,13 @@ def plain(value: Any, status: int = 200) -> Response:
     return response
 
 
-def check_if_match(version: int) -> None:
+def content_version(shown: Sequence[BaseModel]) -> str:
+    """The version of what has no number of its own: a sum of what is shown of it, but for fields named `version`."""
+    text = "".join(m.model_dump_json(exclude={"version"}) for m in shown)
+    return sha256(text.encode()).hexdigest()[:16]
+
+
+def check_if_match(version: int | str) -> None:
     """Refuse an edit that does not carry the version it was made from.
 
     Raises

@@ -4584,6 +4584,11 @@ export interface components {
             spots: components["schemas"]["SpotIn"][];
             /** Turned */
             turned: components["schemas"]["PlaceView"][];
+            /**
+             * Version
+             * @default
+             */
+            version?: string;
             /** Width M */
             width_m: number;
         };
@@ -5356,6 +5361,11 @@ export interface components {
             sentence: string;
             /** Short Of */
             short_of: number;
+            /**
+             * Version
+             * @default
+             */
+            version?: string;
         };
         /**
          * PlaceDealIn
@@ -6792,6 +6802,11 @@ export interface components {
             };
             /** Steps */
             steps: components["schemas"]["StepView"][];
+            /**
+             * Version
+             * @default
+             */
+            version?: string;
         };
         /**
          * TrialCard

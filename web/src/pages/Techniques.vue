@@ -38,6 +38,7 @@ interface Row {
 }
 const form = reactive({
   key: '',
+  version: '',
   name: '',
   appliance_kind: 'oven',
   gear: '',
@@ -52,6 +53,7 @@ const form = reactive({
 function edit(t: T, own = false) {
   Object.assign(form, {
     key: own ? '' : t.key,
+    version: own ? '' : (t.version ?? ''),
     name: own ? `${t.name}, ours` : t.name,
     appliance_kind: t.appliance_kind,
     gear: t.gear.join(', '),
@@ -115,6 +117,7 @@ function save() {
   return run(() =>
     api.PUT('/api/v1/techniques/{key}', {
       params: { path: { key: form.key || keyOf(form.name) } },
+      headers: { 'If-Match': form.version },
       body: {
         name: form.name,
         appliance_kind: form.appliance_kind,
@@ -133,6 +136,7 @@ const hide = (t: T) =>
   run(() =>
     api.PATCH('/api/v1/techniques/{key}', {
       params: { path: { key: t.key } },
+      headers: { 'If-Match': t.version ?? '' },
       body: { hidden: !t.hidden },
     }),
   )

@@ -14,6 +14,8 @@ const { data } = useQuery({
   queryKey: key,
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/pieces', path)).data!,
 })
+/** The version of the pieces that are being written over. */
+const opened = ref('')
 const text = ref('')
 const lot = ref<string>('')
 const writing = ref(false)
@@ -25,6 +27,7 @@ watch(
   data,
   (d) => {
     if (!d || writing.value) return
+    opened.value = d.version ?? ''
     text.value = d.items.map((p) => exactText('mass', p.mass_kg) + (p.part ? ` ${p.part}` : '')).join('\n')
     lot.value = d.items[0]?.ingredient_id ?? ''
     if (!d.items.length) writing.value = true
@@ -58,7 +61,15 @@ function rows() {
     })
 }
 const save = async () => {
-  if (await run(() => api.PUT('/api/v1/trials/{trial_id}/pieces', { ...path, body: { items: rows() } })))
+  if (
+    await run(() =>
+      api.PUT('/api/v1/trials/{trial_id}/pieces', {
+        ...path,
+        headers: { 'If-Match': opened.value },
+        body: { items: rows() },
+      }),
+    )
+  )
     writing.value = false
 }
 const deal = () =>

@@ -98,6 +98,7 @@ function keep(spots = map.value!.spots) {
   return run(() =>
     api.PUT('/api/v1/trials/{trial_id}/maps/{map_id}', {
       ...one(),
+      headers: { 'If-Match': m.version ?? '' },
       body: {
         name: m.name,
         kind: m.kind as Schemas['MapIn']['kind'],
