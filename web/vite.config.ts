@@ -7,7 +7,8 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   plugins: [
-    vue(),
+    // White space between elements is a space, whether the formatter breaks the line there or not.
+    vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
     Components({
       dts: 'src/components.generated.d.ts',
       dirs: [],

@@ -216,3 +216,13 @@ def test_another_is_chosen_only_for_what_was_measured() -> None:
     assert found[0][0] == "y"
     assert "crust matters most" in found[0][1]
     assert choose_another({"x": "X", "y": "Y"}, {}, {}, leader="x") == []
+
+
+def test_what_cannot_be_compared_names_its_methods_and_shows_no_key() -> None:
+    arms = [Arm("key-1", "OV", "Oven", 1, (), ()), Arm("key-2", "ST", "Steamer", 1, (), ())]
+    crust = Attribute("a", "Crust", Scale.INTENSITY, 1.0)
+    answers = [Answer("t", m, f"b-{m}", "a", v) for m, v in (("key-1", 5.0), ("key-2", 6.0))]
+    verdict = judge(School.WEIGHTED, arms, answers, [crust], seed=1)
+    assert verdict.how_sure is HowSure.NOT_COMPARABLE
+    assert "Oven" in verdict.headline
+    assert "key-" not in verdict.headline

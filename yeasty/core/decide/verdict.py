@@ -180,8 +180,10 @@ def judge(
             table, leader, runner, level=LEANING_LEVEL, batch_sd=batch_sd, batches=counts
         )
     except RuleError as wrong:
+        # The interval knows methods by their keys; a reader knows them by name.
+        said = wrong.message.replace(leader, names[leader].name).replace(runner, names[runner].name)
         return outcome(
-            HowSure.NOT_COMPARABLE, f"Not comparable yet: {wrong.message}.", leader=leader, runner_up=runner
+            HowSure.NOT_COMPARABLE, f"Not comparable yet: {said}.", leader=leader, runner_up=runner
         )
     replicated = min(counts[leader], counts[runner]) >= 2
     points = "points" if school is School.WEIGHTED else "rank points"

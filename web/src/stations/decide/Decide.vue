@@ -60,7 +60,15 @@ const asRows = computed(() => methods.value.length > 6)
           {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
         </p>
       </div>
-      <div v-if="verdict && leader && verdict.shares[leader.id] !== undefined" class="share">
+      <div
+        v-if="
+          verdict &&
+          leader &&
+          verdict.how_sure !== 'not comparable' &&
+          verdict.shares[leader.id] !== undefined
+        "
+        class="share"
+      >
         <strong class="mono">{{ percent(verdict.shares[leader.id]) }}</strong><span class="small soft"
           >of resamples keep it first<template v-if="outcome?.batch_sd"
             >, batch spread {{ outcome.batch_sd.toFixed(2) }} from replicates</template
