@@ -133,3 +133,7 @@ def seat_out(view: dict[str, Any]) -> dict[str, Any]:
     for n, a in enumerate(view["attributes"]):
         text = text.replace(a["id"], f"question-{n}")
     return dict(json.loads(text))
+
+
+def ok(answer: Any) -> None:
+    assert answer.status_code in (200, 201, 204), answer.json
