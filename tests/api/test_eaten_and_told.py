@@ -286,3 +286,58 @@ def test_hands_board_and_tongs_carry_what_is_raw_until_they_are_washed(lead: Cli
     ok(lead.send("POST", f"/shifts/{shift}/entries", {"entries": rows}))
     time.sleep(1.6)
     assert lead.get(f"/shifts/{shift}/outlook").json["carrying"] == []
+
+
+def test_a_measured_low_bounds_the_time_nobody_read_only_with_its_start_and_looks(
+    lead: Client, demo_url: str
+) -> None:
+    t = new_trial(lead, ("slow_cooker", "oven"), "mince")
+    m = t["methods"][0]
+    change = {"piece_thickness_m": 0.03, "start_c": 4, "batch_kg": 1.2}
+    t = lead.send("PATCH", f"/trials/{t['id']}/methods/{m['id']}", change, t["version"]).json
+    cooking = next(s for s in t["methods"][0]["steps"] if s["phase"] == "cook")
+    crock = next(a for a in lead.get("/appliances").json["items"] if a["id"] == cooking["appliance_id"])
+    body = {k: v for k, v in crock.items() if k not in ("id", "version")}
+    low = {"word": "low", "celsius": 88, "measured": True}
+    crock = lead.send(
+        "PUT",
+        f"/appliances/{crock['id']}",
+        {**body, "dial": [low], "input_w": 300, "measured_w": 260},
+        crock["version"],
+    ).json
+    steps = [
+        {**s, "set_point_c": 88, "duration_s": 7 * 3600} if s["phase"] == "cook" else s
+        for s in t["methods"][0]["steps"]
+    ]
+    ok(lead.send("PUT", f"/trials/{t['id']}/methods/{m['id']}/steps", {"items": steps}, t["version"]))
+    shift = make_shift(lead, t)["id"]
+    bench = cook_all(lead, shift, demo_url, core=None)
+    batch = next(b for b in bench["batches"] if b["method_id"] == m["id"])
+    items = bench["plan"]["items"]
+    back = max(i["end"] for i in items) - time.time()
+    cooked = next(s for s in batch["steps"] if s["phase"] == "cook")
+    planned = next(i for i in items if i["batch"] == batch["id"] and i["step"] == cooked["key"])
+    began = planned["start"] - back
+
+    def spent() -> float:
+        time.sleep(1.6)
+        rows = lead.get(f"/shifts/{shift}/outlook").json["batches"]
+        return float(next(b for b in rows if b["batch"] == batch["id"])["zone_spent_s"])
+
+    def log(*rows: dict[str, Any]) -> None:
+        ok(lead.send("POST", f"/shifts/{shift}/entries", {"entries": list(rows)}))
+
+    before = spent()
+    looks = [
+        an_entry(batch["id"], "looked", {"text": "lid closed", "at": began + 5400 * n}, 7000 + n)
+        for n in range(1, 5)
+    ]
+    log(*looks)
+    assert spent() == pytest.approx(before, abs=30)  # nobody saw it start
+    log(
+        an_entry(batch["id"], "confirmed", {"step": cooked["key"], "sign": "light on", "at": began + 5}, 7100)
+    )
+    after = spent()
+    assert before - 7 * 3600 < after < before - 1800
+    told = next(b for b in lead.get(f"/shifts/{shift}/outlook").json["batches"] if b["batch"] == batch["id"])
+    assert "low" in str(told)

@@ -220,7 +220,7 @@ def add_promise(body: PromiseIn) -> Response:
 
 
 def _promise(promise_id: UUID) -> Promise:
-    row = db().get(Promise, promise_id)
+    row = db().get(Promise, promise_id, with_for_update=True)
     if row is None:
         raise not_found("entry of the list")
     if row.closed_at is not None:

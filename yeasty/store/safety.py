@@ -20,7 +20,7 @@ from yeasty.core.safety.contact import RISKY_HAZARDS, RISKY_RAW, Use
 from yeasty.core.safety.core_minimum import Changed, CoreResult, Requirement, food_classes, requirements
 from yeasty.core.safety.gate import Gate, gate
 from yeasty.core.safety.pieces import Advice, CoreReading, Pieces, advice, judge_pieces
-from yeasty.core.safety.unread import Seen, Warmed, warmed
+from yeasty.core.safety.unread import Setting
 from yeasty.store.base import Base, Id
 from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_of_trial, newest_plans_of_trial
 from yeasty.store.devices import probe_logs, stays
@@ -29,6 +29,14 @@ from yeasty.store.library import known_techniques
 from yeasty.store.shifts import trial_measures
 from yeasty.store.tastings import Tasting
 from yeasty.store.trials import Trial
+from yeasty.store.unread import (
+    BOILS_C,
+    METRES_A_DEGREE,
+    measured_settings,
+    settings_of,
+    warmed_unread,
+    with_warmth,
+)
 
 # A probe log is thinned to about this many readings before it is judged; never fewer than one in thirty seconds.
 MOST_READINGS = 2000
@@ -201,6 +209,7 @@ def safety_of_batches(
     library = set(known_techniques(db))
     stated_at_trial = foods_of_trials(db, {s.trial_id for s in shifts.values()})
     by_id = {b.id: b for s in shifts.values() for b in s.batches} | {b.id: b for b in batches}
+    settings = measured_settings(db, batches)
     found = {}
     for batch in batches:
         shift = shifts[batch.shift_id]
@@ -225,6 +234,7 @@ def safety_of_batches(
             own_words,
             not batch.method.technique or batch.method.technique in library,
             BOILS_C - kitchen.altitude_m / METRES_A_DEGREE,
+            settings_of(batch, settings),
         )
     return found
 
@@ -241,6 +251,7 @@ def _judged(
     own_words: str,
     technique_known: bool,
     boils_c: float,
+    settings: Mapping[str, Setting],
 ) -> BatchSafety:
     """How one batch stands, from its own records."""
     cleared = {str(e.payload["reading"]) for e in entries if e.kind is EntryKind.CLEARED}
@@ -251,7 +262,7 @@ def _judged(
     plain = [(r.at, r.celsius) for r in readings]
     if food_classes()[food].perishable:
         life = life_of(food, entries, plain, out_at)
-        sure = warmed_unread(batch, entries, out_at, zone.hot_c, boils_c)
+        sure = warmed_unread(batch, entries, out_at, zone.hot_c, boils_c, settings)
         if sure is not None and life and sure.hot_from > life[0].at:
             life = with_warmth(life, sure, zone.hot_c)
             notes = (sure.sentence,)
@@ -302,52 +313,6 @@ def _judged(
         tuple(open_questions),
         low,
     )
-
-
-# Water that is seen boiling is at least so hot at sea level, with a margin for where it is not [°C]; it boils about a
-# degree lower each 300 m up. Kitchen practice; `core/heat/steam.py` has the figures of the water itself.
-BOILS_C, METRES_A_DEGREE = 97.0, 285.0
-BOILING = ("boil", "bubbl", "simmer")
-
-
-def warmed_unread(
-    batch: Batch, entries: Sequence[Entry], out_at: float | None, hot_c: float, boils_c: float
-) -> Warmed | None:
-    """By when a batch was hot though nobody read it, from what was seen: boiling, looked in on, its chamber read."""
-    seen = []
-    boiling = False
-    for e in sorted(entries, key=lambda x: x.when):
-        said = str(e.payload.get("sign") or e.payload.get("text") or "").lower()
-        # Simmering is not yet boiling, but it is hot: ten degrees less.
-        if e.kind in (EntryKind.CONFIRMED, EntryKind.LOOKED, EntryKind.CUE) and any(
-            w in said for w in BOILING
-        ):
-            boiling = True
-            at_least = boils_c - (10.0 if "simmer" in said else 0.0)
-            seen.append(Seen(e.when, at_least, "liquid", f"Seen: {said}"))
-        elif e.kind is EntryKind.LOOKED and boiling and e.payload.get("water") in ("right", "topped up"):
-            seen.append(Seen(e.when, boils_c - 10.0, "liquid", "Looked in"))
-        elif e.kind is EntryKind.TEMPERATURE and e.payload.get("where") == "chamber":
-            seen.append(Seen(e.when, float(e.payload["celsius"]), "air", "Its chamber was read"))
-    return warmed(
-        [s for s in seen if out_at is None or s.at < out_at],
-        start_c=batch.facts.get("start_c"),
-        thickness_m=batch.facts.get("thickness_m"),
-        mass_kg=batch.method.batch_kg,
-        vessel=batch.method.vessel,
-        out_at=out_at,
-        hot_c=hot_c,
-    )
-
-
-def with_warmth(life: Sequence[Reading], sure: Warmed, hot_c: float) -> list[Reading]:
-    """A life with the stretch in which the food was hot without being read; what was read there stands above it."""
-    inside = any(sure.hot_from <= r.at <= sure.hot_until and r.celsius is not None for r in life)
-    added = [] if inside else [Reading(sure.hot_from, hot_c), Reading(sure.hot_until, hot_c)]
-    if inside:
-        first = min(r.at for r in life if r.at >= sure.hot_from and r.celsius is not None)
-        added = [Reading(sure.hot_from, hot_c), Reading(first - 1e-3, hot_c)]
-    return sorted([*life, *added], key=lambda r: r.at)
 
 
 def hazards_of_batch(batch: Batch, food: str) -> tuple[str, ...]:

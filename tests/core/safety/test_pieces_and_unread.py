@@ -11,7 +11,17 @@ from yeasty.core.safety.contact import Use, carrying
 from yeasty.core.safety.core_minimum import CoreStanding, judge_core, requirements
 from yeasty.core.safety.lethality import hold_needed
 from yeasty.core.safety.pieces import CoreReading, Pieces, advice, judge_pieces
-from yeasty.core.safety.unread import DIFFUSIVITY, FILMS, HEAT_CAPACITY, Seen, slowest_s, warmed
+from yeasty.core.safety.unread import (
+    DIFFUSIVITY,
+    FILMS,
+    HEAT_CAPACITY,
+    Seen,
+    Setting,
+    heating_up_s,
+    seen_by_setting,
+    slowest_s,
+    warmed,
+)
 
 SIX = Pieces(6, one=False, strict=True)
 POULTRY = requirements("poultry")
@@ -130,3 +140,45 @@ def test_what_is_not_on_record_bounds_nothing() -> None:
     assert warmed([Seen(0.0, 66.0, "liquid", "warm")], **known) is None  # type: ignore[arg-type]
     # A long silence ends what is known: a thick piece is not hot within it.
     assert warmed(boiling, **{**known, "thickness_m": 0.3, "out_at": 1e6}) is None  # type: ignore[arg-type]
+
+
+def test_a_measured_low_bounds_the_time_only_while_it_was_on_record_that_it_ran() -> None:
+    low = Setting(88.0, "low", 250.0)
+    hourly = [3600.0 * n for n in range(1, 9)]
+    known = {"start_c": 8.0, "mass_kg": 1.5, "hot_c": 63.0}
+    seen = seen_by_setting(low, confirmed_at=0.0, looked_at=hourly, **known)
+    assert seen
+    # A crock's own energy balance, worked out step by step: never hotter than the bound says.
+    celsius, t = 8.0, 0.0
+    while celsius < seen[0].celsius:
+        celsius += 10 * 250.0 * (88 - celsius) / (88 - 8) / (1.5 * 4186)
+        t += 10
+    assert t <= seen[0].at
+    size = {
+        "start_c": 8.0,
+        "thickness_m": 0.03,
+        "mass_kg": None,
+        "vessel": "",
+        "out_at": 30000.0,
+        "hot_c": 63.0,
+    }
+    found = warmed(seen, **size)  # type: ignore[arg-type]
+    assert found is not None
+    assert seen[0].at < found.hot_from < 30000
+    assert "low" in found.sentence
+    for change in (
+        {"looked_at": [5.0 * 3600]},  # a gap in which it may have been off
+        {"mass_kg": None},
+        {"start_c": -18.0},
+        {"start_c": None},
+    ):
+        told = {"confirmed_at": 0.0, "looked_at": hourly, **known, **change}
+        assert seen_by_setting(low, **told) == []  # type: ignore[arg-type]
+    assert seen_by_setting(Setting(66, "warm", 250), confirmed_at=0.0, looked_at=hourly, **known) == []
+
+
+@given(st.floats(0.3, 5), st.floats(60, 400), st.floats(0, 20))
+def test_more_in_the_crock_or_less_power_never_heats_sooner(mass: float, power: float, start: float) -> None:
+    at = heating_up_s(Setting(88, "low", power), mass, start, 75)
+    assert heating_up_s(Setting(88, "low", power), mass * 1.2, start, 75) > at
+    assert heating_up_s(Setting(88, "low", power * 0.8), mass, start, 75) > at

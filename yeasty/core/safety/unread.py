@@ -14,20 +14,39 @@ from math import log, pi
 # takes up [J/m³K]. Kitchen practice; `core/heat/properties.py` gives 1.2e-7 to 1.5e-7 for most food.
 DIFFUSIVITY, HEAT_CAPACITY = 1.1e-7, 3.9e6
 # Weak ends of films: food in liquid that moves little, food in still hot air [W/m²K]. Kitchen practice.
-FILMS = {"liquid": 300.0, "air": 8.0}
+# Liquid that hardly moves has the weak end of `core/heat/surface_coefficients.csv`.
+FILMS = {"liquid": 300.0, "still liquid": 50.0, "air": 8.0}
 # What was seen is taken to go on for this long, and no longer [s]; kitchen practice.
 LONGEST_SILENCE_S = 7200.0
 DENSITY = 1000.0
+# Heat that a kilogram takes up, that of water [J/kgK]: no food takes more. What the vessel takes and the lid loses beside
+# it makes the heating up longer by this factor; kitchen practice.
+WATER_J_KG_K, VESSEL_TAKES = 4186.0, 1.5
 
 
 @dataclass(frozen=True)
 class Seen:
-    """That the surroundings were seen hot: a moment [s], what they were at least [°C], in "liquid" or "air", and words."""
+    """That the surroundings were seen hot: a moment [s], what they were at least [°C], in which film, and words."""
 
     at: float
     celsius: float
     medium: str
     words: str
+
+
+@dataclass(frozen=True)
+class Setting:
+    """A setting of which somebody measured what it gives.
+
+    Attributes
+    ----------
+    celsius : measured in the middle, at the end [°C]; words : as on the dial
+    power_w : measured output into what is in it [W]; None where it was hot before the food went in
+    """
+
+    celsius: float
+    words: str
+    power_w: float | None = None
 
 
 @dataclass(frozen=True)
@@ -59,6 +78,71 @@ def slowest_s(start_c: float, around_c: float, half_m: float, film: float, targe
     conductivity = DIFFUSIVITY * HEAT_CAPACITY
     biot = film * half_m / conductivity
     return (1 / biot + 4 / pi**2) * half_m**2 / DIFFUSIVITY * log(share)
+
+
+def heating_up_s(setting: Setting, mass_kg: float, start_c: float, target_c: float) -> float:
+    """How long all that is in a vessel takes to a temperature below its setting's [s], on the careful side.
+
+    Notes
+    -----
+    Its output falls with what is left to the setting: a lag of m·c·(setting - start)/P, and half as much again.
+
+    >>> 2.5 * 3600 < heating_up_s(Setting(88, "low", 150), 2.0, 10, 75) < 4.5 * 3600
+    True
+    """
+    if setting.power_w is None:
+        return 0.0
+    way = setting.celsius - start_c
+    lag = mass_kg * WATER_J_KG_K * way / setting.power_w
+    return VESSEL_TAKES * lag * log(way / (setting.celsius - target_c))
+
+
+def seen_by_setting(
+    setting: Setting,
+    *,
+    confirmed_at: float,
+    looked_at: Sequence[float],
+    start_c: float | None,
+    mass_kg: float | None,
+    hot_c: float,
+) -> list[Seen]:
+    """What a measured setting says of the surroundings while it was on record that it ran.
+
+    Parameters
+    ----------
+    confirmed_at : when its start was confirmed with the food in it [s]; looked_at : when somebody looked in since
+    start_c, mass_kg : of all that is in it, needed where it heats up with the food
+
+    Returns
+    -------
+    nothing after the first gap longer than `LONGEST_SILENCE_S`: it may have been off
+
+    >>> low = Setting(88, "low", 150)
+    >>> hourly = [3600.0 * n for n in range(1, 9)]
+    >>> found = seen_by_setting(low, confirmed_at=0, looked_at=hourly, start_c=10, mass_kg=2, hot_c=63)
+    >>> 3 * 3600 < found[0].at < 4 * 3600
+    True
+    >>> seen_by_setting(low, confirmed_at=0, looked_at=[8 * 3600.0], start_c=10, mass_kg=2, hot_c=63)
+    []
+    """
+    # Halfway from what is hot enough to what the setting gives in the end.
+    around = (hot_c + 5 + setting.celsius) / 2
+    if setting.celsius <= hot_c + 5 or start_c is None or not 0 <= start_c < hot_c:
+        return []
+    if setting.power_w is not None and not mass_kg:
+        return []
+    hot_at = confirmed_at + heating_up_s(setting, mass_kg or 0.0, start_c, around)
+    known = [confirmed_at]
+    for at in sorted(t for t in looked_at if t > confirmed_at):
+        if at - known[-1] > LONGEST_SILENCE_S:
+            break
+        known.append(at)
+    if known[-1] < hot_at:
+        # Nobody looked in once it was hot, so that nothing says it got there.
+        return []
+    film = "air" if setting.power_w is None else "still liquid"
+    words = f"It ran on “{setting.words}”, measured to give {setting.celsius:.0f} °C"
+    return [Seen(t, around, film, words) for t in [hot_at, *(k for k in known if k > hot_at)]]
 
 
 def warmed(
@@ -107,7 +191,7 @@ def warmed(
         until = run[-1].at + LONGEST_SILENCE_S
         if out_at is not None:
             until = min(until, out_at)
-        length = slowest_s(start_c, around, half, FILMS[first.medium], hot_c)
+        length = slowest_s(start_c, around, half, min(FILMS[s.medium] for s in run), hot_c)
         if first.at + length < until:
             return Warmed(
                 first.at + length,

@@ -5,6 +5,7 @@ from math import ceil
 
 from yeasty.core.ask.techniques import APPLIANCE_KINDS
 from yeasty.core.errors import RuleError, check_range
+from yeasty.core.safety.unread import Setting
 
 
 @dataclass(frozen=True)
@@ -155,6 +156,28 @@ def capacity_for(a: Appliance, piece_m: float | None) -> tuple[int | None, str]:
 def dial_reading(a: Appliance, word: str) -> DialWord | None:
     """What a word on the dial gives, or None where the dial has none such."""
     return next((d for d in a.dial if d.word.strip().lower() == word.strip().lower()), None)
+
+
+# Appliances that are cold when the food goes in: how fast they heat is known only where their output was measured.
+FROM_COLD = ("slow_cooker",)
+
+
+def setting_of(a: Appliance, set_point_c: float) -> Setting | None:
+    """What a set point was measured to give: by a measured word of the dial, else by the measured offset.
+
+    >>> crock = Appliance("a", "Crock", "slow_cooker", measured_w=150, dial=(DialWord("low", 88, True), DialWord("high", 96)))
+    >>> setting_of(crock, 88), setting_of(crock, 96)
+    (Setting(celsius=88, words='low', power_w=150), None)
+    """
+    word = next((d for d in a.dial if d.measured and d.celsius == set_point_c), None)
+    if a.kind in FROM_COLD:
+        known = word is not None and a.measured_w
+        return Setting(set_point_c, word.word, a.measured_w) if word and known else None
+    if word is not None:
+        return Setting(set_point_c, word.word)
+    if a.offset_k is None or any(d.celsius == set_point_c for d in a.dial):
+        return None
+    return Setting(set_point_c + a.offset_k, f"{set_point_c:.0f} °C")
 
 
 def rounds_needed(pieces: int, capacity: int | None) -> int:
