@@ -213,6 +213,7 @@ def test_a_page_that_would_not_stand_today_is_listed_for_the_lead(lead: Client, 
     items = lead.get("/pages-at-risk").json["items"]
     assert [i["trial_id"] for i in items] == [tid]
     assert "Withdraw" in items[0]["proposal"]
+    assert "no longer recommended" in items[0]["correction"]
     assert cook.get("/pages-at-risk").status_code == 403
 
 

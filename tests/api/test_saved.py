@@ -332,6 +332,7 @@ def test_what_was_tasted_is_judged_by_the_questions_as_they_were_asked(lead: Cli
     run_worker_once(demo_url)
     after = lead.get(f"/trials/{tid}/decision").json["outcome"]
     assert after["verdicts"] == before["verdicts"]
+    assert [a["weight"] for a in after["attributes"]] == [a["weight"] for a in before["attributes"]]
     assert after["reread"]["changed"] == [
         f"{rows[0]['name']} counts {rows[0]['weight']:g} instead of {rows[0]['weight'] - 5:g}"
     ]

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from yeasty.api.ask import open_trial
 from yeasty.api.request import answer, db, require
 from yeasty.api.views import TrialPath
+from yeasty.core.ask.trial import Scale
 from yeasty.store import decisions
 from yeasty.store.people import Role
 
@@ -139,10 +140,23 @@ class Reread(BaseModel):
     verdicts: dict[str, VerdictView]
 
 
+class QuestionAsked(BaseModel):
+    """A question as it was asked."""
+
+    key: str
+    name: str
+    scale: Scale
+    weight: float
+    low_words: str
+    high_words: str
+    high_is_better: bool
+
+
 class Outcome(BaseModel):
     """All of Decide."""
 
     verdicts: dict[str, VerdictView]
+    attributes: list[QuestionAsked] = []
     batch_sd: float | None
     dots: list[Dot]
     means: dict[str, dict[str, float]]

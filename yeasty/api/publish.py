@@ -152,6 +152,7 @@ class RiskView(BaseModel):
     path: str
     why: str
     proposal: str
+    correction: str
 
 
 class RiskList(BaseModel):
@@ -171,6 +172,7 @@ def list_risks() -> Response:
             path=f"/p/{r.publication.slug}/{r.publication.version}",
             why=r.why,
             proposal=r.proposal,
+            correction=r.correction[:500],
         )
         for r in pages_at_risk(db())
     ]

@@ -110,11 +110,12 @@ def _why_not(
 
 @dataclass(frozen=True)
 class AtRisk:
-    """A page that is out and would not stand today, why, and the correction proposed."""
+    """A page that is out and would not stand today, why, what is proposed, and the words for its readers."""
 
     publication: Publication
     why: str
     proposal: str
+    correction: str
 
 
 def pages_at_risk(db: Session) -> list[AtRisk]:
@@ -138,15 +139,16 @@ def pages_at_risk(db: Session) -> list[AtRisk]:
             names.get(str(row.document.get("method"))),
         )
         if method is None:
-            found.append(AtRisk(row, "Its method is no longer part of the trial.", "Withdraw it."))
+            gone = "Its method is no longer part of the trial."
+            found.append(AtRisk(row, gone, "Withdraw it.", gone))
             continue
         if method.id in told.unfit:
             found.append(
                 AtRisk(
                     row,
                     told.unfit[method.id],
-                    "Withdraw it, or recommend another method and say in the correction: "
-                    f"“{method.name} is no longer recommended. {told.unfit[method.id]}”",
+                    "Withdraw it, or recommend another method.",
+                    f"{method.name} is no longer recommended. {told.unfit[method.id]}",
                 )
             )
             continue
@@ -157,7 +159,8 @@ def pages_at_risk(db: Session) -> list[AtRisk]:
                 AtRisk(
                     row,
                     f"It offers {', '.join(bad)}: {told.unfit[names[bad[0]].id]}",
-                    f"Publish a new version: “{', '.join(bad)} is no longer offered. {told.unfit[names[bad[0]].id]}”",
+                    "Publish a new version.",
+                    f"{', '.join(bad)} is no longer offered. {told.unfit[names[bad[0]].id]}",
                 )
             )
     return found

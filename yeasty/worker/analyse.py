@@ -165,6 +165,8 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
             for k, (b, m) in rescued.items()
         ],
         "verdicts": verdicts,
+        # As they were asked: what a screen puts beside the verdict is what the verdict stands on.
+        "attributes": [asdict(a) for a in attributes],
         "reread": reread,
         "batch_sd": spread,
         "dots": [

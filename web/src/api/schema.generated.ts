@@ -5152,6 +5152,11 @@ export interface components {
          * @description All of Decide.
          */
         Outcome: {
+            /**
+             * Attributes
+             * @default []
+             */
+            attributes?: components["schemas"]["QuestionAsked"][];
             /** Batch Sd */
             batch_sd: number | null;
             /** Choose Another */
@@ -5687,6 +5692,25 @@ export interface components {
             waits_s: number;
         };
         /**
+         * QuestionAsked
+         * @description A question as it was asked.
+         */
+        QuestionAsked: {
+            /** High Is Better */
+            high_is_better: boolean;
+            /** High Words */
+            high_words: string;
+            /** Key */
+            key: string;
+            /** Low Words */
+            low_words: string;
+            /** Name */
+            name: string;
+            scale: components["schemas"]["Scale"];
+            /** Weight */
+            weight: number;
+        };
+        /**
          * ReadAmountView
          * @description An ingredient as it was read.
          */
@@ -5988,6 +6012,8 @@ export interface components {
          * @description A page that is out and would not be let out today, and what is proposed.
          */
         RiskView: {
+            /** Correction */
+            correction: string;
             /** Path */
             path: string;
             /** Proposal */

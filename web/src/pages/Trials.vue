@@ -84,7 +84,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
       </p>
       <p v-for="r in risks" :key="r.path">
         <router-link :to="`/trials/${r.trial_id}/publish`">{{ r.title }}</router-link>: {{ r.why }}
-        {{ r.proposal }}
+        {{ r.proposal }} Words for its readers are laid ready there.
       </p>
     </section>
     <div class="row head">

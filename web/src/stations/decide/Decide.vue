@@ -119,7 +119,7 @@ const asRows = computed(() => methods.value.length > 6)
           </tr>
         </thead>
         <tbody>
-          <tr v-for="a in trial.attributes" :key="a.id">
+          <tr v-for="a in outcome.attributes" :key="a.key">
             <th scope="row">
               {{ a.name
               }}<small
@@ -138,9 +138,9 @@ const asRows = computed(() => methods.value.length > 6)
             <td v-for="m in methods" :key="m.id">
               <Dots
                 :values="
-                  outcome.dots.filter((d) => d.method === m.id && d.attribute === a.id).map((d) => d.value)
+                  outcome.dots.filter((d) => d.method === m.id && d.attribute === a.key).map((d) => d.value)
                 "
-                :mean="outcome.means[a.id]?.[m.id] ?? null"
+                :mean="outcome.means[a.key]?.[m.id] ?? null"
                 :range="range(a.scale)"
                 :colour="m.mark.colour"
               />
@@ -230,9 +230,9 @@ const asRows = computed(() => methods.value.length > 6)
             <td v-for="m in methods" :key="m.id" class="small">
               <p v-for="r in outcome.rescues.filter((x) => x.method === m.id)" :key="r.batch">
                 {{ r.finish }}:
-                <template v-for="a in trial.attributes" :key="a.id"
-                  ><span v-if="r.means[a.id] !== undefined"
-                    >{{ a.name.toLowerCase() }} <span class="mono">{{ r.means[a.id]!.toFixed(1) }}</span>
+                <template v-for="a in outcome.attributes" :key="a.key"
+                  ><span v-if="r.means[a.key] !== undefined"
+                    >{{ a.name.toLowerCase() }} <span class="mono">{{ r.means[a.key]!.toFixed(1) }}</span>
                   </span></template
                 ><span v-if="!Object.keys(r.means).length" class="soft">not tasted</span>
               </p>

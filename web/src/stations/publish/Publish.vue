@@ -18,6 +18,12 @@ const { data } = useQuery({
   refetchInterval: (q) =>
     q.state.data?.versions.some((v) => !v.pdf_ready && !v.withdrawn_at) ? 2000 : false,
 })
+const { data: risks } = useQuery({
+  queryKey: ['pages-at-risk'],
+  enabled: computed(() => session.lead),
+  queryFn: async () => (await api.GET('/api/v1/pages-at-risk')).data!.items,
+})
+const risk = computed(() => risks.value?.find((r) => r.trial_id === id))
 interface Preview {
   title: string
   headline: string
@@ -67,6 +73,7 @@ async function run(act: () => Promise<unknown>) {
     dirty.value = false
     await client.invalidateQueries({ queryKey: ['publication', id] })
     void client.invalidateQueries({ queryKey: ['stations', id] })
+    void client.invalidateQueries({ queryKey: ['pages-at-risk'] })
     return true
   } catch (error) {
     problem.value = words(error)
@@ -98,6 +105,9 @@ async function withdraw() {
   )
     withdrawing.value = false
 }
+function layReady() {
+  correction.value = why.value = risk.value!.correction
+}
 const newest = computed(() => data.value?.versions[0])
 const sentence = computed(() => {
   if (newest.value?.withdrawn_at) return 'Withdrawn: readers see only the notice.'
@@ -123,6 +133,15 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
       </div>
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <section v-if="risk" class="warn stack" aria-label="This page would not stand today">
+      <p><strong>The page that is out would not stand today.</strong> {{ risk.why }} {{ risk.proposal }}</p>
+      <div class="row">
+        <button class="act" @click="layReady">Lay the words for readers ready</button>
+        <span v-if="correction === risk.correction" class="soft"
+          >They stand below, and under Withdraw; read them over.</span
+        >
+      </div>
+    </section>
     <template v-if="data.versions.length">
       <h2>Out</h2>
       <table class="plain">
