@@ -7,7 +7,7 @@ import pytest
 
 from yeasty.core.cook.forecast import MOST_RISE_K, CoreQuestion, forecast
 from yeasty.core.errors import RuleError
-from yeasty.core.heat.changing import Stage, peak_after_pull
+from yeasty.core.heat.changing import Stage, heat_through, peak_after_pull
 from yeasty.core.heat.conduction import Piece, temperature, time_to_target
 from yeasty.core.quantities import System
 from yeasty.core.workbench.calculators import calculator, calculators, measured_by
@@ -79,6 +79,38 @@ def test_where_nothing_can_be_told_it_says_why_and_gives_no_time(
     told = forecast(replace(STEAMED, **change))  # type: ignore[arg-type]
     assert told.ready_at is None
     assert words in told.why_not
+
+
+@pytest.mark.parametrize("around", [120.0, 180.0, 205.0])
+@pytest.mark.parametrize("target", [74.0, 93.0])
+def test_from_size_alone_hot_air_gives_a_range_that_holds_the_wet_surface(
+    around: float, target: float
+) -> None:
+    """93 °C was said never to be reached in any air under 206 °C: what the surface feels was a constant."""
+    q = replace(STEAMED, technique="oven", around_c=around, target_c=target, planned_s=3600)
+    told = forecast(q)
+    assert told.basis == "size", told.why_not
+    assert told.ready_low is not None
+    assert told.ready_high is not None
+    assert told.ready_at is not None
+    assert told.ready_low <= told.ready_at <= told.ready_high
+    # The core's own model of a surface that gives off vapour, at the usual coefficient of a still oven, wet or soon dry.
+    for water in (0.3, 2.0):
+        stage = Stage(9 * 3600.0, around, 15.0, wet=True, water_kg_m2=water)
+        times = np.geomspace(60.0, 9 * 3600.0, 160)
+        core = heat_through(BALL, [stage], times, 5.0, 0.45, 1.35e-7, cells=20).centre_c
+        true_s = float(times[int(np.argmax(core >= target))])
+        assert told.ready_low - 60 <= IN + true_s <= IN + (told.ready_high - IN) * 1.05 + 60
+    assert all(lo <= hi + 1e-6 for _, lo, _, hi in told.curve)
+
+
+def test_a_chamber_probe_that_reads_cold_makes_no_nonsense() -> None:
+    oven = replace(STEAMED, technique="oven", around_c=180.0)
+    right, cold = forecast(oven), forecast(replace(oven, chamber_c=38.0))
+    assert cold.basis == "size"
+    assert cold.ready_at == right.ready_at
+    hardly = forecast(replace(oven, around_c=76.0))
+    assert hardly.ready_at is None or hardly.ready_high is not None
 
 
 def test_a_probe_that_cannot_tell_is_not_replaced_by_a_guess_from_size() -> None:

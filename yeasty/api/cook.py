@@ -27,6 +27,7 @@ from yeasty.api.cook_views import (
     PieceFacts,
     PlanView,
     RefusedEntry,
+    ShiftChange,
     ShiftList,
     ShiftPath,
     ShiftView,
@@ -42,7 +43,7 @@ from yeasty.core.cook.departures import departures
 from yeasty.core.cook.entries import STEP_ENDS, EntryKind, check_moment, check_payload, check_step
 from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.probe_log import thin
-from yeasty.core.cook.problem import share_groups, usual_window_s
+from yeasty.core.cook.problem import preheated_together, share_groups, usual_window_s
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.errors import RuleError
 from yeasty.core.safety.circuits import Circuit
@@ -138,6 +139,16 @@ def request_plan(path: ShiftPath) -> Response:
     return current_app.response_class(status=202)
 
 
+@cook.patch("/shifts/<uuid:shift_id>", responses={200: ShiftView})
+@require(Role.COOK)
+def change_shift(path: ShiftPath, body: ShiftChange) -> Response:
+    """Leave room for what may cook longer, or give it up; planned again."""
+    shift = open_shift(path.shift_id)
+    shift.leave_room = body.leave_room
+    ask_for_plan(shift.id)
+    return answer(shift_view(shift, len(shift.batches)))
+
+
 @cook.post("/shifts/<uuid:shift_id>/end", responses={200: ShiftView})
 @require(Role.COOK)
 def end_shift(path: ShiftPath) -> Response:
@@ -164,7 +175,9 @@ def get_bench(path: ShiftPath) -> Response:
     logs = db().scalars(
         select(ProbeLogRow).join(Batch).where(Batch.shift_id == shift.id).order_by(ProbeLogRow.added_at)
     )
-    groups = share_groups([b.chain() for b in shift.batches])
+    chains = [b.chain() for b in shift.batches]
+    # One tap for what is done once: in a vessel in common, or a preheat that serves several.
+    groups = {**(preheated_together(chains, plan.planned()) if plan else {}), **share_groups(chains)}
     measured = {
         b.method.tag: m
         for b, m in making.trial_measures(db(), trial.id)

@@ -33,6 +33,14 @@ class NewShift(BaseModel):
     )
 
 
+class ShiftChange(BaseModel):
+    """What of a shift may be changed while it stands."""
+
+    leave_room: bool = Field(
+        description="what the food ends is begun so early that it meets the others even at its longest"
+    )
+
+
 class ClockView(BaseModel):
     """A shift's clock: it shows `origin` at `anchor` [s since 1970] and goes at `rate`; no rate on the kitchen's own clock."""
 
@@ -52,6 +60,7 @@ class ShiftView(BaseModel):
     people: int
     walk_s: float
     same_age: bool
+    leave_room: bool
     simulated: bool
     clock: ClockView
     planning: bool
@@ -160,6 +169,9 @@ class PlanView(BaseModel):
     longest_hold_s: float
     proof: str
     notes: list[str]
+    room: str = Field(
+        description="what it costs that food which may take longer still meets the others; else empty"
+    )
 
 
 class EntryView(BaseModel):
@@ -297,6 +309,7 @@ def shift_view(s: Shift, batches: int) -> ShiftView:
         people=s.people,
         walk_s=s.walk_s,
         same_age=s.same_age,
+        leave_room=s.leave_room,
         simulated=s.clock_rate is not None,
         clock=clock_view(s),
         planning=s.plan_asked_at is not None and s.ended_at is None,

@@ -13,6 +13,7 @@ import structlog
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
+from yeasty.core.cook.plan_words import ROOM
 from yeasty.store.bench import CHANNEL, Batch, EntryRow, PlanRow, Shift, entries_after
 
 log = structlog.get_logger()
@@ -120,7 +121,8 @@ def plan_record(row: PlanRow) -> dict[str, Any]:
         "served": row.served,
         "longest_hold_s": row.longest_hold_s,
         "proof": row.proof,
-        "notes": row.notes,
+        "notes": [n for n in row.notes if not n.startswith(ROOM)],
+        "room": next((n for n in row.notes if n.startswith(ROOM)), ""),
     }
 
 
@@ -131,6 +133,7 @@ def shift_state(db: Session, shift_id: UUID) -> dict[str, Any]:
             Shift.serve_from,
             Shift.serve_until,
             Shift.people,
+            Shift.leave_room,
             Shift.clock_origin,
             Shift.clock_anchor,
             Shift.clock_rate,
@@ -151,6 +154,7 @@ def shift_state(db: Session, shift_id: UUID) -> dict[str, Any]:
         "serve_from": row.serve_from.timestamp(),
         "serve_until": row.serve_until.timestamp(),
         "people": row.people,
+        "leave_room": row.leave_room,
         "clock": clock,
         "planning": row.plan_asked_at is not None and row.ended_at is None,
         "ended": row.ended_at is not None,

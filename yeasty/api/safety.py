@@ -11,6 +11,7 @@ from sqlalchemy import delete, select
 from yeasty.api.problems import not_found
 from yeasty.api.request import Duration, Temperature, answer, check_if_match, db, done, me, require
 from yeasty.core.cook.entries import EntryKind, check_payload
+from yeasty.core.cook.waits import check_own_waits, wait_rules
 from yeasty.core.errors import RuleError
 from yeasty.core.safety import circuits as core_circuits
 from yeasty.core.safety.cautions import DEFER, cautions, limits
@@ -74,6 +75,26 @@ class ProfileView(BaseModel):
     name: str
 
 
+class WaitView(BaseModel):
+    """How long a kind of food may stand, as shipped and as this kitchen has it [s]; nothing where there is no limit."""
+
+    food: str
+    name: str
+    half_cooked_s: float
+    out_of_cold_s: float | None
+    own_half_cooked_s: float | None
+    own_out_of_cold_s: float | None
+    status: str
+    source: str
+
+
+class OwnWait(BaseModel):
+    """A kitchen's own, stricter figures for a kind of food."""
+
+    half_cooked_s: Duration | None = None
+    out_of_cold_s: Duration | None = None
+
+
 class SafetyView(BaseModel):
     """Figures, kinds of food, hazards, profiles, and what the kitchen has chosen."""
 
@@ -84,6 +105,7 @@ class SafetyView(BaseModel):
     profile: str
     zone_use_s: float | None
     zone: str
+    waits: list[WaitView]
     defer: str
 
 
@@ -92,6 +114,9 @@ class ProfileIn(BaseModel):
 
     profile: str
     zone_use_s: Duration | None = None
+    waits: dict[str, OwnWait] | None = Field(
+        default=None, max_length=40, description="kind of food to stricter figures; left out, they stay"
+    )
 
 
 class OwnFigure(BaseModel):
@@ -193,6 +218,19 @@ def _view() -> SafetyView:
         profile=k.safety_profile,
         zone_use_s=k.zone_use_s,
         zone=f"between {zone.cold_c:g} and {zone.hot_c:g} °C no longer than {(zone.use_s or 0) / 60:g} min in all",
+        waits=[
+            WaitView(
+                food=r.food,
+                name=food_classes()[r.food].name,
+                half_cooked_s=r.half_cooked_s,
+                out_of_cold_s=r.out_of_cold_s,
+                own_half_cooked_s=k.waits.get(r.food, {}).get("half_cooked_s"),
+                own_out_of_cold_s=k.waits.get(r.food, {}).get("out_of_cold_s"),
+                status=r.status,
+                source=r.source,
+            )
+            for r in wait_rules().values()
+        ],
         defer=DEFER,
     )
 
@@ -218,6 +256,10 @@ def choose_profile(body: ProfileIn) -> Response:
     k = kitchen.locked_kitchen(db())
     check_if_match(k.version)
     k.safety_profile, k.zone_use_s = body.profile, body.zone_use_s
+    if body.waits is not None:
+        own = {food: w.model_dump(exclude_none=True) for food, w in body.waits.items()}
+        check_own_waits(own)
+        k.waits = {food: w for food, w in own.items() if w}
     k.version += 1
     db().flush()
     return answer(_view(), 200, k.version)

@@ -15,7 +15,7 @@ from http.cookiejar import CookieJar
 from random import Random
 from typing import Any
 from urllib.error import HTTPError
-from urllib.parse import urlsplit
+from urllib.parse import quote, urlsplit
 from urllib.request import HTTPCookieProcessor, Request, build_opener
 
 from yeasty.core.cook.bench import ActionType, BenchState, NextAction, RunState, bench_state
@@ -439,7 +439,7 @@ class Simulation:
 
 def simulated_shift(kitchen: Kitchen, trial: str, speed: float, serve_in_min: float) -> str:
     """A shift on simulated time of a trial found by any of its words, planned and ready; its id."""
-    found = kitchen.ask("GET", f"/trials?search={trial}")["items"]
+    found = kitchen.ask("GET", f"/trials?search={quote(trial)}")["items"]
     if not found:
         raise RuleError("trial", f"“{trial}” is not found", "Give a word of its title or dish.")
     serve = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 60 * serve_in_min))

@@ -47,6 +47,7 @@ class Shift(Base):
     clock_anchor: Mapped[datetime | None]
     walk_s: Mapped[float] = mapped_column(default=0.0)
     same_age: Mapped[bool] = mapped_column(default=False)
+    leave_room: Mapped[bool] = mapped_column(default=True)
     plan_asked_at: Mapped[datetime | None]
     ended_at: Mapped[datetime | None]
     created_at: Mapped[datetime]

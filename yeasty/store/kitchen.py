@@ -32,6 +32,8 @@ class Kitchen(Base):
     altitude_m: Mapped[float] = mapped_column(default=0.0)
     safety_profile: Mapped[str] = mapped_column(default="strictest")
     zone_use_s: Mapped[float | None]
+    # Kind of food to the kitchen's own, stricter figures of how long it may stand: see `yeasty.core.cook.waits`.
+    waits: Mapped[dict[str, Any]] = mapped_column(default=dict)
     incarnation: Mapped[uuid.UUID] = mapped_column(default=uuid.uuid4)
     secret: Mapped[str]
     version: Mapped[int] = mapped_column(default=1)

@@ -18,6 +18,7 @@ from yeasty.core.ask.techniques import Technique
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook import steps as core_steps
 from yeasty.core.cook.steps import EndRule, Phase
+from yeasty.core.cook.waits import wait_rule
 from yeasty.core.errors import Refused, RuleError
 from yeasty.store.bench import Batch
 from yeasty.store.designs import add_method, fitting_appliance, rows_of, touch
@@ -146,7 +147,7 @@ def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] |
         levels = [f.levels[i] for f, i in zip(grid.factors, cell, strict=True)]
         brought = [v for v in levels if v.technique]
         steps = (
-            joined([bench.technique(v.technique).steps for v in brought])
+            joined([bench.technique(v.technique).steps for v in brought], bench.trial.food_class)
             if brought
             else list(bench.pattern_steps())
         )
@@ -154,10 +155,8 @@ def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] |
         at = 0
         for v in levels:
             if v.technique:
-                own = (
-                    len(joined([bench.technique(v.technique).steps]))
-                    if v is brought[-1]
-                    else _without_last(bench.technique(v.technique))
+                own = len(
+                    _part(bench.technique(v.technique).steps, bench.trial.food_class, last=v is brought[-1])
                 )
                 steps[at : at + own] = with_values(steps[at : at + own], v)
                 at += own
@@ -188,16 +187,22 @@ def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] |
     return found
 
 
-def _without_last(t: Technique) -> int:
-    return sum(1 for s in t.steps if s.phase not in LAST)
+def joined(chains: Sequence[Sequence[core_steps.Step]], food: str = "") -> list[core_steps.Step]:
+    """Chains one after another; only the last is plated and washed up after.
+
+    Half-cooked food of a kind that has to go straight on does not rest between its heats.
+    """
+    return [s for n, chain in enumerate(chains) for s in _part(chain, food, last=n == len(chains) - 1)]
 
 
-def joined(chains: Sequence[Sequence[core_steps.Step]]) -> list[core_steps.Step]:
-    """Chains one after another; only the last is plated and washed up after."""
-    found: list[core_steps.Step] = []
-    for n, chain in enumerate(chains):
-        found += [s for s in chain if n == len(chains) - 1 or s.phase not in LAST]
-    return found
+def _part(steps: Sequence[core_steps.Step], food: str, *, last: bool) -> list[core_steps.Step]:
+    """What of a technique's chain stays where another follows it."""
+    if last:
+        return list(steps)
+    kept = [s for s in steps if s.phase not in LAST]
+    while kept and kept[-1].phase is Phase.WAIT and kept[-1].duration_s > wait_rule(food).half_cooked_s:
+        kept.pop()
+    return kept
 
 
 def with_values(steps: Sequence[core_steps.Step], level: Level) -> list[core_steps.Step]:
@@ -284,7 +289,9 @@ def _branch(bench: Bench, layout: Mapping[str, Any]) -> list[Wanted]:
                 # A finish by hand, as “brushed with butter”: a step of its own before the plate.
                 tail = [grids.step_of(grids.Factor("finish", (level,)), level), *tail]
         like = ([bench.key()] if bench.base else []) + ([level.technique] if level.technique else [])
-        found.append(Wanted(name, [name], level.technique or bench.key(), [*shared, *tail], like))
+        heated = any(s.phase is Phase.COOK for s in tail)
+        first = _part(shared, bench.trial.food_class, last=not heated)
+        found.append(Wanted(name, [name], level.technique or bench.key(), [*first, *tail], like))
     return found
 
 

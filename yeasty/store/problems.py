@@ -1,8 +1,8 @@
 """The planning problem of a shift, from its batches, the kitchen's appliances and circuits."""
 
 import uuid
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -13,13 +13,17 @@ from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.departures import held_for_window
 from yeasty.core.cook.entries import EntryKind, effective
 from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
+from yeasty.core.cook.waits import wait_limits
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.appliances import capacity_for
 from yeasty.store.bench import Batch, Shift, entries_after, newest_plan
 from yeasty.store.kitchen import Appliance, circuits, newest_measurements, rings_of, the_kitchen
+from yeasty.store.trials import Trial
 
-# Change-over of an oven to another set point where its preheat was never measured [s/K].
+# Change-over to a higher set point where the preheat was never measured [s/K]; strict kitchen practice.
 USUAL_CHANGE_S_PER_K = 6.0
+# Coming down to a lower one, the door shut: nobody has measured it here. Oil keeps its heat longest. Strict kitchen practice.
+USUAL_FALL_S_PER_K = {"oven": 12.0, "air_fryer": 6.0, "deep_fryer": 30.0}
 HOLDS_AIR = ("oven", "toaster_oven", "air_fryer", "deep_fryer", "grill", "smoker", "dehydrator")
 
 
@@ -34,8 +38,10 @@ def problem_of(
 ) -> Problem:
     """The planning problem of a shift, or of some of its batches beside those that have begun."""
     batches = list(shift.batches if only is None else only)
-    chains = tuple(_chain(b) for b in batches)
-    begun = tuple((_chain(b), items) for b, items in fixed)
+    own = the_kitchen(db).waits
+    food = db.scalar(select(Trial.food_class).where(Trial.id == shift.trial_id)) or ""
+    chains = tuple(_chain(b, food, own) for b in batches)
+    begun = tuple((_chain(b, food, own), items) for b, items in fixed)
     keys = {s.appliance for c in (*chains, *(c for c, _ in begun)) for s in c.steps if s.appliance}
     rows = (
         db.scalars(select(Appliance).where(Appliance.id.in_([uuid.UUID(k) for k in keys]))).all()
@@ -66,6 +72,7 @@ def problem_of(
         fixed=begun,
         before=tuple(before),
         same_age=shift.same_age,
+        leave_room=shift.leave_room,
     )
 
 
@@ -106,9 +113,12 @@ def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near:
     return problem_of(db, shift, at if s.begun else None, only=s.free, fixed=fixed, before=before)
 
 
-def _chain(batch: Batch) -> Chain:
+def _chain(batch: Batch, food: str, own: Mapping[str, Mapping[str, float | None]]) -> Chain:
+    """A batch as it is planned, with what its kind of food may wait; a kind stated only since the shift was made counts."""
     chain = batch.chain()
-    return Chain(chain.batch, chain.tag, chain.steps, chain.pieces, chain.hold_limit_s, chain.pot)
+    chilled = {str(s["key"]) for s in batch.steps if s.get("appliance_kind") == "fridge"}
+    kind = str(batch.facts.get("food_class") or food)
+    return replace(chain, waits=wait_limits(chain.steps, kind, own=own, chilled=chilled))
 
 
 def _place(db: Session, a: Appliance, batches: Sequence[Batch], chains: dict[str, Chain]) -> Place:
@@ -118,12 +128,12 @@ def _place(db: Session, a: Appliance, batches: Sequence[Batch], chains: dict[str
         if b.method.piece_thickness_m and any(s.appliance == str(a.id) for s in chains[str(b.id)].steps)
     ]
     holds = capacity_for(a.profile(), max(sizes, default=None))[0]
-    change = 0.0
+    change, fall = 0.0, None
     if a.kind in HOLDS_AIR:
         measured = newest_measurements(db, [a.id]).get((a.id, "preheat"))
         lag = measured.result.get("measured") if measured else None
-        change = USUAL_CHANGE_S_PER_K
+        change, fall = USUAL_CHANGE_S_PER_K, USUAL_FALL_S_PER_K.get(a.kind, USUAL_FALL_S_PER_K["oven"])
         if lag:
             # First-order lag: a small step to another temperature takes about one time constant over the way that is left.
             change = float(lag["tau_s"]) / max(20.0, float(lag["full_c"]) - float(lag["start_c"]))
-    return Place(str(a.id), a.name, a.spot, holds, rings_of(a), a.circuit, a.input_w, change)
+    return Place(str(a.id), a.name, a.spot, holds, rings_of(a), a.circuit, a.input_w, change, fall)

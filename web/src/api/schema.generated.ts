@@ -682,6 +682,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Leave room for what may cook longer, or give it up; planned again. */
+        patch: operations["cook_change_shift_shifts__uuid_shift_id__patch"];
+        trace?: never;
+    };
     "/api/v1/shifts/{shift_id}/appliance-gone": {
         parameters: {
             query?: never;
@@ -5233,6 +5250,22 @@ export interface components {
             temperature_c: string | number;
         };
         /**
+         * OwnWait
+         * @description A kitchen's own, stricter figures for a kind of food.
+         */
+        OwnWait: {
+            /**
+             * Half Cooked S
+             * @default null
+             */
+            half_cooked_s?: (string | number) | null;
+            /**
+             * Out Of Cold S
+             * @default null
+             */
+            out_of_cold_s?: (string | number) | null;
+        };
+        /**
          * Owning
          * @description Why the lead lets a batch through to tasting.
          */
@@ -5470,6 +5503,11 @@ export interface components {
             number: number;
             /** Proof */
             proof: string;
+            /**
+             * Room
+             * @description what it costs that food which may take longer still meets the others; else empty
+             */
+            room: string;
             /** Served */
             served: {
                 [key: string]: number;
@@ -5549,6 +5587,14 @@ export interface components {
         ProfileIn: {
             /** Profile */
             profile: string;
+            /**
+             * Waits
+             * @description kind of food to stricter figures; left out, they stay
+             * @default null
+             */
+            waits?: {
+                [key: string]: components["schemas"]["OwnWait"];
+            } | null;
             /**
              * Zone Use S
              * @default null
@@ -6048,6 +6094,8 @@ export interface components {
             profile: string;
             /** Profiles */
             profiles: components["schemas"]["ProfileView"][];
+            /** Waits */
+            waits: components["schemas"]["WaitView"][];
             /** Zone */
             zone: string;
             /** Zone Use S */
@@ -6182,6 +6230,17 @@ export interface components {
             what: string;
         };
         /**
+         * ShiftChange
+         * @description What of a shift may be changed while it stands.
+         */
+        ShiftChange: {
+            /**
+             * Leave Room
+             * @description what the food ends is begun so early that it meets the others even at its longest
+             */
+            leave_room: boolean;
+        };
+        /**
          * ShiftList
          * @description Shifts of a trial, newest first.
          */
@@ -6201,6 +6260,8 @@ export interface components {
             ended: boolean;
             /** Id */
             id: string;
+            /** Leave Room */
+            leave_room: boolean;
             /** Name */
             name: string;
             /** People */
@@ -7254,6 +7315,28 @@ export interface components {
             withdrawn_at: string | null;
             /** Withdrawn Why */
             withdrawn_why: string;
+        };
+        /**
+         * WaitView
+         * @description How long a kind of food may stand, as shipped and as this kitchen has it [s]; nothing where there is no limit.
+         */
+        WaitView: {
+            /** Food */
+            food: string;
+            /** Half Cooked S */
+            half_cooked_s: number;
+            /** Name */
+            name: string;
+            /** Out Of Cold S */
+            out_of_cold_s: number | null;
+            /** Own Half Cooked S */
+            own_half_cooked_s: number | null;
+            /** Own Out Of Cold S */
+            own_out_of_cold_s: number | null;
+            /** Source */
+            source: string;
+            /** Status */
+            status: string;
         };
         /**
          * WaysIn
@@ -9000,6 +9083,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    cook_change_shift_shifts__uuid_shift_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShiftChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftView"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

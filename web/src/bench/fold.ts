@@ -95,6 +95,20 @@ const drawnOut = (s: FoldStep) =>
 const contiguous = (a: FoldStep, b: FoldStep) =>
   !drawnOut(a) && (a.phase === 'cook' || a.phase === 'load' || b.phase === 'cook' || b.phase === 'wait')
 
+/** Preheats for a later heat: the appliance heats up empty, beside what the food does meanwhile. */
+export function preheatsBeside(steps: FoldStep[]): Set<string> {
+  const found = new Set<string>()
+  let cooked = false
+  let inside = false
+  for (const { main } of chainOf(steps)) {
+    if (main.phase === 'cook') cooked = inside = true
+    else if (main.phase === 'load') inside = true
+    else if (main.phase === 'out') inside = false
+    else if (main.phase === 'come_up' && cooked && !inside) found.add(main.key)
+  }
+  return found
+}
+
 export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: FoldEntry[]): BenchState {
   const planned = new Map(plan.map((p) => [`${p.batch}|${p.step}`, p]))
   const standing = effective(entries)
@@ -118,7 +132,14 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
       } else if (e.kind === 'foreseen') foreseen.set(step, Number(e.payload.ends_at))
     }
     const mains = chainOf(chain.steps).filter((c) => c.main.phase !== 'wash_up')
-    const lastEnded = mains.reduce((last, c, i) => (ended.has(c.main.key) ? i : last), -1)
+    const beside = preheatsBeside(chain.steps)
+    // What is done beside the food says nothing of how far the food is.
+    const lastOf = (said: Map<string, number>) =>
+      mains.reduce((last, c, i) => (said.has(c.main.key) && !beside.has(c.main.key) ? i : last), -1)
+    const lastEnded = lastOf(ended)
+    const lastBegun = lastOf(started)
+    let before: FoldStep | null = null
+    let hotAt: number | null = null
     let previousEnd: number | null = null
     let previousDone = true
     let asked = isVoid
@@ -126,6 +147,37 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
       const planStart = planned.get(`${chain.batch}|${main.key}`)?.start ?? null
       const length = Math.max(1, main.duration_s + (extra.get(main.key) ?? 0))
       const knownEnd = ended.get(main.key)
+      const following = mains.slice(i + 1).find((c) => !beside.has(c.main.key))?.main
+      if (beside.has(main.key)) {
+        const was: FoldPlanned | undefined = before ? planned.get(`${chain.batch}|${before.key}`) : undefined
+        const late = was && previousEnd !== null ? Math.max(0, previousEnd - was.end) : 0
+        let begins = (planStart ?? previousEnd ?? 0) + late
+        if (knownEnd !== undefined) begins = Math.min(begins, knownEnd)
+        begins = started.get(main.key) ?? begins
+        const goneIn = Math.max(lastEnded, lastBegun) > i
+        const run: StepRun = {
+          batch: chain.batch,
+          step: main.key,
+          start: begins,
+          end: knownEnd !== undefined ? Math.max(begins, knownEnd) : begins + length,
+          state: knownEnd !== undefined || goneIn ? 'done' : started.has(main.key) ? 'running' : 'todo',
+        }
+        runs.push(run)
+        if (run.state !== 'done') {
+          hotAt = Math.max(hotAt ?? run.end, run.end)
+          if (!isVoid && run.state === 'todo')
+            actions.push({ batch: chain.batch, step: main.key, type: 'start', due: begins })
+          else if (!isVoid && (!following || runsAlone(following)))
+            actions.push({ batch: chain.batch, step: main.key, type: 'confirm', due: run.end })
+        }
+        return
+      }
+      if (hotAt !== null) {
+        // What the food goes into has to be hot.
+        previousEnd = Math.max(previousEnd ?? 0, hotAt)
+        previousDone = previousDone && !runsAlone(main)
+        hotAt = null
+      }
       const follows = runsAlone(main) && previousDone && i > 0
       let start: number
       const said = started.get(main.key)
@@ -136,7 +188,7 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
           previousEnd === null ? knownEnd - length : Math.max(previousEnd, knownEnd - length),
           knownEnd,
         )
-      } else if (previousEnd !== null && contiguous(mains[i - 1].main, main)) start = previousEnd
+      } else if (previousEnd !== null && before && contiguous(before, main)) start = previousEnd
       else start = Math.max(...[planStart, previousEnd].filter((x): x is number => x !== null), -Infinity)
       if (start === -Infinity) start = 0
       const begun = said !== undefined || follows
@@ -147,10 +199,9 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
         end = Math.max(start, knownEnd)
       } else if (lastEnded > i) {
         state = 'done'
-        const following = mains[i + 1].main
         end = start + length
-        const followingEnd = ended.get(following.key)
-        if (followingEnd !== undefined && (begun || i === 0))
+        const followingEnd = following && ended.get(following.key)
+        if (following && followingEnd !== undefined && (begun || i === 0))
           end = Math.max(start, followingEnd - (runsAlone(following) ? 0 : following.duration_s))
       } else {
         state = begun ? 'running' : 'todo'
@@ -188,7 +239,7 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
         }
       }
       if (!asked && state !== 'done') {
-        const followingAlone = i + 1 === mains.length || runsAlone(mains[i + 1].main)
+        const followingAlone = !following || runsAlone(following)
         if (!runsAlone(main)) {
           actions.push({ batch: chain.batch, step: main.key, type: 'do', due: start })
           asked = true
@@ -202,6 +253,7 @@ export function benchState(chains: FoldChain[], plan: FoldPlanned[], entries: Fo
       }
       previousEnd = end
       previousDone = state === 'done'
+      before = main
     })
   }
   actions.sort((a, b) => a.due - b.due || text(a.batch, b.batch) || text(a.step, b.step))

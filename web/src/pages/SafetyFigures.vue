@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, words, type Schemas } from '../api/client'
-import type { Quantity } from '../bench/units'
+import { quantityText, type Quantity } from '../bench/units'
 import QuantityInput from '../ui/QuantityInput.vue'
 import { useSession } from '../session'
 
@@ -39,6 +39,31 @@ watch(
   },
   { immediate: true },
 )
+const waits = ref<{ food: string; half: Quantity; out: Quantity }[]>([])
+watch(
+  data,
+  (d) => {
+    waits.value = (d?.waits ?? []).map((w) => ({
+      food: w.food,
+      half: w.own_half_cooked_s ?? null,
+      out: w.own_out_of_cold_s ?? null,
+    }))
+  },
+  { immediate: true },
+)
+const saveWaits = () =>
+  run(async () =>
+    api.PUT('/api/v1/safety', {
+      headers: { 'If-Match': await versionNow() },
+      body: {
+        profile: data.value!.profile,
+        zone_use_s: data.value!.zone_use_s,
+        waits: Object.fromEntries(
+          waits.value.map((w) => [w.food, { half_cooked_s: w.half, out_of_cold_s: w.out }]),
+        ),
+      },
+    }),
+  )
 const choose = (profile: string) =>
   run(async () =>
     api.PUT('/api/v1/safety', {
@@ -80,6 +105,7 @@ const sentence = computed(() => {
   const who = data.value.profiles.find((p) => p.key === data.value!.profile)?.name
   return `Cores are judged by ${who}; food stands ${data.value.zone}.`
 })
+const minutes = (s: number) => quantityText('duration', s)
 const KINDS: Record<string, string> = {
   core_minimum: 'core',
   core_equivalent: 'core, equivalent',
@@ -157,6 +183,54 @@ const KINDS: Record<string, string> = {
         </tbody>
       </table>
     </div>
+    <h2>How long food may stand</h2>
+    <p>
+      Between two heats, beyond what hands need to move it, and raw out of the cold before its heat. The plan
+      keeps these like any other limit and names what it cannot keep. You may make them stricter.
+    </p>
+    <form class="scroll" @submit.prevent="saveWaits">
+      <table class="plain">
+        <thead>
+          <tr>
+            <th>Kind of food</th>
+            <th>Half-cooked</th>
+            <th>Yours</th>
+            <th>Out of the cold</th>
+            <th>Yours</th>
+            <th>Source and status</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(w, n) in data.waits" :key="w.food">
+            <td>{{ w.name }}</td>
+            <td class="mono">{{ w.half_cooked_s ? minutes(w.half_cooked_s) : 'straight on' }}</td>
+            <td>
+              <QuantityInput
+                v-if="w.half_cooked_s && waits[n]"
+                v-model="waits[n].half"
+                kind="duration"
+                :disabled="!session.lead"
+                :aria-label="`Yours, half-cooked: ${w.name}`"
+              />
+            </td>
+            <td class="mono">{{ w.out_of_cold_s === null ? 'no limit' : minutes(w.out_of_cold_s) }}</td>
+            <td>
+              <QuantityInput
+                v-if="waits[n]"
+                v-model="waits[n].out"
+                kind="duration"
+                :disabled="!session.lead"
+                :aria-label="`Yours, out of the cold: ${w.name}`"
+              />
+            </td>
+            <td class="small">
+              {{ w.source }}<br /><span class="soft">{{ w.status }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <button v-if="session.lead" class="act">Set these</button>
+    </form>
     <el-dialog
       :model-value="!!editing"
       :title="

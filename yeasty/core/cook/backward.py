@@ -7,7 +7,15 @@ capacity, hold limits or day-before hours, and says so by its proof.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yeasty.core.cook.problem import Block, Plan, PlannedStep, Problem, blocks_of, check_problem
+from yeasty.core.cook.problem import (
+    Block,
+    Plan,
+    PlannedStep,
+    Problem,
+    blocks_of,
+    check_problem,
+    side_blocks,
+)
 from yeasty.core.cook.steps import Attention, Phase, Step
 from yeasty.core.errors import RuleError
 
@@ -86,19 +94,14 @@ def _taken(problem: Problem, spots: dict[str, str]) -> list[_Busy]:
         for p in items:
             step = by_key[p.step]
             if step.phase is not Phase.WASH_UP:
-                spot = spots.get(step.appliance or "", "")
-                found.append(
-                    _Busy(
-                        p.start,
-                        p.end,
-                        chain.batch,
-                        step.attention,
-                        spot,
-                        step.appliance or "",
-                        step.set_point_c,
-                    )
-                )
+                found.append(_busy(p, step, spots))
     return found
+
+
+def _busy(p: PlannedStep, step: Step, spots: dict[str, str]) -> _Busy:
+    """What a planned step occupies."""
+    spot = spots.get(step.appliance or "", "")
+    return _Busy(p.start, p.end, p.batch, step.attention, spot, step.appliance or "", step.set_point_c)
 
 
 def backward_pass(problem: Problem) -> Plan:
@@ -132,20 +135,17 @@ def backward_pass(problem: Problem) -> Plan:
         for step, offset in block.parts:
             begin = start + offset
             placed.append(PlannedStep(batch, step.key, begin, begin + step.duration_s))
-            spot = spots.get(step.appliance or "", "")
-            busy.append(
-                _Busy(
-                    begin,
-                    begin + step.duration_s,
-                    batch,
-                    step.attention,
-                    spot,
-                    step.appliance or "",
-                    step.set_point_c,
-                )
-            )
+            busy.append(_busy(placed[-1], step, spots))
         served.setdefault(batch, start + block.length)
         deadline[batch] = start
+    for chain in problem.chains:
+        for block, taker in side_blocks(chain):
+            until = next(p.start for p in placed if (p.batch, p.step) == (chain.batch, taker))
+            start = _fit(block, until, busy, problem.people, spots)
+            for step, offset in block.parts:
+                begin = start + offset
+                placed.append(PlannedStep(chain.batch, step.key, begin, begin + step.duration_s))
+                busy.append(_busy(placed[-1], step, spots))
     notes = []
     shift = 0.0
     earliest = min(p.start for p in placed)

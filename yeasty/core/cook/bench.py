@@ -10,7 +10,7 @@ from enum import StrEnum
 
 from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind, effective
 from yeasty.core.cook.problem import Chain, PlannedStep
-from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous
+from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous, preheats_beside
 
 
 class RunState(StrEnum):
@@ -63,12 +63,18 @@ def runs_alone(step: Step) -> bool:
     return step.attention is not Attention.HANDS
 
 
+def _late_by(planned: PlannedStep | None, end: float | None) -> float:
+    """By how much the food is late [s], and so may be what is heated up for it."""
+    return max(0.0, end - planned.end) if planned is not None and end is not None else 0.0
+
+
 def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: Sequence[Entry]) -> BenchState:
     """Where every step stands.
 
     A step that runs alone begins when the one before it ends; the first one is begun by the cook. It is
     over when the next is done. A late step moves what comes after it in its own batch; being early moves
-    only what follows at once. Voided batches ask for nothing more.
+    only what follows at once. A preheat beside the food is asked for at its own time, and the food goes in
+    when both are so far. Voided batches ask for nothing more.
     """
     planned = {(p.batch, p.step): p for p in plan}
     standing = effective(entries)
@@ -92,7 +98,16 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
             elif e.kind is EntryKind.FORESEEN:
                 foreseen[key] = float(e.payload["ends_at"])
         mains = [(m, d) for m, d in chain_of(chain.steps) if m.phase is not Phase.WASH_UP]
-        last_ended = max((i for i, (m, _) in enumerate(mains) if m.key in ended), default=-1)
+        beside = preheats_beside(chain.steps)
+        # What is done beside the food says nothing of how far the food is.
+        last_ended = max(
+            (i for i, (m, _) in enumerate(mains) if m.key in ended and m.key not in beside), default=-1
+        )
+        last_begun = max(
+            (i for i, (m, _) in enumerate(mains) if m.key in started and m.key not in beside), default=-1
+        )
+        before: Step | None = None
+        hot_at: float | None = None
         previous_end: float | None = None
         previous_done = True
         asked = void
@@ -100,6 +115,33 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
             plan_start = planned[chain.batch, main.key].start if (chain.batch, main.key) in planned else None
             length = max(1.0, main.duration_s + extra.get(main.key, 0.0))
             known_end = ended.get(main.key)
+            following = next((m for m, _ in mains[i + 1 :] if m.key not in beside), None)
+            if main.key in beside:
+                late = _late_by(planned.get((chain.batch, before.key)) if before else None, previous_end)
+                begins = (plan_start if plan_start is not None else previous_end or 0.0) + late
+                if known_end is not None:
+                    begins = min(begins, known_end)
+                begins = started.get(main.key, begins)
+                if known_end is not None:
+                    run = StepRun(chain.batch, main.key, begins, max(begins, known_end), RunState.DONE)
+                else:
+                    gone_in = max(last_ended, last_begun) > i
+                    state = RunState.RUNNING if main.key in started else RunState.TODO
+                    state = RunState.DONE if gone_in else state
+                    run = StepRun(chain.batch, main.key, begins, begins + length, state)
+                runs.append(run)
+                if run.state is not RunState.DONE:
+                    hot_at = max(hot_at or run.end, run.end)
+                    if not void and run.state is RunState.TODO:
+                        actions.append(NextAction(chain.batch, main.key, ActionType.START, begins))
+                    elif not void and (following is None or runs_alone(following)):
+                        actions.append(NextAction(chain.batch, main.key, ActionType.CONFIRM, run.end))
+                continue
+            if hot_at is not None:
+                # What the food goes into has to be hot.
+                previous_end = max(previous_end or 0.0, hot_at)
+                previous_done = previous_done and not runs_alone(main)
+                hot_at = None
             if main.key in started:
                 start = started[main.key]
             elif runs_alone(main) and previous_done and i > 0 and previous_end is not None:
@@ -107,7 +149,7 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
             elif known_end is not None and not runs_alone(main):
                 start = known_end - length if previous_end is None else max(previous_end, known_end - length)
                 start = min(start, known_end)
-            elif previous_end is not None and contiguous(mains[i - 1][0], main):
+            elif previous_end is not None and before is not None and contiguous(before, main):
                 start = previous_end
             else:
                 start = max((x for x in (plan_start, previous_end) if x is not None), default=0.0)
@@ -116,9 +158,8 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
                 state, end = RunState.DONE, max(start, known_end)
             elif last_ended > i:
                 state = RunState.DONE
-                following = mains[i + 1][0]
                 end = start + length
-                if following.key in ended:
+                if following is not None and following.key in ended:
                     cut = ended[following.key] - (0.0 if runs_alone(following) else following.duration_s)
                     end = max(start, cut) if begun or i == 0 else end
             elif begun:
@@ -149,7 +190,7 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
                     if state is RunState.RUNNING and not void:
                         actions.append(NextAction(chain.batch, step.key, ActionType.DO, at))
             if not asked and state is not RunState.DONE:
-                following_alone = i + 1 == len(mains) or runs_alone(mains[i + 1][0])
+                following_alone = following is None or runs_alone(following)
                 if not runs_alone(main):
                     actions.append(NextAction(chain.batch, main.key, ActionType.DO, start))
                     asked = True
@@ -161,4 +202,5 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
                     asked = True
             previous_end = end
             previous_done = state is RunState.DONE
+            before = main
     return BenchState(tuple(runs), tuple(sorted(actions, key=lambda a: (a.due, a.batch, a.step))))

@@ -5,13 +5,16 @@ Says when the core will be at its target, with a range; when to take it out so t
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import sqrt
 
 import numpy as np
 
 from yeasty.core.errors import RuleError
 from yeasty.core.heat import changing, fitting
+from yeasty.core.heat.arrays import Floats
 from yeasty.core.heat.candidates import Known
 from yeasty.core.heat.conduction import Piece, Shape, temperature, time_to_target
+from yeasty.core.heat.moist_air import latent_heat, wet_bulb
 from yeasty.core.heat.properties import ingredients, mean_properties, surface_coefficients
 
 # Techniques in whose air the surface of food gives off vapour.
@@ -124,33 +127,74 @@ def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
         )
     usual = surface_coefficients()[q.technique]
     k, alpha = _diffusivity(q, target)
-    piece, around = Piece(shape, q.thickness_m / 2), _felt(q)
+    piece = Piece(shape, q.thickness_m / 2)
     begin = q.in_at if q.in_at is not None else q.now
+    cold, usual_c, hot = _felt(q, target)
     try:
-        times = [
-            time_to_target(piece, target, q.start_c, a, h, k, alpha)
-            for a, h in ((around[0], usual.low), (around[1], usual.typical), (around[2], usual.high))
-        ]
+        soonest = time_to_target(piece, target, q.start_c, hot, usual.high, k, alpha)
+        if q.technique in IN_AIR:
+            dry = time_to_target(piece, target, q.start_c, cold, usual.low, k, alpha)
+            latest = dry + _dries_s(cold, usual.low)
+        else:
+            latest = time_to_target(piece, target, q.start_c, cold, usual.low, k, alpha)
     except RuleError as cannot:
         return CoreForecast("", why_not=str(cannot))
-    at = np.linspace(0.0, times[0] * 1.05, CURVE_POINTS)
-    bands = [
-        temperature(piece, at, q.start_c, a, h, k, alpha)
-        for a, h in ((around[0], usual.low), (around[1], usual.typical), (around[2], usual.high))
-    ]
-    curve = tuple(
-        (begin + float(t), float(lo), float(m), float(hi)) for t, lo, m, hi in zip(at, *bands, strict=True)
+    try:
+        middle = time_to_target(piece, target, q.start_c, usual_c, usual.typical, k, alpha)
+    except RuleError:
+        middle = 0.0
+    if not soonest <= middle <= latest:
+        middle = sqrt(soonest * latest)
+    at = np.linspace(0.0, latest * 1.05, CURVE_POINTS)
+    fast = temperature(piece, at, q.start_c, hot, usual.high, k, alpha)
+    slow = (
+        _slow_curve(piece, q.start_c, cold, usual.low, k, alpha, at)
+        if q.technique in IN_AIR
+        else temperature(piece, at, q.start_c, cold, usual.low, k, alpha)
     )
-    return CoreForecast("size", begin + times[1], begin + times[2], begin + times[0], curve=curve)
+    # Between the two as far as the middle time lies between theirs.
+    share = (latest - middle) / (latest - soonest) if latest > soonest else 0.5
+    curve = tuple(
+        (begin + float(t), float(lo), float(lo + share * (hi - lo)), float(hi))
+        for t, lo, hi in zip(at, slow, fast, strict=True)
+    )
+    return CoreForecast("size", begin + middle, begin + soonest, begin + latest, curve=curve)
 
 
-def _felt(q: CoreQuestion) -> tuple[float, float, float]:
-    """Surroundings as felt: low, usual, high [°C]. Food that gives off vapour in hot air feels far less than the air."""
+# Water that leaves a wet surface before it is dry [kg/m²], and the vapour in a kitchen's heated air [Pa]; the same as the
+# core's model of a wet surface takes (`core/heat/changing.py`).
+WATER_KG_M2, VAPOUR_PA = 2.0, 1500.0
+
+
+def _dries_s(air_c: float, h: float) -> float:
+    """How long a wet surface may hold food back [s]: until all its water has left at the least rate, at the wet bulb."""
+    bulb = wet_bulb(air_c, VAPOUR_PA)
+    return WATER_KG_M2 * float(latent_heat(bulb)) / (h * (air_c - bulb))
+
+
+def _slow_curve(
+    piece: Piece, start_c: float, air_c: float, h: float, conductivity: float, diffusivity: float, at: Floats
+) -> Floats:
+    """Core at the slow end of what hot air does: no hotter than the wet bulb while the surface dries, then heating up dry."""
+    dries = _dries_s(air_c, h)
+    dry = temperature(piece, at, start_c, air_c, h, conductivity, diffusivity)
+    later = temperature(piece, np.maximum(at - dries, 0.0), start_c, air_c, h, conductivity, diffusivity)
+    return np.maximum(np.minimum(dry, wet_bulb(air_c, VAPOUR_PA)), later)
+
+
+def _felt(q: CoreQuestion, target: float) -> tuple[float, float, float]:
+    """Surroundings: coldest, usual as felt, hottest [°C]. Food that gives off vapour in hot air feels far less than the air.
+
+    A chamber probe that is colder than the target was read while it heated up, or lies badly: then the setting counts too.
+    """
     assert q.around_c is not None
     around = q.chamber_c if q.chamber_c is not None else q.around_c
+    hottest = max(around, q.around_c) if around <= target + 2 else around
+    if q.technique == "deep_fryer":
+        return (100.0, 103.0, hottest)
     if q.technique not in IN_AIR:
-        return (around - 2, around, around + 2) if q.technique != "deep_fryer" else (100.0, 103.0, around)
-    return (max(85.0, 0.45 * around), max(96.0, 0.6 * around), around)
+        return (hottest - 2, hottest, hottest + 2)
+    return (hottest, max(96.0, 0.6 * hottest), hottest)
 
 
 def _from_probe(q: CoreQuestion, since: Sequence[tuple[float, float]], target: float) -> CoreForecast:

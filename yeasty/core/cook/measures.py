@@ -11,7 +11,7 @@ from enum import StrEnum
 from yeasty.core.cook.bench import RunState, bench_state, runs_alone
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.problem import Chain, PlannedStep
-from yeasty.core.cook.steps import EndRule, Phase, chain_of
+from yeasty.core.cook.steps import EndRule, Phase, chain_of, preheats_beside
 
 FOLD_VERSION = 3
 
@@ -110,7 +110,7 @@ def measures(
             called += 1
         elif step.phase is Phase.COME_UP:
             come_up += length
-            called += 1 if chain.steps[0].key == step.key else 0
+            called += 1 if step.key in {chain.steps[0].key, *preheats_beside(chain.steps)} else 0
         elif step.phase is Phase.COOK:
             cooking += length
         else:

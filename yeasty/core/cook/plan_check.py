@@ -1,20 +1,21 @@
 """Whether a plan keeps the rules, worked out from the rules themselves and not from the solver's model."""
 
 from collections.abc import Sequence
-from itertools import pairwise
+from dataclasses import dataclass
+from itertools import combinations, pairwise
 
 from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, WORK_UNTIL_S, Chain, PlannedStep, Problem, blocks_of
-from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous
+from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous, preheats_beside
 
 # Plans are in whole seconds with lengths rounded up: this much is forgiven [s].
 EPS = 1.01
 
 
 def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
-    """Every rule that a plan breaks, in words; the window and hold limits are wishes and not among them.
+    """Every rule that a plan breaks, in words; the window is a wish and not among them, limits of waiting are in `plan_kept`.
 
-    Checked at every moment at which something begins: order and contiguity within a batch, hands, whoever must stay, appliances
-    with set points and capacity, circuits, nothing before now.
+    Order and contiguity within a batch; one chamber, one temperature, and the time from one to the next; at every moment at
+    which something begins hands, whoever must stay, capacity, rings, circuits; nothing before now.
     """
     found: list[str] = []
     everything: list[tuple[Chain, Step, PlannedStep, bool]] = []
@@ -31,7 +32,8 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
         everything += [(chain, steps[p.step], p, True) for p in fixed]
     everything = [e for e in everything if e[1].phase is not Phase.WASH_UP]
     found += _pots(problem, by_key)
-    kept_hot = _kept_hot(everything)
+    kept_hot = _hot(everything)
+    found += _temperatures(problem, kept_hot)
     for moment in sorted({p.start for _, _, p, _ in everything}):
         on = [e for e in everything if e[2].start <= moment + EPS / 2 < e[2].end - EPS / 2]
         if any(not fixed for *_, fixed in on):
@@ -46,15 +48,17 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
                 moment,
                 on,
                 inside,
-                [h for h in kept_hot if h[3] <= moment + EPS / 2 < h[4] - EPS / 2],
+                _on_at(kept_hot, moment),
             )
     return list(dict.fromkeys(found))
 
 
 def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], PlannedStep]) -> list[str]:
     found = []
-    mains = chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP])
-    for step, during in mains:
+    every = chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP])
+    side = preheats_beside(chain.steps)
+    mains = [(m, d) for m, d in every if m.key not in side]
+    for step, during in every:
         p = by_key.get((chain.batch, step.key))
         if p is None:
             found.append(f"{chain.tag}: {step.what} is not planned")
@@ -67,15 +71,21 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
             q = by_key.get((chain.batch, d.key))
             if q is None or abs(q.start - p.start - (d.during_offset_s or 0)) > EPS:
                 found.append(f"{chain.tag}: {d.what} is not where it belongs in {step.what}")
+    for n, (step, _) in enumerate(every):
+        taker = next((m for m, _ in every[n + 1 :] if m.key not in side), None)
+        if step.key in side and taker is not None:
+            a, b = by_key.get((chain.batch, step.key)), by_key.get((chain.batch, taker.key))
+            if a and b and a.end > b.start + EPS:
+                found.append(f"{chain.tag}: {taker.what} begins before {step.what} ends")
     for (before, _), (after, _) in pairwise(mains):
         a, b = by_key.get((chain.batch, before.key)), by_key.get((chain.batch, after.key))
         if a and b:
             if b.start < a.end - EPS:
                 found.append(f"{chain.tag}: {after.what} begins before {before.what} ends")
-            drawn_out = before.drawn_out and before.phase is not Phase.WAIT
+            # A wait drawn out too far is a limit that is broken (`plan_kept`), not a rule.
             if (
-                (contiguous(before, after) or drawn_out)
-                and (drawn_out or before.days_before == after.days_before)
+                contiguous(before, after)
+                and before.days_before == after.days_before
                 and b.start > a.end + 2 * EPS
             ):
                 found.append(f"{chain.tag}: {after.what} does not follow {before.what} at once")
@@ -110,28 +120,133 @@ def _at_latest(step: Step, p: PlannedStep) -> float:
     return max(p.end, p.start + longest)
 
 
-Hot = tuple[str, str, float | None, float, float]
+Row = tuple[Chain, Step, PlannedStep, bool]
 
 
-def _kept_hot(everything: Sequence[tuple[Chain, Step, PlannedStep, bool]]) -> list[Hot]:
-    """Appliances in use: appliance, batch, set point, from the first heat of the batch to its last; between, it is kept hot."""
-    spans: dict[tuple[str, str], list[tuple[Step, PlannedStep]]] = {}
+@dataclass(frozen=True)
+class Hot:
+    """An appliance hot for one batch at one set point, from [s] until [s].
+
+    `food` says whether food is in it: then it has to be there from the beginning, while a preheat is on its way. `planned_end` :
+    where the food may take longer until `end`. `stays` : the same food stayed in from the stretch before, `turned_from`.
+    """
+
+    place: str
+    vessel: str
+    set_point: float | None
+    start: float
+    end: float
+    food: bool
+    planned_end: float
+    stays: bool = False
+    turned_from: float | None = None
+
+
+def _hot(everything: Sequence[Row]) -> list[Hot]:
+    """Every stretch in which an appliance has to be hot, by what is in it and what waits for it.
+
+    Between two heats of a batch in one appliance it is turned to what comes next once the food is out, and stays on.
+    """
+    found: list[Hot] = []
+    rows: dict[tuple[str, str], list[tuple[Step, PlannedStep]]] = {}
+    outs: dict[str, list[float]] = {}
+    empty: set[tuple[str, str]] = set()
     for chain, step, p, _ in everything:
+        if step.phase is Phase.OUT:
+            outs.setdefault(chain.batch, []).append(p.start)
         if step.appliance and step.phase in (Phase.COME_UP, Phase.COOK):
-            spans.setdefault((step.appliance, chain.pot or chain.batch), []).append((step, p))
+            rows.setdefault((step.appliance, chain.batch), []).append((step, p))
+        empty |= {(chain.batch, key) for key in preheats_beside(chain.steps)}
+    vessels = {chain.batch: chain.pot or chain.batch for chain, *_ in everything}
+    for (place, batch), mine in rows.items():
+        mine.sort(key=lambda r: r[1].start)
+        points = _points([s for s, _ in mine])
+        last_food: float | None = None
+        for n, (step, p) in enumerate(mine):
+            cooks = step.phase is Phase.COOK
+            end = _at_latest(step, p)
+            went_out = last_food is not None and any(
+                last_food - EPS <= t <= p.start + EPS for t in outs.get(batch, [])
+            )
+            stays = cooks and last_food is not None and not went_out
+            found.append(
+                Hot(
+                    place,
+                    vessels[batch],
+                    points[n],
+                    p.start,
+                    end,
+                    cooks,
+                    p.end,
+                    stays,
+                    points[n - 1] if stays else None,
+                )
+            )
+            last_food = end if cooks else last_food
+            if n + 1 < len(mine):
+                then, q = mine[n + 1]
+                # A new preheat of an empty appliance, or food that was cooked elsewhere meanwhile, means that it may have
+                # been off; else it is kept hot.
+                elsewhere = any(
+                    s.phase is Phase.COOK and s.appliance != place and p.end - EPS <= o.start < q.start
+                    for c, s, o, _ in everything
+                    if c.batch == batch
+                )
+                if (batch, then.key) not in empty and not elsewhere and q.start > end:
+                    found.append(Hot(place, vessels[batch], points[n + 1], end, q.start, False, q.start))
+    return found
+
+
+def _on_at(hot: Sequence[Hot], moment: float) -> list[Hot]:
+    """What is on at a moment; food that may take longer is not still there once its own batch has gone on elsewhere."""
+    found = [h for h in hot if h.start <= moment + EPS / 2 < h.end - EPS / 2]
     return [
-        (
-            place,
-            batch,
-            next((s.set_point_c for s, _ in reversed(rows) if s.set_point_c is not None), None),
-            min(p.start for _, p in rows),
-            max(_at_latest(s, p) for s, p in rows),
-        )
-        for (place, batch), rows in spans.items()
+        h
+        for h in found
+        if moment < h.planned_end - EPS
+        or not any(o.vessel == h.vessel and h.planned_end - EPS <= o.start <= moment + EPS for o in hot)
     ]
 
 
-Row = tuple[Chain, Step, PlannedStep, bool]
+def _points(steps: Sequence[Step]) -> list[float | None]:
+    """The set points of a batch's heats in one appliance; one that says none has that of the next, else the last."""
+    found: list[float | None] = [s.set_point_c for s in steps]
+    for n in reversed(range(len(found) - 1)):
+        found[n] = found[n + 1] if found[n] is None else found[n]
+    for n in range(1, len(found)):
+        found[n] = found[n - 1] if found[n] is None else found[n]
+    return found
+
+
+def _temperatures(problem: Problem, hot: Sequence[Hot]) -> list[str]:
+    """One chamber has one temperature: nothing at another overlaps, and the way from one to the next takes its time."""
+    found = []
+    for key in sorted({h.place for h in hot}):
+        place = problem.place(key)
+        if place.rings > 1:
+            continue
+        mine = sorted((h for h in hot if h.place == key), key=lambda h: (h.start, h.end))
+        for a, b in combinations(mine, 2):
+            if a.set_point == b.set_point:
+                continue
+            # Food that takes longer moves what its own batch does next, and only that.
+            own = a.vessel == b.vessel
+            a_end, b_end = (a.planned_end, b.planned_end) if own else (a.end, b.end)
+            if a.start < b_end - EPS and b.start < a_end - EPS:
+                found.append(
+                    f"{place.name or key} at two set points, {a.set_point} and {b.set_point}, at {b.start:.0f}"
+                )
+                continue
+            first, then, end = (a, b, a_end) if a_end <= b.start + EPS else (b, a, b_end)
+            # Turned with the food in it, also together with others of the same course: that is how it is cooked.
+            same_food = then.stays and (own or first.set_point == then.turned_from)
+            way = place.change_s(first.set_point, then.set_point)
+            if then.food and not same_food and then.start - end < way - 2 * EPS:
+                found.append(
+                    f"{place.name or key} has {then.start - end:.0f} s from {first.set_point} to "
+                    f"{then.set_point}, and takes {way:.0f}"
+                )
+    return found
 
 
 def _at(
@@ -142,7 +257,11 @@ def _at(
     once: dict[tuple[str, str], Step] = {}
     for chain, s, p, _ in on:
         if s.attention is Attention.HANDS:
-            once[(chain.pot, f"{s.what} at {p.start:.0f}") if chain.pot else (chain.batch, s.key)] = s
+            word = (chain.pot, f"{s.what} at {p.start:.0f}") if chain.pot else (chain.batch, s.key)
+            if s.phase is Phase.COME_UP and s.appliance:
+                # One preheat of one appliance, for whoever goes in.
+                word = (s.appliance, f"{s.set_point_c} at {p.start:.0f}")
+            once[word] = s
     hands = [(s, problem.place(s.appliance).spot if s.appliance else "") for s in once.values()]
     watched = {
         problem.place(s.appliance).spot
@@ -160,15 +279,13 @@ def _at(
         found.append(f"at {moment:.0f}: hands needed {len(hands)}, there are {problem.people}")
     elif len(hands) + staying > problem.people and (len(watched) > 1 or hands):
         found.append(f"at {moment:.0f}: nobody stays where it is watched ({', '.join(sorted(watched))})")
-    for key in {h[0] for h in hot}:
+    for key in {h.place for h in hot}:
         place = problem.place(key)
-        mine = [h for h in hot if h[0] == key]
         if place.rings > 1:
-            if len(mine) > place.rings:
-                found.append(f"at {moment:.0f}: {len(mine)} on {place.rings} rings")
+            vessels = {h.vessel for h in hot if h.place == key}
+            if len(vessels) > place.rings:
+                found.append(f"at {moment:.0f}: {len(vessels)} on {place.rings} rings")
             continue
-        if len({h[2] for h in mine}) > 1:
-            found.append(f"at {moment:.0f}: {place.name or key} at two set points")
         cooking = {
             c.batch: min(c.pieces or 1, place.capacity or 10**9)
             for c, s, _, _ in inside
@@ -179,13 +296,15 @@ def _at(
                 f"at {moment:.0f}: {sum(cooking.values())} pieces in {place.name or key}, which holds {place.capacity}"
             )
     for name, limit in problem.limits_w:
-        alight = [k for k in sorted({h[0] for h in hot}) if problem.place(k).circuit == name]
+        alight = [k for k in sorted({h.place for h in hot}) if problem.place(k).circuit == name]
         drawn = 0.0
+        on_it = {k: {h.vessel for h in hot if h.place == k} for k in alight}
         for k in alight:
             place = problem.place(k)
-            vessels = sum(h[0] == k for h in hot)
-            drawn += (place.input_w or 0.0) * (min(1.0, vessels / place.rings) if place.rings > 1 else 1.0)
-        if drawn > limit and (len(alight) > 1 or sum(problem.place(h[0]).circuit == name for h in hot) > 1):
+            drawn += (place.input_w or 0.0) * (
+                min(1.0, len(on_it[k]) / place.rings) if place.rings > 1 else 1.0
+            )
+        if drawn > limit and (len(alight) > 1 or sum(len(v) for v in on_it.values()) > 1):
             found.append(f"at {moment:.0f}: circuit {name} carries {drawn:.0f} of {limit:.0f} W")
     return found
 
@@ -195,7 +314,9 @@ def too_tight(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
     found = []
     by_key = {(p.batch, p.step): p for p in items}
     for chain in problem.chains:
-        mains = [m for m, _ in chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP])]
+        side = preheats_beside(chain.steps)
+        steps = [s for s in chain.steps if s.phase is not Phase.WASH_UP and s.key not in side]
+        mains = [m for m, _ in chain_of(steps)]
         at = 0.0
         for step in mains:
             p = by_key[chain.batch, step.key]

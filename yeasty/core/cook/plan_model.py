@@ -7,7 +7,7 @@ from math import ceil, floor
 from ortools.sat.python import cp_model
 
 from yeasty.core.cook.plan_places import add_appliances, add_circuits
-from yeasty.core.cook.plan_words import AGES, LONGEST, SPREAD
+from yeasty.core.cook.plan_words import AGES, LONGEST, OLDEST, SPREAD
 from yeasty.core.cook.problem import (
     DAY_S,
     HORIZON_S,
@@ -23,6 +23,7 @@ from yeasty.core.cook.problem import (
     pots,
     shared_count,
     shared_steps,
+    side_blocks,
     worded,
 )
 from yeasty.core.cook.steps import Attention, Phase
@@ -53,9 +54,13 @@ class Model:
         self.blocks: list[Block] = []
         self.starts: list[cp_model.IntVar] = []
         self.of_chain: dict[str, list[int]] = {}
+        # Preheats beside the food: block, and the step of the batch that it must be over for.
+        self.sides: dict[str, list[tuple[int, str]]] = {}
         self.groups: list[str] = []
         self._variables()
         self._order()
+        self._beside()
+        self._waits()
         self._share_pots()
         self._hands()
         self._watching()
@@ -76,7 +81,13 @@ class Model:
     def _variables(self) -> None:
         # All work one after the other, twice over, and six hours: nothing on the day needs to lie further away.
         room = (
-            2 * sum(ceil(b.length) for c in self.problem.chains for b in blocks_of(c) if not b.days_before)
+            2
+            * sum(
+                ceil(b.length)
+                for c in self.problem.chains
+                for b in (*blocks_of(c), *(side for side, _ in side_blocks(c)))
+                if not b.days_before
+            )
             + 6 * 3600
         )
         now = 0
@@ -85,14 +96,22 @@ class Model:
         earliest = max(now, self.at(self.problem.serve_from) - room)
         self.latest = max(earliest, self.at(self.problem.serve_until)) + room
         for chain in self.problem.chains:
-            self.of_chain[chain.batch] = []
-            for block in blocks_of(chain):
-                self.of_chain[chain.batch].append(len(self.blocks))
-                self.blocks.append(block)
-                n = len(self.starts)
-                self.starts.append(
-                    self.cp.new_int_var(now if block.days_before else earliest, self.latest, f"s{n}")
-                )
+            self.of_chain[chain.batch] = [self._block(b, now, earliest) for b in blocks_of(chain)]
+            self.sides[chain.batch] = [
+                (self._block(b, now, earliest), taker) for b, taker in side_blocks(chain)
+            ]
+
+    def _block(self, block: Block, now: int, earliest: int) -> int:
+        """A block with its start; its number."""
+        n = len(self.blocks)
+        self.blocks.append(block)
+        self.starts.append(self.cp.new_int_var(now if block.days_before else earliest, self.latest, f"s{n}"))
+        return n
+
+    def where(self, batch: str) -> dict[str, tuple[int, float]]:
+        """Of a batch each step's block and its offset from the block's start [s]."""
+        blocks = [*self.of_chain[batch], *(n for n, _ in self.sides[batch])]
+        return {s.key: (n, o) for n in blocks for s, o in self.blocks[n].parts}
 
     def length(self, n: int) -> int:
         """How long a block lasts [s]."""
@@ -124,7 +143,7 @@ class Model:
                 elif own[k].days_before == own[k - 1].days_before:
                     self.idle.append(gap)
             self.holds[chain.batch] = gaps
-            late = ceil(overrun_s(chain))
+            late = ceil(overrun_s(chain)) if self.problem.leave_room else 0
             if late and self.group(f"{chain.tag} may cook {worded(late)} longer and still meets the others"):
                 # What the food ends may end later: what follows waits for it, or the window does.
                 last = mine[-1]
@@ -152,6 +171,30 @@ class Model:
                     self.over(self.at(day + WORK_FROM_S) - self.starts[n], 0)
                     self.over(self.starts[n], self.at(day + WORK_UNTIL_S - hands))
 
+    def _beside(self) -> None:
+        """A preheat beside the food is over when the food comes; standing hot is idle."""
+        for chain in self.problem.chains:
+            where = self.where(chain.batch)
+            for n, taker in self.sides[chain.batch]:
+                block, offset = where[taker]
+                gap = self.starts[block] + floor(offset) - self.starts[n] - self.length(n)
+                self.cp.add(gap >= 0)
+                self.idle.append(gap)
+
+    def _waits(self) -> None:
+        """Food stands no longer than its kind may, raw and between two heats."""
+        for chain in self.problem.chains:
+            where = self.where(chain.batch)
+            steps = {s.key: s for s in chain.steps}
+            for w in chain.waits:
+                (m, before), (n, after) = where[w.after], where[w.until]
+                worked = sum(steps[k].duration_s + steps[k].slack_s for k in w.between)
+                stands = (
+                    self.starts[n] + floor(after) - self.starts[m] - ceil(before + steps[w.after].duration_s)
+                )
+                if self.group(f"{chain.tag}: {w.words}"):
+                    self.over(stands, ceil(w.at_most_s + worked))
+
     def _beyond(self, gap: cp_model.LinearExprT, slack: int) -> cp_model.LinearExpr:
         """What of a gap lies beyond a range that costs nothing [s]."""
         held = self.cp.new_int_var(0, 3 * HORIZON_S, "")
@@ -170,6 +213,11 @@ class Model:
                     if first.key in together or (
                         first.phase is Phase.COOK and first is chain.steps[min(count, len(chain.steps) - 1)]
                     ):
+                        self.cp.add(self.starts[mine] == self.starts[theirs])
+                for (mine, _), (theirs, _) in zip(
+                    self.sides[chain.batch], self.sides[own[-1].batch], strict=False
+                ):
+                    if self.blocks[mine].parts[0][0].key in together:
                         self.cp.add(self.starts[mine] == self.starts[theirs])
 
     def over(self, expression: cp_model.LinearExprT, limit: int) -> None:
@@ -384,6 +432,7 @@ class Model:
             LONGEST: self.longest,
             SPREAD: self.longest - self.shortest,
             AGES: self.oldest - self.youngest,
+            OLDEST: self.oldest,
         }[name]
 
     def calm(self) -> list[cp_model.IntVar]:

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 from ortools.sat.python import cp_model
 
 from yeasty.core.cook.plan_model import Model, Starts
-from yeasty.core.cook.plan_words import AGES, LONGEST, SPREAD
+from yeasty.core.cook.plan_words import AGES, LONGEST, OLDEST, SPREAD
 from yeasty.core.cook.problem import Chain, Problem, overloads, pace_of
 
 # Fewer batches than this are searched as they are.
@@ -23,18 +23,40 @@ MOST_OF_IT = 0.7
 # How far from the narrow plan the whole may lie, tried in turn [s]; last anywhere.
 NEAR_S = (0, 900)
 # Wishes of which the best for some is a bound for all.
-BOUNDING = (LONGEST, SPREAD, AGES)
+BOUNDING = (LONGEST, SPREAD, AGES, OLDEST)
 FOUND = (cp_model.OPTIMAL, cp_model.FEASIBLE)
 
 
-def search(seconds: float, seed: int) -> cp_model.CpSolver:
-    """A search for at most so long [s]."""
-    solver = cp_model.CpSolver()
-    solver.parameters.max_time_in_seconds = max(0.05, seconds)
-    solver.parameters.random_seed = seed
-    # More ways of searching than there are cores: they take turns, and their variety is what finds good plans.
-    solver.parameters.num_workers = 8
-    return solver
+class Search:
+    """Searches one after another, and what they have taken: by the clock, or `steady`.
+
+    Steady means by the solver's own count of its work and with one way of searching: the same problem then gives the same
+    plan on any machine, however busy. Its unit is about a second.
+    """
+
+    def __init__(self, seed: int, *, steady: bool = False) -> None:
+        self.seed, self.steady, self._spent = seed, steady, 0.0
+
+    def now(self) -> float:
+        """A moment to count from [s]."""
+        return self._spent if self.steady else time.monotonic()
+
+    def solve(
+        self, model: cp_model.CpModel, seconds: float
+    ) -> tuple[cp_model.CpSolver, cp_model.CpSolverStatus]:
+        """Search for at most so long [s]."""
+        solver = cp_model.CpSolver()
+        solver.parameters.random_seed = self.seed
+        if self.steady:
+            solver.parameters.max_deterministic_time = max(0.05, seconds)
+            solver.parameters.num_workers = 1
+        else:
+            solver.parameters.max_time_in_seconds = max(0.05, seconds)
+            # More ways of searching than there are cores: they take turns, and their variety is what finds good plans.
+            solver.parameters.num_workers = 8
+        status = solver.solve(model)
+        self._spent += solver.response_proto.deterministic_time
+        return solver, status
 
 
 def competing(problem: Problem) -> list[tuple[Chain, ...]]:
@@ -66,7 +88,7 @@ class Narrow:
 
     model: Model
     starts: Starts
-    seed: int
+    search: Search
     known: dict[str, int] = field(default_factory=dict)
 
     def next(self, name: str, seconds: float) -> int | None:
@@ -77,8 +99,8 @@ class Narrow:
             return self.known[name]
         self.model.hint(self.starts)
         self.model.cp.minimize(self.model.wish(name))
-        solver = search(seconds, self.seed)
-        if solver.solve(self.model.cp) not in FOUND:
+        solver, status = self.search.solve(self.model.cp, seconds)
+        if status not in FOUND:
             return None
         self.starts = self.model.starts_in(solver)
         self.known[name] = round(solver.best_objective_bound)
@@ -106,11 +128,11 @@ class Narrow:
             yield tried
 
 
-def hardest(problem: Problem, seconds: float, seed: int) -> Narrow | None:
+def hardest(problem: Problem, seconds: float, search: Search) -> Narrow | None:
     """The batches whose longest hold alone is proven to be longest; None where nothing is scarce, or all can be searched at once."""
     if len(problem.chains) < LEAST:
         return None
-    began = time.monotonic()
+    began = search.now()
     found: list[tuple[int, Narrow]] = []
     groups = competing(problem)
     for n, group in enumerate(groups):
@@ -122,8 +144,8 @@ def hardest(problem: Problem, seconds: float, seed: int) -> Narrow | None:
             before=tuple(p for p in problem.before if p.batch in keep),
             pace_s=pace_of(problem),
         )
-        narrow = Narrow(Model(some, hard=True), {}, seed)
-        left = seconds - (time.monotonic() - began)
+        narrow = Narrow(Model(some, hard=True), {}, search)
+        left = seconds - (search.now() - began)
         # The widest competition comes first and is most likely the hardest.
         bound = narrow.next(LONGEST, left * (1.0 if n == len(groups) - 1 else MOST_OF_IT))
         if bound:

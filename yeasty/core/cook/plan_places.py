@@ -1,14 +1,14 @@
-"""Appliances and circuits in a plan: what is in use when, and what may be in use at once."""
+"""Appliances and circuits in a plan: what is in use when and at which set points, and what may be in use at once."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from itertools import combinations, product
+from dataclasses import dataclass, replace
+from itertools import combinations, groupby, product
 from math import ceil, floor
 from typing import TYPE_CHECKING
 
-from yeasty.core.cook.problem import HORIZON_S, Chain, PlannedStep, latest_end, overloads, shared_count
-from yeasty.core.cook.steps import Phase, Step
+from yeasty.core.cook.problem import HORIZON_S, Place, latest_end, overloads, shared_count
+from yeasty.core.cook.steps import Phase, Step, chain_of, preheats_beside
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -21,19 +21,64 @@ HEATS = (Phase.COME_UP, Phase.COOK)
 
 
 @dataclass(frozen=True)
-class Use:
-    """An appliance in use by a batch: from its first heat to its last, kept hot between.
+class Stage:
+    """A heat of a batch: its set point, where it begins, ends, and ends at the latest (block, offset [s])."""
 
-    `first` and `last` are blocks with an offset [s] from their start: when it is switched on, and off.
+    set_point: float | None
+    begins: tuple[int, int]
+    planned: tuple[int, int]
+    ends: tuple[int, int]
+    cooks: bool
+    apart: bool = False
+
+
+@dataclass(frozen=True)
+class Use:
+    """An appliance in use by a batch: from a preheat, or its first heat, through all that follows without a new preheat.
+
+    Each stage has its own set point; between two it is kept hot. `apart` of a stage says that the food was out before it.
     """
 
     batch: str
     place: str
-    set_point: float | None
-    first: tuple[int, int]
-    last: tuple[int, int]
+    stages: tuple[Stage, ...]
     pieces: int
-    cooks: tuple[tuple[int, int, int], ...]
+
+    @property
+    def course(self) -> tuple[float | None, ...]:
+        """Set points one after another, each once."""
+        return tuple(p for p, _ in groupby(s.set_point for s in self.stages))
+
+    @property
+    def ready(self) -> tuple[int, int]:
+        """When it must have its first set point: its first cooking, else its beginning."""
+        return next((s.begins for s in self.stages if s.cooks), self.stages[0].begins)
+
+
+def stages_of(steps: Sequence[Step]) -> dict[str, list[list[tuple[Step, bool]]]]:
+    """An appliance's uses by a chain: for each use its heats in order, and whether the food had been out before it.
+
+    A preheat with nothing in it begins a use, and so does a heat after the food has been cooked elsewhere: what was on
+    before may be switched off.
+    """
+    side = preheats_beside(steps)
+    found: dict[str, list[list[tuple[Step, bool]]]] = {}
+    out_since: set[str] = set()
+    last: str | None = None
+    for step, _ in chain_of(steps):
+        if step.phase is Phase.OUT:
+            out_since |= set(found)
+        if not step.appliance or step.phase not in HEATS:
+            continue
+        uses = found.setdefault(step.appliance, [])
+        elsewhere = step.phase is Phase.COOK and last not in (None, step.appliance)
+        if not uses or step.key in side or (elsewhere and uses[-1][-1][0].phase is Phase.COOK):
+            uses.append([])
+        uses[-1].append((step, step.appliance in out_since))
+        if step.phase is Phase.COOK:
+            out_since.discard(step.appliance)
+            last = step.appliance
+    return found
 
 
 def _uses(model: Model) -> list[Use]:
@@ -46,67 +91,86 @@ def _uses(model: Model) -> list[Use]:
             first_heat = next((i for i, s in enumerate(chain.steps) if s.phase is Phase.COOK), 0)
             theirs = {s.key for s in chain.steps[: max(shared_count(own), first_heat + 1)]}
         pieces = sum(c.pieces or 1 for c in own) if own[-1] is chain else chain.pieces or 1
-        by_place: dict[str, list[tuple[int, Step, float]]] = {}
-        for n in model.of_chain[chain.batch]:
-            for step, offset in model.blocks[n].parts:
-                if step.appliance and step.phase in HEATS and step.key not in theirs:
-                    by_place.setdefault(step.appliance, []).append((n, step, offset))
-        for key, rows in by_place.items():
-            (n0, _, o0), (n1, s1, o1) = rows[0], rows[-1]
-            points = [s.set_point_c for _, s, _ in rows if s.set_point_c is not None]
-            # Until its latest end: nobody knows before whether it will be needed so long.
-            cooks = [
-                (n, floor(o), ceil(s.duration_s + s.overrun_s)) for n, s, o in rows if s.phase is Phase.COOK
-            ]
-            off = (n1, ceil(o1 + s1.duration_s + s1.overrun_s))
-            found.append(
-                Use(
-                    chain.batch,
-                    key,
-                    points[-1] if points else None,
-                    (n0, floor(o0)),
-                    off,
-                    pieces,
-                    tuple(cooks),
-                )
-            )
+        where = model.where(chain.batch)
+        for key, uses in stages_of(chain.steps).items():
+            for use in uses:
+                stages = []
+                for step, apart in use:
+                    if step.key in theirs or step.key not in where:
+                        continue
+                    n, offset = where[step.key]
+                    # Until its latest end: nobody knows before whether it will be needed so long.
+                    done = ceil(offset + step.duration_s)
+                    ends = (n, ceil(offset + step.duration_s + step.overrun_s))
+                    cooks = step.phase is Phase.COOK
+                    point = set_point_of(step, use)
+                    stages.append(Stage(point, (n, floor(offset)), (n, done), ends, cooks, apart))
+                if stages:
+                    found.append(Use(chain.batch, key, tuple(stages), pieces))
     return found
 
 
+def set_point_of(step: Step, use: Sequence[tuple[Step, bool]]) -> float | None:
+    """A heat's set point; of one that says none that of the next in its use, else of the one before."""
+    if step.set_point_c is not None:
+        return step.set_point_c
+    steps = [s for s, _ in use]
+    at = next(n for n, s in enumerate(steps) if s is step)
+    near = [*steps[at + 1 :], *reversed(steps[:at])]
+    return next((s.set_point_c for s in near if s.set_point_c is not None), None)
+
+
+def _at(model: Model, place: tuple[int, int]) -> cp_model.LinearExprT:
+    return model.starts[place[0]] + place[1]
+
+
 def _on(model: Model, use: Use) -> cp_model.LinearExprT:
-    return model.starts[use.first[0]] + use.first[1]
+    return _at(model, use.stages[0].begins)
 
 
 def _off(model: Model, use: Use) -> cp_model.LinearExprT:
-    return model.starts[use.last[0]] + use.last[1]
+    return _at(model, use.stages[-1].ends)
 
 
-def _fixed_uses(model: Model) -> list[tuple[str, float | None, int, int, int]]:
-    """Appliances in use by begun batches: place, set point, on, off, pieces."""
+@dataclass(frozen=True)
+class FixedUse:
+    """An appliance in use by a batch that has begun: set points in order, on and off on the model's clock, pieces."""
+
+    place: str
+    course: tuple[float | None, ...]
+    on: int
+    off: int
+    pieces: int
+
+
+def _fixed_uses(model: Model) -> list[FixedUse]:
     now = model.problem.not_before
     found = []
-    spans: dict[tuple[str, str], list[tuple[Chain, Step, PlannedStep]]] = {}
+    vessels: dict[tuple[str, str], list[FixedUse]] = {}
     for chain, items in model.problem.fixed:
-        by_key = {s.key: s for s in chain.steps}
-        for p in items:
-            step = by_key[p.step]
-            if step.appliance and step.phase in HEATS:
-                spans.setdefault((chain.pot or chain.batch, step.appliance), []).append((chain, step, p))
-    for (_, key), rows in spans.items():
-        on, off = min(p.start for *_, p in rows), max(latest_end(s, p) for _, s, p in rows)
-        if now is None or off > now:
-            points = [s.set_point_c for _, s, _ in rows if s.set_point_c is not None]
-            on = max(on, now) if now is not None else on
-            pieces = sum({c.batch: c.pieces or 1 for c, _, _ in rows}.values())
-            found.append(
-                (
-                    key,
-                    points[-1] if points else None,
-                    model.at(on),
-                    max(model.at(on) + 1, model.at(ceil(off))),
-                    pieces,
-                )
-            )
+        at = {p.step: p for p in items}
+        for key, uses in stages_of(chain.steps).items():
+            for use in uses:
+                rows = [(s, at[s.key]) for s, _ in use if s.key in at]
+                if not rows:
+                    continue
+                on, off = min(p.start for _, p in rows), max(latest_end(s, p) for s, p in rows)
+                if now is not None and off <= now:
+                    continue
+                on = max(on, now) if now is not None else on
+                # What is over by now is no longer set.
+                still = [s for s, p in rows if now is None or latest_end(s, p) > now]
+                course = tuple(p for p, _ in groupby(set_point_of(s, use) for s in still))
+                start = model.at(on)
+                fixed = FixedUse(key, course, start, max(start + 1, model.at(ceil(off))), chain.pieces or 1)
+                vessels.setdefault((chain.pot or chain.batch, key), []).append(fixed)
+    for rows_ in vessels.values():
+        if len(rows_) == 1 or len({(r.on, r.course) for r in rows_}) > 1:
+            found += rows_
+        else:
+            # Batches of one vessel are one use of it.
+            last = max(rows_, key=lambda r: r.off)
+            found.append(replace(last, pieces=sum(r.pieces for r in rows_)))
     return found
 
 
@@ -117,60 +181,99 @@ def add_appliances(model: Model) -> list[Use]:
     for key in sorted({u.place for u in uses}):
         place = model.problem.place(key)
         mine = [u for u in uses if u.place == key]
-        theirs = [f for f in fixed if f[0] == key]
+        theirs = [f for f in fixed if f.place == key]
         if not model.group(f"one {(place.name or 'appliance').lower()}"):
             continue
         if place.rings > 1:
             free = [(_span(model, u), 1) for u in mine]
-            model.cumulative(free, [(on, off - on, 1) for _, _, on, off, _ in theirs], place.rings)
+            model.cumulative(free, [(f.on, f.off - f.on, 1) for f in theirs], place.rings)
             continue
+        for u in mine:
+            _own_changes(model, u, place)
         for a, b in combinations(mine, 2):
-            if a.set_point != b.set_point:
-                gap = _change(place.change_s_per_k, a.set_point, b.set_point)
-                _one_first(model, (_on(model, a), _off(model, a)), (_on(model, b), _off(model, b)), gap)
+            if a.batch == b.batch:
+                # Food that takes longer moves what its own batch does next.
+                model.cp.add(_at(model, a.stages[-1].planned) <= _on(model, b))
+                for stage in a.stages:
+                    change = ceil(place.change_s(stage.set_point, b.course[0]))
+                    model.cp.add(_at(model, stage.planned) + change <= _at(model, b.ready))
+            elif a.course != b.course or len(a.course) > 1:
+                _one_first(model, a, b, place)
         for u, f in product(mine, theirs):
-            if u.set_point != f[1]:
-                _one_first(
-                    model,
-                    (_on(model, u), _off(model, u)),
-                    (f[2], f[3]),
-                    _change(place.change_s_per_k, u.set_point, f[1]),
-                )
+            if u.course != f.course or len(u.course) > 1:
+                _beside_begun(model, u, f, place)
         if place.capacity:
             # A batch that is larger than the appliance takes it whole, a round at a time.
-            free = [(model.interval(*cook), min(u.pieces, place.capacity)) for u in mine for cook in u.cooks]
+            free = [
+                (
+                    model.interval(s.begins[0], s.begins[1], s.ends[1] - s.begins[1]),
+                    min(u.pieces, place.capacity),
+                )
+                for u in mine
+                for s in u.stages
+                if s.cooks
+            ]
             model.cumulative(
-                free, [(on, off - on, min(n, place.capacity)) for _, _, on, off, n in theirs], place.capacity
+                free, [(f.on, f.off - f.on, min(f.pieces, place.capacity)) for f in theirs], place.capacity
             )
     return uses
 
 
+def _own_changes(model: Model, use: Use, place: Place) -> None:
+    """Food that was out goes in again once the appliance has come to the next set point."""
+    for n, after in enumerate(use.stages):
+        for before in use.stages[:n]:
+            # Also from one further back: it may not have come down yet.
+            change = ceil(place.change_s(before.set_point, after.set_point))
+            if change and after.apart:
+                model.cp.add(_at(model, before.planned) + change <= _at(model, after.begins))
+
+
 def _span(model: Model, use: Use) -> cp_model.IntervalVar:
     size = model.cp.new_int_var(1, 3 * HORIZON_S, "")
-    return model.cp.new_interval_var(_on(model, use), size, _off(model, use), f"u{use.first}")
+    return model.cp.new_interval_var(_on(model, use), size, _off(model, use), f"u{use.stages[0].begins}")
 
 
-def _one_first(
-    model: Model,
-    a: tuple[cp_model.LinearExprT, cp_model.LinearExprT],
-    b: tuple[cp_model.LinearExprT, cp_model.LinearExprT],
-    gap: int,
-) -> None:
-    first = model.cp.new_bool_var("")
-    model.cp.add(a[1] + gap <= b[0]).only_enforce_if(first)
-    model.cp.add(b[1] + gap <= a[0]).only_enforce_if(first.negated())
+def _one_first(model: Model, a: Use, b: Use, place: Place) -> None:
+    """Two uses at different set points: one is over, and the appliance changed over, before the other's food goes in.
+
+    Where their whole courses match they may also go through it together, stage by stage at the same moments.
+    """
+    first, second = model.cp.new_bool_var(""), model.cp.new_bool_var("")
+    for one, other, taken in ((a, b, first), (b, a, second)):
+        model.cp.add(_off(model, one) <= _on(model, other)).only_enforce_if(taken)
+        for stage in one.stages:
+            change = ceil(place.change_s(stage.set_point, other.course[0]))
+            if change:
+                model.cp.add(_at(model, stage.ends) + change <= _at(model, other.ready)).only_enforce_if(
+                    taken
+                )
+    ways = [first, second]
+    if a.course == b.course and len(a.stages) == len(b.stages):
+        together = model.cp.new_bool_var("")
+        for mine, theirs in zip(a.stages, b.stages, strict=True):
+            model.cp.add(_at(model, mine.begins) == _at(model, theirs.begins)).only_enforce_if(together)
+            model.cp.add(_at(model, mine.ends) == _at(model, theirs.ends)).only_enforce_if(together)
+        ways.append(together)
+    model.cp.add_bool_or(ways)
 
 
-def _change(per_k: float, a: float | None, b: float | None) -> int:
-    return ceil(per_k * abs(a - b)) if a is not None and b is not None else 0
+def _beside_begun(model: Model, use: Use, fixed: FixedUse, place: Place) -> None:
+    """A use at other set points than one that has begun: before it or after it, changed over between."""
+    before = model.cp.new_bool_var("")
+    change = ceil(place.change_s(use.course[-1], fixed.course[0] if fixed.course else None))
+    model.cp.add(_off(model, use) + change <= fixed.on).only_enforce_if(before)
+    change = ceil(place.change_s(fixed.course[-1] if fixed.course else None, use.course[0]))
+    model.cp.add(fixed.off <= _on(model, use)).only_enforce_if(before.negated())
+    model.cp.add(fixed.off + change <= _at(model, use.ready)).only_enforce_if(before.negated())
 
 
 def add_circuits(model: Model) -> None:
     """No circuit above its limit on the full input of all that may heat at once: smallest overloads are kept apart."""
     for name, limit in model.problem.limits_w:
-        fixed = [f for f in _fixed_uses(model) if model.problem.place(f[0]).circuit == name]
+        fixed = [f for f in _fixed_uses(model) if model.problem.place(f.place).circuit == name]
         on = {u.place for u in model.uses if model.problem.place(u.place).circuit == name} | {
-            f[0] for f in fixed
+            f.place for f in fixed
         }
         if on and model.group(f"circuit {name} carries {limit / 1000:.1f} kW"):
             for some in overloads(model.problem, on, limit):
@@ -179,9 +282,7 @@ def add_circuits(model: Model) -> None:
                 _by_rings(model, on, fixed, limit)
 
 
-def _by_rings(
-    model: Model, on: set[str], fixed: Sequence[tuple[str, float | None, int, int, int]], limit_w: float
-) -> None:
+def _by_rings(model: Model, on: set[str], fixed: Sequence[FixedUse], limit_w: float) -> None:
     """A circuit with a hob on it: each vessel draws its ring's share, beside it every use of anything else its full input."""
 
     def share(key: str) -> int:
@@ -189,28 +290,34 @@ def _by_rings(
         return ceil((place.input_w or 0.0) / place.rings)
 
     free = [(_span(model, u), share(u.place)) for u in model.uses if u.place in on and share(u.place)]
-    model.cumulative(free, [(f[2], f[3] - f[2], share(f[0])) for f in fixed if share(f[0])], floor(limit_w))
+    model.cumulative(
+        free, [(f.on, f.off - f.on, share(f.place)) for f in fixed if share(f.place)], floor(limit_w)
+    )
 
 
-def _not_all(
-    model: Model, places: Sequence[str], fixed: Sequence[tuple[str, float | None, int, int, int]]
-) -> None:
+def _not_all(model: Model, places: Sequence[str], fixed: Sequence[FixedUse]) -> None:
     """Of these appliances never all at once: of every choice of one use each, two are apart."""
-    spans = [
-        [
-            *((_on(model, u), _off(model, u)) for u in model.uses if u.place == p),
-            *((f[2], f[3]) for f in fixed if f[0] == p),
-        ]
-        for p in places
+    spans: list[list[Use | FixedUse]] = [
+        [*(u for u in model.uses if u.place == p), *(f for f in fixed if f.place == p)] for p in places
     ]
+
+    def over(one: Use | FixedUse, other: Use | FixedUse) -> cp_model.LinearExprT:
+        if isinstance(one, FixedUse):
+            return one.off
+        own = isinstance(other, Use) and other.batch == one.batch
+        return _at(model, one.stages[-1].planned) if own else _off(model, one)
+
+    def on(one: Use | FixedUse) -> cp_model.LinearExprT:
+        return one.on if isinstance(one, FixedUse) else _on(model, one)
+
     for choice in product(*spans):
         apart = []
         for a, b in combinations(choice, 2):
-            if isinstance(a[0], int) and isinstance(b[0], int):
+            if isinstance(a, FixedUse) and isinstance(b, FixedUse):
                 continue
             first, second = model.cp.new_bool_var(""), model.cp.new_bool_var("")
-            model.cp.add(a[1] <= b[0]).only_enforce_if(first)
-            model.cp.add(b[1] <= a[0]).only_enforce_if(second)
+            model.cp.add(over(a, b) <= on(b)).only_enforce_if(first)
+            model.cp.add(over(b, a) <= on(a)).only_enforce_if(second)
             apart += [first, second]
         if apart:
             model.cp.add_bool_or(apart)

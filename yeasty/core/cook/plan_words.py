@@ -2,11 +2,17 @@
 
 from collections.abc import Mapping, Sequence
 
-from yeasty.core.cook.problem import Problem, Rank, worded
+from yeasty.core.cook.plan_kept import SAME_AGE_S, ages, broken, room_left
+from yeasty.core.cook.problem import PlannedStep, Problem, Rank, worded
+from yeasty.core.quantities import say_duration
 
-LIMITS, WINDOW, AGES, LONGEST, SPREAD, MOVED, CALM, LATEST, IDLE = (
+# How the sentence begins that says what leaving room costs; a screen offers to give it up beside it.
+ROOM = "Room is left:"
+
+LIMITS, WINDOW, OLDEST, AGES, LONGEST, SPREAD, MOVED, CALM, LATEST, IDLE = (
     "limits kept",
     "plates within the window",
+    "age of the oldest plate",
     "difference between ages",
     "longest hold",
     "difference between holds",
@@ -39,9 +45,9 @@ def proof(ranks: Sequence[Rank]) -> str:
 
 
 def notes(
-    problem: Problem, served: Mapping[str, float], ranks: Sequence[Rank], clashing: Sequence[str]
+    problem: Problem, items: Sequence[PlannedStep], served: Mapping[str, float], clashing: Sequence[str]
 ) -> list[str]:
-    """Sentences about what did not fit."""
+    """Sentences about what did not fit, read from the plan itself."""
     tags = {c.batch: c.tag for c in problem.chains}
     found = []
     late = {b: t - problem.serve_until for b, t in served.items() if t > problem.serve_until + 1}
@@ -51,8 +57,48 @@ def notes(
         found.append(f"The plates cannot meet as asked: {tags[worst]} is {worded(late[worst])} late.")
     if early:
         found.append(f"Plated before the window: {', '.join(sorted(early))}.")
-    if any(r.name == LIMITS and r.value > 0 for r in ranks):
-        found.append("A limit cannot be kept.")
+    found += [b.sentence for b in broken(problem, items)]
+    if problem.same_age:
+        found += not_alike(ages(problem, items), tags)
+    if problem.leave_room:
+        found += cost_of_room(problem, items)
     if clashing:
         found.append(f"Not all of this can be had: {'; '.join(clashing)}. Give up one of them.")
     return found
+
+
+def not_alike(age: Mapping[str, float], tags: Mapping[str, str]) -> list[str]:
+    """Which plates are not as old as the others when they are tasted; nothing where all are.
+
+    >>> not_alike({"a": 300, "b": 360, "c": 7500}, {"a": "OV", "b": "AF", "c": "MW"})
+    ['Not all can be tasted at one age: MW is 2 h 5 min old, the others about 6 min. Taste them in sittings of fewer methods.']
+    """
+    if len(age) < 2:
+        return []
+    # As many as can be lie within one stretch of ages; what lies outside is named.
+    ordered = sorted(age.values())
+    usual = max(ordered, key=lambda a: sum(a <= x <= a + SAME_AGE_S for x in ordered))
+    alike = [x for x in ordered if usual <= x <= usual + SAME_AGE_S]
+    apart = sorted(
+        ((x, tags[b]) for b, x in age.items() if not usual <= x <= usual + SAME_AGE_S), reverse=True
+    )
+    if not apart:
+        return []
+    told = ", ".join(f"{tag} is {say_duration(x)} old" for x, tag in apart)
+    return [
+        f"Not all can be tasted at one age: {told}, the others about {say_duration(max(alike))}. "
+        "Taste them in sittings of fewer methods."
+    ]
+
+
+def cost_of_room(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
+    """What it costs that food which may take longer still meets the others."""
+    rows = room_left(problem, items)
+    if not rows:
+        return []
+    tags = ", ".join(dict.fromkeys(c.tag for c, _, _ in rows))
+    longest, waits = max(late for _, late, _ in rows), max(held for _, _, held in rows)
+    return [
+        f"{ROOM} {tags} may take up to {worded(longest)} longer and would still meet the others; "
+        f"where nothing takes longer, up to {worded(waits)} is waited."
+    ]

@@ -5,7 +5,16 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from yeasty.core.cook.steps import Phase, Step, chain_of, check_steps, contiguous, step_from_record
+from yeasty.core.cook.steps import (
+    Phase,
+    Step,
+    chain_of,
+    check_steps,
+    contiguous,
+    preheats_beside,
+    step_from_record,
+)
+from yeasty.core.cook.waits import WaitLimit
 from yeasty.core.errors import RuleError
 
 # Day-before work is done between these hours of its own day [s after midnight].
@@ -26,6 +35,7 @@ class Chain:
     pieces : in the batch, for the capacity of appliances; None where not known
     hold_limit_s : most that it may wait between done and served; None for no limit
     pot : batches with the same word here share one vessel from the first step until each is pulled; "" for one of its own
+    waits : how long its food may stand raw, and between two heats
     """
 
     batch: str
@@ -34,6 +44,7 @@ class Chain:
     pieces: int | None = None
     hold_limit_s: float | None = None
     pot: str = ""
+    waits: tuple[WaitLimit, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -47,7 +58,8 @@ class Place:
     capacity : pieces that it holds at once, None where not known
     rings : places that are set for themselves (a hob), else 1
     circuit : that it hangs on, "" where not entered; input_w : full input [W], of a hob that of all its rings
-    change_s_per_k : time to change it over to another set point [s/K]
+    change_s_per_k : time to bring it up to a higher set point [s/K]
+    fall_s_per_k : time until it has come down to a lower one [s/K]; None where it is as for rising
     """
 
     key: str
@@ -58,6 +70,18 @@ class Place:
     circuit: str = ""
     input_w: float | None = None
     change_s_per_k: float = 0.0
+    fall_s_per_k: float | None = None
+
+    def change_s(self, a: float | None, b: float | None) -> float:
+        """How long it takes from one set point to another [s]; nothing where one of them is not known.
+
+        >>> Place("o", change_s_per_k=6, fall_s_per_k=12).change_s(230, 180)
+        600.0
+        """
+        if a is None or b is None or a == b:
+            return 0.0
+        falling = self.change_s_per_k if self.fall_s_per_k is None else self.fall_s_per_k
+        return float((b - a) * self.change_s_per_k if b > a else (a - b) * falling)
 
 
 @dataclass(frozen=True)
@@ -88,6 +112,7 @@ class Problem:
     before : the plan that counts so far; as little of it is moved as possible
     same_age : each is tasted at the same age, one after another within the window, rather than all together
     pace_s : then, least time from one plate to the next [s]; None for three minutes, or what the window has room for
+    leave_room : what the food ends is begun so early that it meets the others even where it takes its longest
     """
 
     chains: tuple[Chain, ...]
@@ -104,6 +129,7 @@ class Problem:
     before: tuple[PlannedStep, ...] = ()
     same_age: bool = False
     pace_s: float | None = None
+    leave_room: bool = True
 
     def place(self, key: str) -> Place:
         """An appliance by key; one that was not described has no limits but its spot."""
@@ -172,11 +198,14 @@ class Block:
 
 
 def blocks_of(chain: Chain) -> list[Block]:
-    """A batch as blocks that may be moved against each other; washing-up is counted and not planned."""
+    """What the food goes through, as blocks that may be moved against each other; washing-up is counted and not planned.
+
+    Preheats beside it are blocks of their own, see `side_blocks`.
+    """
     blocks: list[list[tuple[Step, float]]] = []
     lengths: list[float] = []
     before: Step | None = None
-    for main, during in chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP]):
+    for main, during in food_steps(chain):
         if before is None or not contiguous(before, main) or before.days_before != main.days_before:
             blocks.append([])
             lengths.append(0.0)
@@ -191,10 +220,36 @@ def blocks_of(chain: Chain) -> list[Block]:
     ]
 
 
+def food_steps(chain: Chain) -> list[tuple[Step, list[Step]]]:
+    """The main steps that the food goes through, each with those done meanwhile: no preheat beside it, no washing-up."""
+    side = preheats_beside(chain.steps)
+    return [
+        (m, d)
+        for m, d in chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP])
+        if m.key not in side
+    ]
+
+
+def side_blocks(chain: Chain) -> list[tuple[Block, str]]:
+    """Preheats beside the food, each with the key of the step that it must be over for."""
+    side = preheats_beside(chain.steps)
+    found = []
+    mains = chain_of(chain.steps)
+    for n, (main, during) in enumerate(mains):
+        if main.key in side:
+            later = (m for m, _ in mains[n + 1 :] if m.key not in side and m.phase is not Phase.WASH_UP)
+            taker = next(later, None)
+            if taker is not None:
+                parts = ((main, 0.0), *((d, d.during_offset_s or 0.0) for d in during))
+                found.append((Block(chain.batch, parts, main.duration_s, main.days_before), taker.key))
+    return found
+
+
 def hold_after(blocks: Sequence[Block], n: int) -> bool:
     """Whether the gap before block `n` is a hold: the food is done and waits to be served."""
     return (
         n > 0
+        and blocks[n - 1].days_before == blocks[n].days_before
         and blocks[n - 1].last_main.phase in (Phase.WAIT, Phase.OUT)
         and any(s.phase in (Phase.COOK,) for b in blocks[:n] for s, _ in b.parts)
     )
@@ -258,6 +313,28 @@ def share_groups(chains: Sequence[Chain]) -> dict[tuple[str, str], str]:
         for c in own
         for n, s in enumerate(c.steps[: shared_count(own)])
     }
+
+
+def preheated_together(
+    chains: Sequence[Chain], items: Sequence[PlannedStep]
+) -> Mapping[tuple[str, str], str]:
+    """Step (batch, key) to a word in common with the preheats that are the same one: one appliance, set point and moment."""
+    at = {(p.batch, p.step): p for p in items}
+    found: dict[tuple[str, str], str] = {}
+    count: dict[str, int] = {}
+    for chain in chains:
+        for step in chain.steps:
+            p = at.get((chain.batch, step.key))
+            if (
+                p is not None
+                and step.appliance
+                and step.phase is Phase.COME_UP
+                and step.set_point_c is not None
+            ):
+                word = f"preheat|{step.appliance}|{step.set_point_c:g}|{p.start:.0f}|{p.end:.0f}"
+                found[chain.batch, step.key] = word
+                count[word] = count.get(word, 0) + 1
+    return {k: w for k, w in found.items() if count[w] > 1}
 
 
 def check_pots(problem: Problem) -> list[RuleError]:
@@ -380,6 +457,7 @@ def problem_from_record(record: Mapping[str, Any]) -> Problem:
             c.get("pieces"),
             c.get("hold_limit_s"),
             c.get("pot") or "",
+            tuple(WaitLimit(**{**w, "between": tuple(w["between"])}) for w in c.get("waits") or ()),
         )
 
     def items(rows: Sequence[Mapping[str, Any]]) -> tuple[PlannedStep, ...]:
@@ -400,4 +478,5 @@ def problem_from_record(record: Mapping[str, Any]) -> Problem:
         items(record.get("before") or ()),
         bool(record.get("same_age")),
         record.get("pace_s"),
+        bool(record.get("leave_room", True)),
     )

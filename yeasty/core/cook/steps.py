@@ -142,6 +142,32 @@ def chain_of(steps: Sequence[Step]) -> list[tuple[Step, list[Step]]]:
     return chain
 
 
+def preheats_beside(steps: Sequence[Step]) -> frozenset[str]:
+    """Preheats for a later heat, by key: the appliance heats up empty, beside what the food does meanwhile.
+
+    The first heat's preheat stands where it is written. A come-up with the food in it (under pressure, in a pan) is none.
+
+    >>> def step(phase, n): return Step(f"{phase}{n}", phase, Attention.FREE, Phase(phase), 60)
+    >>> steamed = [step(p, 1) for p in ("come_up", "load", "cook", "out")]
+    >>> baked = [step(p, 2) for p in ("come_up", "load", "cook")]
+    >>> sorted(preheats_beside([*steamed, *baked]))
+    ['come_up2']
+    """
+    found: set[str] = set()
+    cooked = inside = False
+    for step, _ in chain_of(steps):
+        match step.phase:
+            case Phase.COOK:
+                cooked = inside = True
+            case Phase.LOAD:
+                inside = True
+            case Phase.OUT:
+                inside = False
+            case Phase.COME_UP if cooked and not inside:
+                found.add(step.key)
+    return frozenset(found)
+
+
 def contiguous(before: Step, after: Step) -> bool:
     """Whether `after` must follow `before` at once: food goes straight into heat and straight out of it.
 

@@ -33,7 +33,13 @@ def from_5(tables: Tables) -> None:
         row.setdefault("meant", {})
 
 
-UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5}
+def from_6(tables: Tables) -> None:
+    """Shifts say whether room was left for what may cook longer; it always was."""
+    for row in _rows(tables, "shift"):
+        row.setdefault("leave_room", True)
+
+
+UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5, 6: from_6}
 
 
 def upgraded(tables: Any, version: int, to: int) -> Any:

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yeasty.core.cook.rounds import in_rounds
-from yeasty.core.cook.steps import Attention, Phase, Step, chain_of
+from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, preheats_beside
 from yeasty.core.quantities import say_duration
 
 
@@ -67,14 +67,19 @@ def job(steps: Sequence[Step], rounds: int = 1) -> Job:
     ahead = ahead_hands = 0.0
     called = 0
     used: dict[str, float] = {}
-    for main, during in chain_of(in_rounds(steps, rounds)):
+    gone_through = in_rounds(steps, rounds)
+    side = preheats_beside(gone_through)
+    for main, during in chain_of(gone_through):
         kind = _kind(main)
         if main.days_before:
             found.append(Stretch(main.what, kind, 0.0, main.duration_s, main.days_before, main.appliance))
             ahead += main.duration_s
             ahead_hands += main.duration_s if main.attention is Attention.HANDS else 0.0
             continue
-        found.append(Stretch(main.what, kind, at, main.duration_s, 0, main.appliance))
+        beside = main.key in side
+        # A preheat beside the food ends when it is needed, and adds only what the food would have to wait for it.
+        begins = max(0.0, at - main.duration_s) if beside else at
+        found.append(Stretch(main.what, kind, begins, main.duration_s, 0, main.appliance))
         total[kind] += main.duration_s
         called += main.attention is Attention.HANDS
         if main.appliance:
@@ -83,7 +88,7 @@ def job(steps: Sequence[Step], rounds: int = 1) -> Job:
             found.append(Stretch(d.what, "hands", at + (d.during_offset_s or 0.0), d.duration_s, 0, None))
             total["hands"] += d.duration_s
             called += 1
-        at += main.duration_s
+        at = max(at, begins + main.duration_s) if beside else at + main.duration_s
     return Job(
         tuple(found),
         ahead,

@@ -19,6 +19,7 @@ import LogList from './LogList.vue'
 import NextCard from './NextCard.vue'
 import PhotosDialog from './PhotosDialog.vue'
 import PlacesPanel from './PlacesPanel.vue'
+import PlanNotes from './PlanNotes.vue'
 import ProbesPanel from './ProbesPanel.vue'
 import ReadyDialog from './ReadyDialog.vue'
 import RescueDialog from './RescueDialog.vue'
@@ -176,6 +177,11 @@ async function tried(act: () => Promise<unknown>) {
 }
 const path = { params: { path: { shift_id: shift } } }
 const replan = () => tried(() => api.POST('/api/v1/shifts/{shift_id}/plan-requests', path))
+const leaveRoom = (leave_room: boolean) =>
+  tried(async () => {
+    await api.PATCH('/api/v1/shifts/{shift_id}', { ...path, body: { leave_room } })
+    await reload()
+  })
 const moveWindow = (minutes: number) =>
   tried(async () => {
     await api.POST('/api/v1/shifts/{shift_id}/window', { ...path, body: { later_min: minutes } })
@@ -409,10 +415,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       </NextCard>
       <p v-if="undone" class="warn" role="status">{{ undone }}</p>
       <div class="notes small">
-        <p v-if="bench.shift.planning && bench.plan" class="warn" role="status">
-          A new plan is on its way. Until it is here the old one goes on, shifted by what happened.
-        </p>
-        <p v-for="n in bench.plan?.notes" :key="n" class="warn">{{ n }}</p>
+        <PlanNotes :bench="bench" @leave-room="leaveRoom" />
         <p v-if="moved && actions.length && !bench.shift.ended && !bench.shift.planning" class="warn row">
           <span class="grow">As it stands the last plate is ready at {{ clockWords(moved.at, zone) }}.</span
           ><button class="act quiet" @click="moveWindow(moved.by)">Serve {{ moved.by }} min later</button>

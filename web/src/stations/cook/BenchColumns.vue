@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
-import { when, type FoldEntry, type StepRun } from '../../bench/fold'
+import { preheatsBeside, when, type FoldEntry, type StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, countdown, temperature } from '../../bench/units'
 import LoadLanes from './LoadLanes.vue'
@@ -56,6 +56,7 @@ interface Block {
 const columns = computed(() =>
   props.bench.batches.map((b) => {
     const own = props.runs.filter((r) => r.batch === b.id)
+    const beside = preheatsBeside(b.steps)
     const blocks: Block[] = []
     for (const run of own) {
       const step = b.steps.find((s) => s.key === run.step)
@@ -87,16 +88,19 @@ const columns = computed(() =>
         top,
         height: tall,
         pad: 0,
-        look: `${look} ${run.state}`,
-        label: [step.what, reached, step.phase === 'cook' && step.attention === 'watched' && 'watched']
-          .filter(Boolean)
-          .join(', '),
+        look: `${look} ${run.state}${beside.has(step.key) ? ' beside' : beside.size ? ' narrow' : ''}`,
+        label:
+          beside.has(step.key) && sets
+            ? sets
+            : [step.what, reached, step.phase === 'cook' && step.attention === 'watched' && 'watched']
+                .filter(Boolean)
+                .join(', '),
       })
     }
     // Hand work shorter than its words is drawn as tall as they need; what stands under it moves its own words down.
     const hands = blocks.filter((k) => k.look.startsWith('hand'))
     for (const k of blocks)
-      if (!k.look.startsWith('hand'))
+      if (!k.look.startsWith('hand') && !k.look.endsWith('beside'))
         k.pad = Math.max(
           0,
           ...hands
@@ -413,6 +417,26 @@ watch(
 }
 .hand.done {
   background: var(--hand-past);
+}
+/* A preheat beside what the food does: a lane of its own at the column's edge. */
+.narrow {
+  right: 34px;
+}
+.hand.narrow {
+  right: 34px;
+}
+.beside {
+  left: auto;
+  right: 6px;
+  width: 24px;
+  padding: 4px 2px;
+  writing-mode: vertical-rl;
+  font-size: 13px;
+  line-height: 19px;
+}
+.beside span {
+  white-space: nowrap;
+  text-overflow: ellipsis;
 }
 .hatch {
   background: repeating-linear-gradient(135deg, var(--hatch-a) 0 7px, var(--hatch-b) 7px 14px);
