@@ -159,8 +159,8 @@ def test_every_form_reads_back_as_it_was_saved(lead: Client) -> None:
     }  # fmt: skip
     words = {
         "title": "T", "question": "Q?", "dish": "D", "aliases": "a, b", "fairness": "each_at_its_best",
-        "done_rule": "by_clock", "answer_rule": "best", "matters": 0.7, "hunch": "h", "pieces": 7, "room_c": 21.4,
-        "weather": "wet", "batches_each": 2, "serving_kg": 0.1234, "eaters": 5, "leftover_use": "soup",
+        "done_rule": "by_clock", "answer_rule": "best", "matters": 0.7, "hunch": "h", "pieces": 7,
+        "batches_each": 2, "serving_kg": 0.1234, "eaters": 5, "leftover_use": "soup",
     }  # fmt: skip
     method_words = {
         "name": "Ours", "batch_kg": 0.4567, "pieces_per_batch": 5, "hold_limit_s": 333.0, "piece_kg": 0.0613,

@@ -23,6 +23,7 @@ from yeasty.api.request import (
     before_commit,
     check_if_match,
     db,
+    done,
     me,
     require,
 )
@@ -32,6 +33,7 @@ from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
 from yeasty.core.cook.steps import Attention, EndRule, Phase
 from yeasty.core.safety.core_minimum import food_class
 from yeasty.store import design_history, designs, kitchen, library, people, trials
+from yeasty.store.base import now
 from yeasty.store.people import Role
 from yeasty.store.trials import Method, Trial
 
@@ -44,6 +46,13 @@ class TrialQuery(BaseModel):
 
     search: str = ""
     cursor: str = ""
+    away: bool = Field(default=False, description="those that were put away, instead of the others")
+
+
+class PutAway(BaseModel):
+    """Whether a trial is out of sight."""
+
+    away: bool
 
 
 class TrialCard(BaseModel):
@@ -92,8 +101,6 @@ class TrialChange(BaseModel):
     food_class: str | None = Field(default=None, max_length=40)
     varied: list[str] | None = None
     matches: str | None = Field(default=None, max_length=200)
-    room_c: Annotated[Temperature | None, Blank] = None
-    weather: str | None = Field(default=None, max_length=200)
     batches_each: int | None = Field(default=None, ge=1, le=12)
     serving_kg: Annotated[Mass | None, Blank] = None
     eaters: int | None = Field(default=None, ge=0, le=1000)
@@ -266,7 +273,7 @@ def list_trials(query: TrialQuery) -> Response:
             raise ApiError(
                 422, "Not understood", "The cursor is not one of this list. Begin again without it."
             ) from None
-    rows = list(trials.search_trials(db(), query.search, after, PAGE + 1))
+    rows = list(trials.search_trials(db(), query.search, after, PAGE + 1, away=query.away))
     more = rows[PAGE - 1] if len(rows) > PAGE else None
     cursor = json.dumps([more.updated_at.isoformat(), str(more.id)]).encode() if more else b""
     items = [
@@ -301,6 +308,15 @@ def get_trial(path: TrialPath) -> Response:
     return whole(open_trial(path.trial_id))
 
 
+@ask.put("/trials/<uuid:trial_id>/put-away", responses={204: None})
+@require(Role.COOK)
+def put_away(path: TrialPath, body: PutAway) -> Response:
+    """Put a trial out of sight, or bring it back; nothing of it is lost, and its pages stay out."""
+    trial = open_trial(path.trial_id)
+    trial.put_away_at = (trial.put_away_at or now()) if body.away else None
+    return done()
+
+
 @ask.patch("/trials/<uuid:trial_id>", responses={200: TrialView})
 @require(Role.COOK)
 def change_trial(path: TrialPath, body: TrialChange) -> Response:
@@ -314,9 +330,8 @@ def change_trial(path: TrialPath, body: TrialChange) -> Response:
     credited = given.pop("credited", None)
     if credited is not None:
         trial.layout = {**trial.layout, "credited": credited}
-    for name in ("room_c", "serving_kg"):
-        if name in body.model_fields_set:
-            given[name] = getattr(body, name)
+    if "serving_kg" in body.model_fields_set:
+        given["serving_kg"] = body.serving_kg
     if given.get("food_class"):
         food_class(given["food_class"])
     for name, value in given.items():

@@ -37,7 +37,7 @@ from yeasty.api.cook_views import (
 )
 from yeasty.api.live import changes_after, entry_record, plan_record, shift_state, stream
 from yeasty.api.problems import ApiError, FieldProblem, not_found
-from yeasty.api.request import after_commit, answer, db, me, plain, require
+from yeasty.api.request import after_commit, answer, db, done, me, plain, require
 from yeasty.api.views import TrialPath, mark_view
 from yeasty.core.cook.departures import departures
 from yeasty.core.cook.entries import STEP_ENDS, EntryKind, check_moment, check_payload, check_step
@@ -81,7 +81,8 @@ def get_clock() -> Response:
 def list_shifts(path: TrialPath) -> Response:
     """Shifts of a trial, newest first."""
     rows = store.shifts_of(db(), path.trial_id)
-    return answer(ShiftList(items=[shift_view(s, len(s.batches)) for s in rows]))
+    begun = store.begun_of(db(), [s.id for s in rows])
+    return answer(ShiftList(items=[shift_view(s, len(s.batches), begun=s.id in begun) for s in rows]))
 
 
 @cook.post("/trials/<uuid:trial_id>/shifts", responses={201: ShiftView})
@@ -119,9 +120,18 @@ def new_shift(path: TrialPath, body: NewShift) -> Response:
         walk_s=body.walk_s,
         same_age=body.same_age,
         clock=ShiftClock(time.time(), time.time(), body.speed) if body.speed else None,
+        written_up=body.written_up,
     )
+    shift.room_c, shift.weather, shift.cooks = body.room_c, body.weather.strip(), body.cooks.strip()
+    shift.cooks = shift.cooks or me().person.name
     ask_for_plan(shift.id)
-    return answer(shift_view(shift, len(shift.batches)), 201)
+    return shown(shift, 201)
+
+
+def shown(shift: Shift, status: int = 200) -> Response:
+    """A shift as it is told."""
+    begun = bool(store.begun_of(db(), [shift.id]))
+    return answer(shift_view(shift, len(shift.batches), begun=begun), status)
 
 
 def ask_for_plan(shift_id: UUID) -> None:
@@ -142,11 +152,23 @@ def request_plan(path: ShiftPath) -> Response:
 @cook.patch("/shifts/<uuid:shift_id>", responses={200: ShiftView})
 @require(Role.COOK)
 def change_shift(path: ShiftPath, body: ShiftChange) -> Response:
-    """Leave room for what may cook longer, or give it up; planned again."""
+    """Put down what the day was like; leave room for what may cook longer, or give it up, and it is planned again."""
     shift = open_shift(path.shift_id)
-    shift.leave_room = body.leave_room
-    ask_for_plan(shift.id)
-    return answer(shift_view(shift, len(shift.batches)))
+    for name in body.model_fields_set & {"room_c", "weather", "cooks"}:
+        value = getattr(body, name)
+        setattr(shift, name, value.strip() if isinstance(value, str) else value if name == "room_c" else "")
+    if body.leave_room is not None and body.leave_room != shift.leave_room:
+        shift.leave_room = body.leave_room
+        ask_for_plan(shift.id)
+    return shown(shift)
+
+
+@cook.delete("/shifts/<uuid:shift_id>", responses={204: None})
+@require(Role.COOK)
+def remove_shift(path: ShiftPath) -> Response:
+    """Remove a shift that was never begun; one with a log stays."""
+    store.remove_unbegun(db(), open_shift(path.shift_id))
+    return done()
 
 
 @cook.post("/shifts/<uuid:shift_id>/end", responses={200: ShiftView})
@@ -159,7 +181,7 @@ def end_shift(path: ShiftPath) -> Response:
         settle(db(), shift, entries, shift.clock().at(time.time()))
         shift.ended_at = now()
         store.wake(db(), shift.id)
-    return answer(shift_view(shift, len(shift.batches)))
+    return shown(shift)
 
 
 @cook.get("/shifts/<uuid:shift_id>/bench", responses={200: BenchView})
@@ -185,7 +207,7 @@ def get_bench(path: ShiftPath) -> Response:
     }
     return answer(
         BenchView(
-            shift=shift_view(shift, len(shift.batches)),
+            shift=shift_view(shift, len(shift.batches), begun=bool(entries)),
             trial_title=trial.title,
             question=trial.question,
             batches=[
@@ -302,7 +324,8 @@ def _plan_again_where_left(shift: Shift, written: Sequence[EntryRow]) -> None:
     """Ask the worker for a plan where what was logged departs from the one that counts; the tap does not wait for it."""
     kinds = {*STEP_ENDS, EntryKind.STARTED, EntryKind.EXTENDED, EntryKind.VOID, EntryKind.UNDONE}
     telling = [r for r in written if r.kind in kinds]
-    plan = store.newest_plan(db(), shift.id) if telling and shift.ended_at is None else None
+    going_on = shift.ended_at is None and not shift.written_up
+    plan = store.newest_plan(db(), shift.id) if telling and going_on else None
     if plan is None:
         return
     chains = [b.chain() for b in shift.batches]

@@ -1,18 +1,27 @@
 """What the endpoints of Cook take and tell: shifts, the bench, entries; and how a shift is told."""
 
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
 from yeasty.api.problems import FieldProblem
+from yeasty.api.request import Blank, Temperature
 from yeasty.api.views import MarkView
 from yeasty.core.cook.entries import EntryKind
 from yeasty.store.bench import Shift
 
 
-class NewShift(BaseModel):
+class Circumstances(BaseModel):
+    """What a day was like, for later: it belongs to the shift, not to the trial."""
+
+    room_c: Annotated[Temperature | None, Blank] = None
+    weather: str = Field(default="", max_length=200)
+    cooks: str = Field(default="", max_length=200, description="who cooked, in words")
+
+
+class NewShift(Circumstances):
     """When the plates meet, who is there, and how many batches of each method."""
 
     name: str = Field(default="", max_length=100)
@@ -25,6 +34,7 @@ class NewShift(BaseModel):
     people: int = Field(default=1, ge=1, le=4)
     replicates: dict[UUID, int] = {}
     walk_s: float = Field(default=0, ge=0, le=600, description="time to move between two stations [s]")
+    written_up: bool = Field(default=False, description="cooked already, and typed in from paper")
     speed: float | None = Field(
         default=None,
         ge=1,
@@ -34,11 +44,15 @@ class NewShift(BaseModel):
 
 
 class ShiftChange(BaseModel):
-    """What of a shift may be changed while it stands."""
+    """What of a shift may be changed while it stands; what is left out stays."""
 
-    leave_room: bool = Field(
-        description="what the food ends is begun so early that it meets the others even at its longest"
+    leave_room: bool | None = Field(
+        default=None,
+        description="what the food ends is begun so early that it meets the others even at its longest",
     )
+    room_c: Annotated[Temperature | None, Blank] = None
+    weather: str | None = Field(default=None, max_length=200)
+    cooks: str | None = Field(default=None, max_length=200)
 
 
 class ClockView(BaseModel):
@@ -61,6 +75,11 @@ class ShiftView(BaseModel):
     walk_s: float
     same_age: bool
     leave_room: bool
+    written_up: bool
+    room_c: float | None
+    weather: str
+    cooks: str
+    begun: bool
     simulated: bool
     clock: ClockView
     planning: bool
@@ -298,7 +317,7 @@ def clock_view(s: Shift) -> ClockView:
     return ClockView(origin=clock.origin, anchor=clock.anchor, rate=clock.rate)
 
 
-def shift_view(s: Shift, batches: int) -> ShiftView:
+def shift_view(s: Shift, batches: int, *, begun: bool) -> ShiftView:
     """A shift."""
     return ShiftView(
         id=str(s.id),
@@ -310,6 +329,11 @@ def shift_view(s: Shift, batches: int) -> ShiftView:
         walk_s=s.walk_s,
         same_age=s.same_age,
         leave_room=s.leave_room,
+        written_up=s.written_up,
+        room_c=s.room_c,
+        weather=s.weather,
+        cooks=s.cooks,
+        begun=begun,
         simulated=s.clock_rate is not None,
         clock=clock_view(s),
         planning=s.plan_asked_at is not None and s.ended_at is None,

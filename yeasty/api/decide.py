@@ -87,6 +87,9 @@ class BatchOutcome(BaseModel):
     weights: dict[str, float]
     times_called: int
     entries: int
+    shift: str = ""
+    served_at: float = 0
+    written_up: bool = False
 
 
 class MethodOutcome(BaseModel):

@@ -10,8 +10,8 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from yeasty.api.ask import open_trial
-from yeasty.api.cook import ask_for_plan, open_shift
-from yeasty.api.cook_views import ShiftPath, ShiftView, shift_view
+from yeasty.api.cook import ask_for_plan, open_shift, shown
+from yeasty.api.cook_views import ShiftPath, ShiftView
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Duration, Temperature, answer, db, me, require
 from yeasty.core.cook.entries import EntryKind
@@ -123,7 +123,7 @@ def set_speed(path: ShiftPath, body: SpeedIn) -> Response:
     )
     db().flush()
     store.wake(db(), shift.id)
-    return answer(shift_view(shift, len(shift.batches)))
+    return shown(shift)
 
 
 @shift_acts.post("/shifts/<uuid:shift_id>/rescues", responses={201: RescueMade})

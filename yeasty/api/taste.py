@@ -8,6 +8,7 @@ import time
 from datetime import datetime
 from typing import Annotated
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
@@ -25,6 +26,7 @@ from yeasty.core.errors import RuleError
 from yeasty.core.taste.blinding import balance
 from yeasty.store import panels, tastings
 from yeasty.store.base import now
+from yeasty.store.bench import shifts_of
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.people import Role
 from yeasty.store.safety import clock_of, gates_of_trial, too_late
@@ -296,10 +298,12 @@ def _tasting(tasting_id: UUID) -> Tasting:
 @require(Role.COOK)
 def list_tastings(path: TrialPath) -> Response:
     """Tastings of a trial; and its batches, unsafe and void ones barred with the reason."""
+    zone = ZoneInfo(the_kitchen(db()).time_zone)
+    days = {s.id: f"{s.serve_from.astimezone(zone):%-d %b}" for s in shifts_of(db(), path.trial_id)}
     candidates = [
         Candidate(
             batch_id=str(batch.id),
-            words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}"
+            words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}, {days[batch.shift_id]}"
             + (f", rescued: {m.why}" if m.standing is Standing.RESCUE else ""),
             may=g.open and m.complete and m.standing not in NEVER,
             why_not=" ".join(g.barred_by) or ("Not finished." if not m.complete else ""),

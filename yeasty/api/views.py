@@ -168,8 +168,7 @@ class TrialView(BaseModel):
     matches: str
     parent_trial_id: str | None
     parent_words: str
-    room_c: float | None
-    weather: str
+    put_away: bool
     batches_each: int
     serving_kg: float | None
     eaters: int
@@ -319,8 +318,7 @@ def trial_view(t: Trial) -> TrialView:
         matches=t.matches,
         parent_trial_id=str(t.parent_trial_id) if t.parent_trial_id else None,
         parent_words=t.parent_words,
-        room_c=t.room_c,
-        weather=t.weather,
+        put_away=t.put_away_at is not None,
         batches_each=t.batches_each,
         serving_kg=t.serving_kg,
         eaters=t.eaters,

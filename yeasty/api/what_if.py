@@ -9,8 +9,8 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from yeasty.api.cook import ask_for_plan, open_shift
-from yeasty.api.cook_views import ShiftPath, ShiftView, shift_view
+from yeasty.api.cook import ask_for_plan, open_shift, shown
+from yeasty.api.cook_views import ShiftPath, ShiftView
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require
@@ -136,4 +136,4 @@ def move_window(path: ShiftPath, body: WindowIn) -> Response:
     shift.people = body.people or shift.people
     db().flush()
     ask_for_plan(shift.id)
-    return answer(shift_view(shift, len(shift.batches)))
+    return shown(shift)

@@ -176,7 +176,7 @@ def _florets(db: Session, trial: Trial, lead: Account) -> None:
     tray.take(VesselMap(**{**vars(m), "places": laid.places}))
     tray.dealt_how = f"drawn balanced over hot spots, mean places within {laid.spread_k:.1f} K, seed {SEED}"
     db.add(tray)
-    trial.room_c, trial.weather, trial.serving_kg, trial.eaters = 21.0, "dry, windows open", 0.12, 3
+    trial.serving_kg, trial.eaters = 0.12, 3
     trial.leftover_use = "soup for the next day"
     add_guess(
         db, trial, "Cook at the bench", trial.methods[1].id, "the coat holds the steam in", by_link=False

@@ -26,6 +26,7 @@ from yeasty.core.cook.entries import Entry as CoreEntry
 from yeasty.core.cook.entries import EntryKind
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.shift_clock import ShiftClock
+from yeasty.core.errors import Refused
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.trials import Method
 
@@ -48,6 +49,11 @@ class Shift(Base):
     walk_s: Mapped[float] = mapped_column(default=0.0)
     same_age: Mapped[bool] = mapped_column(default=False)
     leave_room: Mapped[bool] = mapped_column(default=True)
+    # Cooked before it was made here, and typed in from paper.
+    written_up: Mapped[bool] = mapped_column(default=False)
+    room_c: Mapped[float | None]
+    weather: Mapped[str] = mapped_column(default="")
+    cooks: Mapped[str] = mapped_column(default="")
     plan_asked_at: Mapped[datetime | None]
     ended_at: Mapped[datetime | None]
     created_at: Mapped[datetime]
@@ -341,6 +347,26 @@ def highest_cores(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, float]:
 def moment(seconds: float) -> datetime:
     """Seconds since 1970 as a moment in UTC."""
     return datetime.fromtimestamp(seconds, UTC)
+
+
+def begun_of(db: Session, shift_ids: Sequence[uuid.UUID]) -> set[uuid.UUID]:
+    """Shifts of which anything was ever logged, taken back or not."""
+    return set(db.scalars(select(EntryRow.shift_id).where(EntryRow.shift_id.in_(shift_ids)).distinct()))
+
+
+def remove_unbegun(db: Session, shift: Shift) -> None:
+    """Remove a shift of which nothing was ever logged.
+
+    Raises
+    ------
+    Refused : something was: what happened is kept
+    """
+    if begun_of(db, [shift.id]):
+        raise Refused(
+            "shift", "has entries in its log", "Give its batches up instead (Spoiled, Void): the log is kept."
+        )
+    db.delete(shift)
+    db.flush()
 
 
 def new_shift(

@@ -171,17 +171,29 @@ def make_shift(
     walk_s: float = 0.0,
     same_age: bool = False,
     clock: ShiftClock | None = None,
+    written_up: bool = False,
 ) -> Shift:
     """A shift with its batches. The chains are planned once before anything is written, so that a bad step is
     told at once and not by a job that fails."""
     if serve_until < serve_from:
         raise RuleError("serving window", "ends before it begins", "Give the later time as its end.")
-    if serve_until.timestamp() < (clock or ShiftClock()).at(now().timestamp()):
-        raise RuleError("serving time", "has passed", "Give a time to come.")
+    passed = serve_until.timestamp() < (clock or ShiftClock()).at(now().timestamp())
+    if written_up and not passed:
+        raise RuleError("serving time", "is still to come", "Give the time at which it was served.")
+    if passed and not written_up:
+        raise RuleError(
+            "serving time", "has passed", "Give a time to come, or say that it is written up from paper."
+        )
+    if written_up and clock is not None and clock.rate is not None:
+        raise RuleError(
+            "simulated time",
+            "is for rehearsals",
+            "Write up what was really cooked on the kitchen's own clock.",
+        )
     if not any(replicates.get(m.id, 0) for m in trial.methods):
         raise RuleError("batches", "none chosen", "Choose at least one method to cook.")
     shift = new_shift(db, trial.id, name, serve_from, serve_until, people)
-    shift.walk_s, shift.same_age = walk_s, same_age
+    shift.walk_s, shift.same_age, shift.written_up = walk_s, same_age, written_up
     if clock is not None and clock.rate is not None:
         shift.clock_origin, shift.clock_anchor, shift.clock_rate = (
             moment(clock.origin),

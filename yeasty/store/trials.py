@@ -41,8 +41,6 @@ class Trial(Base):
         ForeignKey("trial.id", ondelete="SET NULL"), index=True
     )
     parent_words: Mapped[str] = mapped_column(default="")
-    room_c: Mapped[float | None]
-    weather: Mapped[str] = mapped_column(default="")
     batches_each: Mapped[int] = mapped_column(default=1)
     serving_kg: Mapped[float | None]
     eaters: Mapped[int] = mapped_column(default=0)
@@ -50,6 +48,7 @@ class Trial(Base):
     guess_token: Mapped[str] = mapped_column(default="", index=True)
     guesses_closed_at: Mapped[datetime | None]
     simulated: Mapped[bool] = mapped_column(default=False)
+    put_away_at: Mapped[datetime | None]
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
     version: Mapped[int] = mapped_column(default=1)
@@ -322,11 +321,15 @@ def steps_of_methods(db: Session, ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, l
 
 
 def search_trials(
-    db: Session, text: str, after: tuple[datetime, uuid.UUID] | None, most: int
+    db: Session, text: str, after: tuple[datetime, uuid.UUID] | None, most: int, *, away: bool = False
 ) -> Sequence[Trial]:
-    """Trials by last change, newest first; every word must occur in title, question, dish or aliases."""
+    """Trials by last change, newest first; every word must occur in title, question, dish or aliases.
+
+    Those that were put away are out of sight, and alone in it where they are asked for.
+    """
     query = (
         select(Trial)
+        .where(Trial.put_away_at.is_not(None) if away else Trial.put_away_at.is_(None))
         .options(selectinload(Trial.methods))
         .order_by(Trial.updated_at.desc(), Trial.id.desc())
         .limit(most)

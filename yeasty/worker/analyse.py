@@ -19,7 +19,7 @@ from yeasty.core.decide.servings import ForServings, choose_another, for_serving
 from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribute
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.store.base import now
-from yeasty.store.bench import Batch
+from yeasty.store.bench import Batch, Shift, shifts_of
 from yeasty.store.decisions import VERDICT, basis_of, every_table, sums, tables_read
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.panels import opened_answers
@@ -133,6 +133,7 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
         else None
     )
     servings = _servings(db, trial, measured)
+    shifts = {s.id: s for s in shifts_of(db, trial.id)}
     means = per_attribute(answers, attributes)
     best = {
         a.name: tuple(
@@ -176,7 +177,9 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
         "means": means,
         "tasters": len({a.taster for a in answers}),
         "methods": [
-            _method(m_id, [(b, m) for b, m in measured if str(b.method_id) == m_id], servings.get(m_id))
+            _method(
+                m_id, [(b, m) for b, m in measured if str(b.method_id) == m_id], servings.get(m_id), shifts
+            )
             for m_id in names
         ],
         "choose_another": [
@@ -257,7 +260,10 @@ def _servings(
 
 
 def _method(
-    method_id: str, mine: Sequence[tuple[Batch, BatchMeasures]], servings: ForServings | None
+    method_id: str,
+    mine: Sequence[tuple[Batch, BatchMeasures]],
+    servings: ForServings | None,
+    shifts: Mapping[uuid.UUID, Shift],
 ) -> dict[str, Any]:
     judged = [m for _, m in mine if m.standing is Standing.JUDGED]
     yields = [m.cooked_yield for m in judged if m.cooked_yield is not None]
@@ -280,6 +286,9 @@ def _method(
                 "weights": dict(m.weights),
                 "times_called": m.times_called,
                 "entries": len(m.entry_ids),
+                "shift": shifts[b.shift_id].name,
+                "served_at": shifts[b.shift_id].serve_from.timestamp(),
+                "written_up": shifts[b.shift_id].written_up,
             }
             for b, m in mine
         ],

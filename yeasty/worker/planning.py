@@ -37,7 +37,7 @@ def replan(
         seconds = time_limit_s or (AGAIN_S if old else FIRST_S)
         at += clock.ahead_s(seconds)
         plan = solve(problem_now(db, shift, now_, at), seconds)
-        if not now_.begun and plan.items[0].start < at:
+        if not now_.begun and not shift.written_up and plan.items[0].start < at:
             plan = solve(problem_of(db, shift, at, only=now_.free), seconds)
     notes = list(plan.notes) if plan else []
     if why and plan:

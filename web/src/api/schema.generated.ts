@@ -692,10 +692,11 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        /** Remove a shift that was never begun; one with a log stays. */
+        delete: operations["cook_remove_shift_shifts__uuid_shift_id__delete"];
         options?: never;
         head?: never;
-        /** Leave room for what may cook longer, or give it up; planned again. */
+        /** Put down what the day was like; leave room for what may cook longer, or give it up, and it is planned again. */
         patch: operations["cook_change_shift_shifts__uuid_shift_id__patch"];
         trace?: never;
     };
@@ -1969,6 +1970,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a trial out of sight, or bring it back; nothing of it is lost, and its pages stay out. */
+        put: operations["ask_put_away_trials__uuid_trial_id__put_away_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/readiness": {
         parameters: {
             query?: never;
@@ -2531,6 +2549,16 @@ export interface components {
             highest_core_c: number | null;
             /** Replicate */
             replicate: number;
+            /**
+             * Served At
+             * @default 0
+             */
+            served_at?: number;
+            /**
+             * Shift
+             * @default
+             */
+            shift?: string;
             /** Standing */
             standing: string;
             /** Times Called */
@@ -2541,6 +2569,11 @@ export interface components {
             };
             /** Why */
             why: string;
+            /**
+             * Written Up
+             * @default false
+             */
+            written_up?: boolean;
         };
         /**
          * BatchOutlook
@@ -5006,6 +5039,12 @@ export interface components {
          */
         NewShift: {
             /**
+             * Cooks
+             * @description who cooked, in words
+             * @default
+             */
+            cooks?: string;
+            /**
              * Name
              * @default
              */
@@ -5022,6 +5061,11 @@ export interface components {
             replicates?: {
                 [key: string]: number;
             };
+            /**
+             * Room C
+             * @default null
+             */
+            room_c?: (string | number) | null;
             /**
              * Same Age
              * @description each tasted at the same age, one after another in the window, not all together
@@ -5046,10 +5090,21 @@ export interface components {
              */
             walk_s?: number;
             /**
+             * Weather
+             * @default
+             */
+            weather?: string;
+            /**
              * Window S
              * @default null
              */
             window_s?: number | null;
+            /**
+             * Written Up
+             * @description cooked already, and typed in from paper
+             * @default false
+             */
+            written_up?: boolean;
         };
         /**
          * NewTasting
@@ -5738,6 +5793,14 @@ export interface components {
             waits_s: number;
         };
         /**
+         * PutAway
+         * @description Whether a trial is out of sight.
+         */
+        PutAway: {
+            /** Away */
+            away: boolean;
+        };
+        /**
          * QuestionAsked
          * @description A question as it was asked.
          */
@@ -6231,14 +6294,30 @@ export interface components {
         };
         /**
          * ShiftChange
-         * @description What of a shift may be changed while it stands.
+         * @description What of a shift may be changed while it stands; what is left out stays.
          */
         ShiftChange: {
             /**
+             * Cooks
+             * @default null
+             */
+            cooks?: string | null;
+            /**
              * Leave Room
              * @description what the food ends is begun so early that it meets the others even at its longest
+             * @default null
              */
-            leave_room: boolean;
+            leave_room?: boolean | null;
+            /**
+             * Room C
+             * @default null
+             */
+            room_c?: (string | number) | null;
+            /**
+             * Weather
+             * @default null
+             */
+            weather?: string | null;
         };
         /**
          * ShiftList
@@ -6255,7 +6334,11 @@ export interface components {
         ShiftView: {
             /** Batches */
             batches: number;
+            /** Begun */
+            begun: boolean;
             clock: components["schemas"]["ClockView"];
+            /** Cooks */
+            cooks: string;
             /** Ended */
             ended: boolean;
             /** Id */
@@ -6268,6 +6351,8 @@ export interface components {
             people: number;
             /** Planning */
             planning: boolean;
+            /** Room C */
+            room_c: number | null;
             /** Same Age */
             same_age: boolean;
             /** Serve From */
@@ -6280,6 +6365,10 @@ export interface components {
             trial_id: string;
             /** Walk S */
             walk_s: number;
+            /** Weather */
+            weather: string;
+            /** Written Up */
+            written_up: boolean;
         };
         /**
          * SignIn
@@ -6994,11 +7083,6 @@ export interface components {
              */
             question?: string | null;
             /**
-             * Room C
-             * @default null
-             */
-            room_c?: (string | number) | null;
-            /**
              * Serving Kg
              * @default null
              */
@@ -7013,11 +7097,6 @@ export interface components {
              * @default null
              */
             varied?: string[] | null;
-            /**
-             * Weather
-             * @default null
-             */
-            weather?: string | null;
         };
         /**
          * TrialKind
@@ -7091,10 +7170,10 @@ export interface components {
             parent_words: string;
             /** Pieces */
             pieces: number;
+            /** Put Away */
+            put_away: boolean;
             /** Question */
             question: string;
-            /** Room C */
-            room_c: number | null;
             /** Serving Kg */
             serving_kg: number | null;
             /** Simulated */
@@ -7110,8 +7189,6 @@ export interface components {
             varied: string[];
             /** Version */
             version: number;
-            /** Weather */
-            weather: string;
         };
         /**
          * TryIn
@@ -9095,6 +9172,35 @@ export interface operations {
             };
         };
     };
+    cook_remove_shift_shifts__uuid_shift_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     cook_change_shift_shifts__uuid_shift_id__patch: {
         parameters: {
             query?: never;
@@ -10280,6 +10386,8 @@ export interface operations {
             query?: {
                 search?: string;
                 cursor?: string;
+                /** @description those that were put away, instead of the others */
+                away?: boolean;
             };
             header?: never;
             path?: never;
@@ -11917,6 +12025,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PublishView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    ask_put_away_trials__uuid_trial_id__put_away_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAway"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
+import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -10,12 +10,17 @@ import { useSession } from '../session'
 const router = useRouter()
 const search = ref('')
 const settled = refDebounced(search, 200)
+const away = ref(false)
+const client = useQueryClient()
 const { data, hasNextPage, fetchNextPage, isLoading } = useInfiniteQuery({
-  queryKey: ['trials', settled],
+  queryKey: ['trials', settled, away],
   initialPageParam: '',
   queryFn: async ({ pageParam }) =>
-    (await api.GET('/api/v1/trials', { params: { query: { search: settled.value, cursor: pageParam } } }))
-      .data!,
+    (
+      await api.GET('/api/v1/trials', {
+        params: { query: { search: settled.value, cursor: pageParam, away: away.value } },
+      })
+    ).data!,
   getNextPageParam: (last) => last.cursor || undefined,
 })
 const session = useSession()
@@ -25,6 +30,17 @@ const { data: risks } = useQuery({
   queryFn: async () => (await api.GET('/api/v1/pages-at-risk')).data!.items,
 })
 const trials = computed(() => data.value?.pages.flatMap((p) => p.items) ?? [])
+async function putAway(trial: string) {
+  try {
+    await api.PUT('/api/v1/trials/{trial_id}/put-away', {
+      params: { path: { trial_id: trial } },
+      body: { away: !away.value },
+    })
+  } catch (error) {
+    importProblem.value = words(error)
+  }
+  await client.invalidateQueries({ queryKey: ['trials'] })
+}
 const making = ref(false)
 const form = reactive({
   question: '',
@@ -88,7 +104,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
       </p>
     </section>
     <div class="row head">
-      <h1 class="grow">Trials</h1>
+      <h1 class="grow">{{ away ? 'Put away' : 'Trials' }}</h1>
       <el-input
         v-model="search"
         class="search"
@@ -124,8 +140,20 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
             ><LoafMark v-for="m in t.marks.slice(0, 8)" :key="m.number" :mark="m" :size="30"
           /></span>
         </router-link>
+        <button
+          class="act quiet small"
+          :aria-label="`${away ? 'Bring back' : 'Put away'}: ${t.title}`"
+          @click="putAway(t.id)"
+        >
+          {{ away ? 'Bring back' : 'Put away' }}
+        </button>
       </li>
     </ul>
+    <p>
+      <button class="act quiet" @click="away = !away">
+        {{ away ? 'Back to the trials at hand' : 'Trials that were put away' }}
+      </button>
+    </p>
     <button v-if="hasNextPage" class="act quiet" @click="fetchNextPage()">More</button>
     <el-dialog v-model="making" title="A new trial" width="620">
       <form class="stack" @submit.prevent="make">
@@ -185,8 +213,13 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 }
 .list li {
   border-bottom: 1px solid var(--line);
+  display: flex;
+  align-items: center;
+  gap: 10px;
 }
 .list a {
+  flex: 1;
+  min-width: 0;
   display: flex;
   gap: 20px;
   align-items: center;

@@ -34,9 +34,17 @@ def from_5(tables: Tables) -> None:
 
 
 def from_6(tables: Tables) -> None:
-    """Shifts say whether room was left for what may cook longer; it always was."""
+    """Room and weather belong to shifts, which say too whether room was left (it always was) and whether they were written up."""
+    room, weather = None, ""
+    for row in _rows(tables, "trial"):
+        room, weather = row.pop("room_c", None), row.pop("weather", "") or ""
+        row.setdefault("put_away_at", None)
     for row in _rows(tables, "shift"):
         row.setdefault("leave_room", True)
+        row.setdefault("written_up", False)
+        row.setdefault("room_c", room)
+        row.setdefault("weather", weather)
+        row.setdefault("cooks", "")
 
 
 UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5, 6: from_6}

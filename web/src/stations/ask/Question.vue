@@ -20,14 +20,12 @@ const KEPT = [
   'done_rule',
   'matches',
   'batches_each',
-  'weather',
   'eaters',
   'leftover_use',
 ] as const
-type Form = Pick<Trial, (typeof KEPT)[number]> & { room: Quantity; serving: Quantity; credited: string }
+type Form = Pick<Trial, (typeof KEPT)[number]> & { serving: Quantity; credited: string }
 const of = (t: Trial): Form => ({
   ...(Object.fromEntries(KEPT.map((k) => [k, t[k]])) as Pick<Trial, (typeof KEPT)[number]>),
-  room: t.room_c,
   serving: t.serving_kg,
   credited: String(t.layout.credited ?? ''),
 })
@@ -39,12 +37,12 @@ watch(
 const changed = computed(() => JSON.stringify({ ...form }) !== JSON.stringify(of(props.trial)))
 const single = computed(() => ['one_change', 'champion', 'chain'].includes(form.kind))
 function save() {
-  const { room, serving, ...rest } = form
+  const { serving, ...rest } = form
   return props.edit((t, headers) =>
     api.PATCH('/api/v1/trials/{trial_id}', {
       params: { path: { trial_id: t.id } },
       headers,
-      body: { ...rest, room_c: room, serving_kg: serving },
+      body: { ...rest, serving_kg: serving },
     }),
   )
 }
@@ -122,13 +120,6 @@ function save() {
         :max="12"
         controls-position="right"
     /></label>
-    <label class="field"
-      >Room temperature<QuantityInput v-model="form.room" kind="temperature" placeholder="21 °C"
-    /></label>
-    <label class="field"
-      >Weather, windows, hood<el-input v-model="form.weather" placeholder="humid, windows shut"
-    /></label>
-    <span />
     <label class="field"
       >One serving weighs<QuantityInput v-model="form.serving" kind="mass" placeholder="120 g"
     /></label>

@@ -17,6 +17,7 @@ import KeysDialog from './KeysDialog.vue'
 import LogBar from './LogBar.vue'
 import LogList from './LogList.vue'
 import NextCard from './NextCard.vue'
+import PaperLog from './PaperLog.vue'
 import PhotosDialog from './PhotosDialog.vue'
 import PlacesPanel from './PlacesPanel.vue'
 import PlanNotes from './PlanNotes.vue'
@@ -176,6 +177,14 @@ async function tried(act: () => Promise<unknown>) {
   }
 }
 const path = { params: { path: { shift_id: shift } } }
+// What was cooked before is written up first of all.
+watch(
+  () => !!bench.value?.plan && bench.value.shift.written_up && !bench.value.shift.begun,
+  (blank) => {
+    if (blank) open.value = 'paper'
+  },
+  { immediate: true },
+)
 const replan = () => tried(() => api.POST('/api/v1/shifts/{shift_id}/plan-requests', path))
 const leaveRoom = (leave_room: boolean) =>
   tried(async () => {
@@ -429,6 +438,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       <div class="row tools">
         <button class="act quiet" @click="replan">Plan from now</button>
         <button class="act quiet" @click="open = 'log'">Log ({{ standing.length }})</button>
+        <button v-if="bench.plan" class="act quiet" @click="open = 'paper'">Write up times</button>
         <button class="act quiet" @click="open = 'probes'">Probes</button>
         <button class="act quiet" @click="open = 'photos'">Photos</button>
         <button class="act quiet" @click="open = 'places'">Places</button>
@@ -565,8 +575,20 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
         :steps="steps"
         :trial="trial"
         :zone="zone"
+        :now="tick"
         @correct="(e, p) => log(e.batch, e.kind, p, e.id)"
         @undo="(e) => log(e.batch, 'undone', {}, e.id)"
+    /></el-dialog>
+    <el-dialog :model-value="open === 'paper'" title="Write up times" width="760" @close="open = ''"
+      ><PaperLog
+        v-if="open === 'paper'"
+        :batches="bench.batches"
+        :runs="state.runs"
+        :standing="standing"
+        :zone="zone"
+        :now="tick"
+        :log="log"
+        @close="open = ''"
     /></el-dialog>
     <el-dialog
       :model-value="open === 'probes'"

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { when, type FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
+import { nearest } from '../../bench/placedBack'
 import { clock, mass, minutes, padMass, padTemperature, temperature } from '../../bench/units'
 import KeptPhoto from './KeptPhoto.vue'
 import type { BenchBatch, BenchStep } from './useBench'
@@ -12,6 +13,7 @@ const props = defineProps<{
   steps: Map<string, BenchStep>
   trial: string
   zone?: string
+  now: number
 }>()
 const emit = defineEmits<{
   correct: [e: FoldEntry, payload: Record<string, unknown>]
@@ -89,18 +91,38 @@ const KIND: Record<string, string> = {
 }
 const editing = ref<string | null>(null)
 const value = ref('')
-const correctable = (e: FoldEntry) => ['temperature', 'weight', 'cue', 'note'].includes(e.kind)
+const time = ref('')
+const problem = ref('')
+const VALUED = ['temperature', 'weight', 'cue', 'note']
+// What was tapped at the wrong moment, or too late, is placed where it belongs; the kitchen's own entries are not.
+const TIMED = [...VALUED, 'started', 'done', 'in', 'turned', 'out', 'confirmed', 'looked', 'energy', 'washed']
+const correctable = (e: FoldEntry) => TIMED.includes(e.kind)
 function begin(e: FoldEntry) {
   editing.value = e.id
+  time.value = clock(when(e), props.zone)
+  problem.value = ''
   value.value = e.kind === 'cue' || e.kind === 'note' ? String(e.payload.text) : ''
 }
 function save(e: FoldEntry) {
   const v = Number(value.value.replace(',', '.'))
   const p: Record<string, unknown> = { ...e.payload, at: when(e) }
-  if (e.kind === 'temperature' && Number.isFinite(v)) p.celsius = padTemperature.toSi(v)
-  else if (e.kind === 'weight' && Number.isFinite(v)) p.kg = padMass.toSi(v)
-  else if (e.kind === 'cue' || e.kind === 'note') p.text = value.value
-  else return
+  // An empty value stays as it was: perhaps only the time was wrong.
+  const given = value.value.trim() !== ''
+  if (given && e.kind === 'temperature' && Number.isFinite(v)) p.celsius = padTemperature.toSi(v)
+  else if (given && e.kind === 'weight' && Number.isFinite(v)) p.kg = padMass.toSi(v)
+  else if (given && (e.kind === 'cue' || e.kind === 'note')) p.text = value.value
+  else if (given) {
+    problem.value = 'Give a number.'
+    return
+  }
+  if (time.value !== clock(when(e), props.zone)) {
+    const at = nearest(time.value, when(e), props.zone)
+    if (at === null || at > props.now) {
+      problem.value = at === null ? 'Give a clock time, as 17:05.' : 'This time has not come yet.'
+      return
+    }
+    p.at = at
+  }
   emit('correct', e, p)
   editing.value = null
 }
@@ -121,12 +143,14 @@ function save(e: FoldEntry) {
         ><KeptPhoto v-if="e.kind === 'photo'" :trial="trial" :photo="String(e.payload.photo_id)" alt="" thumb
       /></span>
       <template v-if="editing === e.id"
-        ><el-input
+        ><el-input v-model="time" class="time" aria-label="When it was" @keyup.enter="save(e)" /><el-input
+          v-if="VALUED.includes(e.kind)"
           v-model="value"
           class="short"
           :aria-label="`New value, ${e.kind === 'temperature' ? padTemperature.unit : e.kind === 'weight' ? padMass.unit : 'words'}`"
           @keyup.enter="save(e)"
-        /><button class="act" @click="save(e)">Correct</button></template
+        /><button class="act" @click="save(e)">Correct</button
+        ><span v-if="problem" class="bad small" role="alert">{{ problem }}</span></template
       >
       <template v-else
         ><button v-if="correctable(e)" class="act quiet" @click="begin(e)">Correct</button
@@ -157,6 +181,9 @@ img {
   height: 90px;
   border-radius: 6px;
   margin-top: 4px;
+}
+.time {
+  width: 80px;
 }
 .short {
   width: 140px;

@@ -4,7 +4,8 @@ import { reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, words } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
-import { clock } from '../../bench/units'
+import { clock, quantityText, type Quantity } from '../../bench/units'
+import QuantityInput from '../../ui/QuantityInput.vue'
 import { useTrial } from '../useTrial'
 
 const id = String(useRoute().params.trial)
@@ -26,6 +27,10 @@ const form = reactive({
   people: 1,
   walk: 0,
   simulated: false,
+  written_up: false,
+  room: null as Quantity,
+  weather: '',
+  cooks: '',
   speed: 20,
   replicates: {} as Record<string, number>,
 })
@@ -35,6 +40,15 @@ watch(
     for (const m of t?.methods ?? []) form.replicates[m.id] ??= t?.batches_each ?? 1
   },
   { immediate: true },
+)
+// What was cooked was most likely cooked yesterday evening.
+watch(
+  () => form.written_up,
+  (past) => {
+    const usual = past ? new Date(Date.now() - 86400_000) : new Date(inTwoHours)
+    if (past) usual.setHours(18, 30, 0, 0)
+    form.serve = usual
+  },
 )
 const problem = ref('')
 async function make() {
@@ -50,6 +64,10 @@ async function make() {
         walk_s: form.walk,
         speed: form.simulated ? form.speed : null,
         replicates: form.replicates,
+        written_up: form.written_up,
+        room_c: form.room,
+        weather: form.weather,
+        cooks: form.cooks,
       },
     })
     void client.invalidateQueries({ queryKey: ['shifts', id] })
@@ -59,6 +77,18 @@ async function make() {
     problem.value = words(error)
   }
 }
+async function remove(shift: string) {
+  try {
+    await api.DELETE('/api/v1/shifts/{shift_id}', { params: { path: { shift_id: shift } } })
+    problem.value = ''
+  } catch (error) {
+    problem.value = words(error)
+  }
+  await client.invalidateQueries({ queryKey: ['shifts', id] })
+  void client.invalidateQueries({ queryKey: ['stations', id] })
+}
+const served = (s: { same_age: boolean; written_up: boolean }) =>
+  s.written_up ? 'served' : s.same_age ? 'one after another from' : 'plates meet'
 const day = (at: number) =>
   new Date(at * 1000).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })
 </script>
@@ -81,12 +111,26 @@ const day = (at: number) =>
             <strong>{{ s.name }}</strong>
           </td>
           <td>
-            {{ s.same_age ? 'one after another from' : 'plates meet' }} {{ day(s.serve_from) }}
-            {{ clock(s.serve_from) }}
+            {{ served(s) }} {{ day(s.serve_from) }} {{ clock(s.serve_from) }}
+            <small v-if="s.cooks || s.weather || s.room_c !== null" class="soft">{{
+              [
+                s.cooks && `cooked by ${s.cooks}`,
+                s.room_c !== null && `room ${quantityText('temperature', s.room_c)}`,
+                s.weather,
+              ]
+                .filter(Boolean)
+                .join(', ')
+            }}</small>
           </td>
           <td>{{ s.batches }} batches</td>
-          <td>{{ s.ended ? 'ended' : 'open' }}{{ s.simulated ? ', simulated time' : '' }}</td>
-          <td><router-link class="act" :to="`/trials/${id}/cook/${s.id}`">Open the bench</router-link></td>
+          <td>
+            {{ s.ended ? 'ended' : s.begun ? 'open' : 'not begun' }}{{ s.simulated ? ', simulated time' : ''
+            }}{{ s.written_up ? ', written up afterwards' : '' }}
+          </td>
+          <td class="row">
+            <router-link class="act" :to="`/trials/${id}/cook/${s.id}`">Open the bench</router-link
+            ><button v-if="!s.begun" class="act quiet" @click="remove(s.id)">Remove</button>
+          </td>
         </tr>
       </tbody>
     </table>
@@ -95,8 +139,12 @@ const day = (at: number) =>
     <form class="stack" @submit.prevent="make">
       <div class="row">
         <label class="field"
-          >{{ form.same_age ? 'First plate at' : 'Plates meet at'
-          }}<el-date-picker v-model="form.serve" type="datetime" format="ddd D MMM, HH:mm" :clearable="false"
+          >{{ form.written_up ? 'Was served at' : form.same_age ? 'First plate at' : 'Plates meet at'
+          }}<el-date-picker
+            v-model="form.serve"
+            type="datetime"
+            format="ddd D MMM YYYY, HH:mm"
+            :clearable="false"
         /></label>
         <label class="field"
           >Tasted<el-select v-model="form.same_age" class="tasted"
@@ -125,6 +173,14 @@ const day = (at: number) =>
         /></label>
         <label class="field">Name<el-input v-model="form.name" placeholder="as of its day" /></label>
       </div>
+      <div class="row">
+        <label class="field">Who cooks<el-input v-model="form.cooks" placeholder="you" /></label
+        ><label class="field"
+          >Room<QuantityInput v-model="form.room" kind="temperature" placeholder="not read" /></label
+        ><label class="field grow"
+          >Weather, windows, hood<el-input v-model="form.weather" placeholder="not said"
+        /></label>
+      </div>
       <table class="plain batches">
         <tbody>
           <tr v-for="m in trial.methods" :key="m.id">
@@ -142,7 +198,10 @@ const day = (at: number) =>
         </tbody>
       </table>
       <div class="row">
-        <el-checkbox v-model="form.simulated">On simulated time, to rehearse</el-checkbox
+        <el-checkbox v-model="form.written_up" :disabled="form.simulated"
+          >Cooked already: written up from paper</el-checkbox
+        ><el-checkbox v-model="form.simulated" :disabled="form.written_up"
+          >On simulated time, to rehearse</el-checkbox
         ><label v-if="form.simulated" class="row small"
           >speed
           <el-input-number v-model="form.speed" :min="1" :max="60" controls-position="right" /> times</label
@@ -153,9 +212,15 @@ const day = (at: number) =>
         <code>yeasty simulate --shift …</code> with the last part of the bench’s address; with
         <code>--hands</code> they tap too.
       </p>
+      <p v-if="form.written_up" class="soft small">
+        Its bench opens with a table for the times on your paper. Its batches count as evidence, marked as
+        written up afterwards.
+      </p>
       <p class="soft small">Cook each at least twice if you want more than “leaning, for these batches”.</p>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div><button class="act strong">Plan it</button></div>
+      <div>
+        <button class="act strong">{{ form.written_up ? 'Write it up' : 'Plan it' }}</button>
+      </div>
     </form>
   </main>
 </template>

@@ -27,6 +27,8 @@ const outcome = computed(() => data.value?.outcome ?? null)
 const verdict = computed(() => outcome.value?.verdicts[school.value] ?? null)
 const leader = computed(() => trial.value?.methods.find((m) => m.id === verdict.value?.leader) ?? null)
 const methods = computed(() => trial.value?.methods ?? [])
+const day = (at: number) =>
+  new Date(at * 1000).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
 const of = (m: string) => outcome.value?.methods.find((x) => x.method === m)
 const longest = computed(() =>
   Math.max(1, ...(outcome.value?.methods.map((m) => m.servings?.total_s ?? 0) ?? [])),
@@ -217,10 +219,12 @@ const asRows = computed(() => methods.value.length > 6)
             <th scope="row">Batches<small>judged, or kept and set aside</small></th>
             <td v-for="m in methods" :key="m.id" class="small">
               <p v-for="b in of(m.id)?.batches" :key="b.batch">
-                {{ b.replicate }}:
+                {{ b.replicate }}<template v-if="b.served_at">, {{ day(b.served_at) }}</template
+                >:
                 <strong>{{
                   !b.complete && b.standing === 'judged' ? 'not finished' : b.standing
                 }}</strong><template v-if="b.why">, {{ b.why }}</template
+                ><template v-if="b.written_up">, written up afterwards</template
                 ><template v-if="b.core_met === false">, core not on record</template>
               </p>
             </td>
