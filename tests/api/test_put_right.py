@@ -142,3 +142,66 @@ def test_how_long_food_may_stand_is_the_kitchens_to_make_stricter(lead: Client, 
     assert laxer.status_code == 422
     assert "laxer" in laxer.json["errors"][0]["message"]
     assert cook.send("PUT", "/safety", body, version + 2).status_code == 403
+
+
+def test_what_is_prepared_for_all_is_written_once_and_stands_first_everywhere(
+    lead: Client, demo_url: str
+) -> None:
+    t = new_trial(lead, ("oven", "steamer"), "baked")
+    items = [
+        {"what": "Make the dough", "attention": "hands", "phase": "prepare", "duration_s": "15 min"},
+        {
+            "what": "Let it rise",
+            "attention": "free",
+            "phase": "wait",
+            "duration_s": "40 min",
+            "longest_s": "1 h",
+        },
+    ]
+    path = f"/trials/{t['id']}/preparation"
+    wrong = lead.send("PUT", path, {"items": [{**items[0], "phase": "cook"}]}, t["version"])
+    assert wrong.status_code == 422
+    assert "Make the dough" in wrong.json["errors"][0]["field"]
+    body = {"items": items, "hazards": ["raw_dough"]}
+    got = lead.send("PUT", path, body, t["version"]).json
+    assert lead.send("PUT", path, body, t["version"]).status_code == 412, "two at once lose nothing"
+    stored = lead.get(f"/trials/{t['id']}").json["preparation"]
+    assert [(s["what"], s["duration_s"], s["longest_s"]) for s in stored["items"]] == [
+        ("Make the dough", 900, None),
+        ("Let it rise", 2400, 3600),
+    ]
+    # Saved as it was shown, it is as it was: the same keys too.
+    again = lead.send("PUT", path, {"items": stored["items"], "hazards": ["raw_dough"]}, got["version"]).json
+    assert again["preparation"] == stored
+    job = lead.get(f"/trials/{t['id']}/jobs").json["items"][0]
+    assert job["hands_s"] >= 900
+    shift = make_shift(lead, got)["id"]
+    run_worker_once(demo_url)
+    bench = lead.get(f"/shifts/{shift}/bench").json
+    for b in bench["batches"]:
+        assert [s["what"] for s in b["steps"][:2]] == ["Make the dough", "Let it rise"]
+        assert any(
+            "flour" in c["text"].lower() or "dough" in c["text"].lower() for c in b["steps"][0]["cautions"]
+        )
+    begins = {i["start"] for i in bench["plan"]["items"] if i["step"] == stored["items"][0]["key"]}
+    assert len(begins) == 1
+    words = [b["shared"][stored["items"][0]["key"]] for b in bench["batches"]]
+    assert len(words) == 2
+    assert len(set(words)) == 1
+    # A tap for all begins no batch of its own: the rest is still free to be planned.
+    at = begins.pop()
+    log(
+        lead,
+        shift,
+        *(
+            an_entry(
+                b["id"], "done", {"step": stored["items"][0]["key"], "at": min(at + 900, time.time())}, n
+            )
+            for n, b in enumerate(bench["batches"])
+        ),
+    )
+    assert lead.send("POST", f"/shifts/{shift}/plan-requests").status_code == 202
+    run_worker_once(demo_url)
+    planned = lead.get(f"/shifts/{shift}/bench").json["plan"]
+    assert planned["number"] > bench["plan"]["number"]
+    assert planned["proof"] != "everything has begun"

@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bench.random_heats import judged, kitchen
+from yeasty.core.ask.preparation import check_preparation, preparation
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import violations
 from yeasty.core.cook.plan_in_turn import in_turn
@@ -18,6 +19,8 @@ from yeasty.core.cook.problem import (
     Problem,
     preheated_together,
     problem_from_record,
+    share_groups,
+    without_begun,
 )
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
 from yeasty.core.cook.waits import check_own_waits, wait_limits, wait_rule, wait_rules
@@ -284,3 +287,106 @@ def test_one_after_another_keeps_every_rule(seed: int) -> None:
 def test_a_problem_comes_back_from_its_record(seed: int) -> None:
     problem = kitchen(seed)
     assert problem_from_record(asdict(problem)) == problem
+
+
+def test_a_preheat_that_was_begun_leaves_its_food_free_to_be_planned() -> None:
+    chain = steamed_then_baked("a", "poultry")
+    other = steamed_then_baked("b", "poultry")
+    places = (OVEN, Place("steamer", "Steamer", capacity=12))
+    problem = Problem((chain, other), SERVE, SERVE + 1800, places=places)
+    plan = solve(problem, 3)
+    hot = {"aw": at(plan, "aw")}
+    left = without_begun(chain, hot)
+    assert "aw" not in {s.key for s in left.steps}
+    assert left.ready == (("al", at(plan, "aw").end),)
+    # Ten minutes late all the same: the rest is planned anew around the heat that is on its way.
+    now = at(plan, "aw").start + 600
+    again = replace(problem, chains=(left, other), fixed=((chain, tuple(hot.values())),), not_before=now)
+    moved = solve(again, 3)
+    assert violations(again, moved.items) == []
+    assert at(moved, "al").start >= at(plan, "aw").end
+    assert all(b.sentence in moved.notes for b in broken(again, moved.items))
+    # A limit that counts from a step that is over counts from its end.
+    shaped = {"as": at(plan, "as"), **hot}
+    waits = without_begun(chain, shaped).waits
+    assert [w.since for w in waits if w.words.startswith("out of the cold")] == [at(plan, "as").end]
+
+
+# Prepared once for all
+
+
+def prepared(name: str, way: tuple[Step, ...], *, rises: float | None = None) -> Chain:
+    """A dough made once, then each its own way."""
+    shared = (
+        Step("all-1", "Make the dough", HANDS, Phase.PREPARE, 900),
+        Step("all-2", "Let it rise", FREE, Phase.WAIT, 2400, longest_s=rises),
+        Step("all-3", "Divide and shape", HANDS, Phase.PREPARE, 600),
+    )
+    own = tuple(replace(s, key=f"{name}{s.key}") for s in way)
+    return Chain(name, name.upper(), (*shared, *own), 6, prepared=3)
+
+
+def own_way(place: str) -> tuple[Step, ...]:
+    return (
+        Step("h", "Preheat", FREE, Phase.COME_UP, 600, appliance=place, set_point_c=200),
+        Step("l", "Load", HANDS, Phase.LOAD, 60),
+        Step("c", "Bake", FREE, Phase.COOK, 900, appliance=place, set_point_c=200),
+        Step("o", "Out", HANDS, Phase.OUT, 60),
+        Step("p", "Plate", HANDS, Phase.PLATE, 60),
+    )
+
+
+@pytest.mark.parametrize("rises", [None, 4800.0])
+def test_what_is_prepared_for_all_is_planned_once_for_one_pair_of_hands(rises: float | None) -> None:
+    chains = tuple(prepared(n, own_way(f"place {n}"), rises=rises) for n in "abc")
+    problem = Problem(chains, SERVE, SERVE + 600)
+    plan = solve(problem, 4)
+    assert violations(problem, plan.items) == []
+    assert plan.ranks[0].value == 0
+    for key in ("all-1", "all-2", "all-3"):
+        assert len({p.start for p in plan.items if p.step == key}) == 1, key
+    # Fifteen minutes of hands for the dough, not three times fifteen.
+    first = min(p.start for p in plan.items)
+    assert SERVE - first < 900 + (rises or 2400) + 600 + 1800 + 900
+    groups = share_groups(chains)
+    assert len({groups[n, "all-1"] for n in "abc"}) == 1
+    apart = [
+        replace(p, start=p.start - 60, end=p.end - 60) if (p.batch, p.step) == ("a", "all-1") else p
+        for p in plan.items
+    ]
+    assert any("not done at once" in v for v in violations(problem, apart))
+
+
+def test_a_begun_preparation_leaves_every_batch_free_and_one_after_another_keeps_it() -> None:
+    chains = tuple(prepared(n, own_way("oven")) for n in "ab")
+    problem = Problem(chains, SERVE, SERVE + 6000, places=(replace(OVEN, capacity=6),))
+    items = in_turn(problem)
+    assert items is not None
+    assert violations(problem, items) == []
+    plan = solve(problem, 3)
+    done = {p.step: p for p in plan.items if p.batch == "a" and p.step in ("all-1", "all-2")}
+    left = tuple(without_begun(c, done) for c in chains)
+    assert [c.prepared for c in left] == [1, 1]
+    again = replace(problem, chains=left, not_before=done["all-2"].start + 60)
+    moved = solve(again, 3)
+    assert violations(again, moved.items) == []
+    assert min(p.start for p in moved.items if p.step == "all-3") >= done["all-2"].end - 1
+
+
+def test_only_work_and_waiting_is_shared() -> None:
+    knead = Step("all-1", "Knead", HANDS, Phase.PREPARE, 600)
+    assert check_preparation([knead], ["raw_dough"]).record()["hazards"] == ["raw_dough"]
+    assert preparation(check_preparation([knead], []).record()).steps == (knead,)
+    assert check_preparation([], []).record() == {}
+    for wrong, words in (
+        (replace(knead, phase=Phase.COOK), "heats"),
+        (replace(knead, appliance="oven"), "heats"),
+        (replace(knead, duration_s=0), "lasts"),
+        (replace(knead, what=" "), "no text"),
+    ):
+        with pytest.raises(RuleError, match=words):
+            check_preparation([wrong], [])
+    with pytest.raises(RuleError, match="day-before"):
+        check_preparation([knead, replace(knead, key="all-2", days_before=1)], [])
+    with pytest.raises(RuleError, match="cautions"):
+        check_preparation([knead], ["moonlight"])

@@ -12,7 +12,9 @@ from yeasty.api.cook_views import BenchStep, CheckView, PlanItem
 from yeasty.api.kitchen import ApplianceIn
 from yeasty.api.layout import BranchLayout, GridIn, LadderLayout, VarietiesLayout, WordsLayout
 from yeasty.api.setup import ControlIn, LotIn
+from yeasty.api.views import PreparedStep
 from yeasty.core.ask.marks import MOST_MARKS
+from yeasty.core.ask.preparation import check_preparation, preparation
 from yeasty.core.ask.trial import attribute_from_record, check_answer
 from yeasty.core.cook.entries import EntryKind, check_payload
 from yeasty.core.cook.steps import check_steps, step_from_record
@@ -128,9 +130,19 @@ def _appliance(row: Row, tables: Tables) -> None:
 
 def _trial(row: Row, tables: Tables) -> None:
     _by(TrialChange)(row, tables)
+    _preparation(dict(row["preparation"]))
     key, model = LAYOUTS.get(str(row["kind"]), ("", BaseModel))
     if key and row["layout"].get(key):
         model.model_validate({k: v for k, v in row["layout"].items() if k in model.model_fields})
+
+
+def _preparation(record: dict[str, Any]) -> None:
+    if set(record) - {"steps", "hazards"}:
+        raise RuleError("preparation", "holds more than steps and hazards", "Give these two.")
+    for step in record.get("steps") or ():
+        PreparedStep.model_validate(step)
+    found = preparation(record)
+    check_preparation(found.steps, found.hazards)
 
 
 def _method(row: Row, tables: Tables) -> None:

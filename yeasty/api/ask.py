@@ -5,7 +5,7 @@ import json
 from datetime import datetime
 from functools import partial
 from typing import Annotated, Any
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
@@ -30,7 +30,7 @@ from yeasty.api.request import (
 from yeasty.api.views import MarkView, TrialPath, TrialView, mark_view, trial_view
 from yeasty.core.ask.kinds import KINDS, varied_by
 from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
-from yeasty.core.cook.steps import Attention, EndRule, Phase
+from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
 from yeasty.core.safety.core_minimum import food_class
 from yeasty.store import design_history, designs, kitchen, library, people, trials
 from yeasty.store.base import now
@@ -180,6 +180,25 @@ class StepIn(BaseModel):
     end_kg: Annotated[Mass | None, Blank] = None
     days_before: int = Field(default=0, ge=0, le=30)
     longest_s: Annotated[Duration | None, Blank] = None
+
+
+class PreparedStepIn(BaseModel):
+    """A step of the shared preparation, times as a cook writes them."""
+
+    key: str = Field(default="", max_length=40)
+    what: str = Field(max_length=200)
+    attention: Attention
+    phase: Phase
+    duration_s: Duration
+    longest_s: Annotated[Duration | None, Blank] = None
+    days_before: int = Field(default=0, ge=0, le=30)
+
+
+class PreparationIn(BaseModel):
+    """The shared preparation, whole; empty to do without."""
+
+    items: list[PreparedStepIn] = Field(max_length=20)
+    hazards: list[str] = Field(default=[], max_length=40)
 
 
 class StepsIn(BaseModel):
@@ -464,6 +483,27 @@ def set_steps(path: MethodPath, body: StepsIn) -> Response:
         for s in body.items
     ]
     designs.set_steps(trial, method_of(trial, path.method_id), rows)
+    return whole(trial)
+
+
+@ask.put("/trials/<uuid:trial_id>/preparation", responses={200: TrialView})
+@require(Role.COOK)
+def set_preparation(path: TrialPath, body: PreparationIn) -> Response:
+    """Write down what is prepared once for all methods. Batches already made keep what they were made with."""
+    trial = open_trial(path.trial_id, edit=True)
+    steps = [
+        Step(
+            s.key if s.key.startswith("all-") else f"all-{uuid4().hex[:8]}",
+            s.what.strip(),
+            s.attention,
+            s.phase,
+            s.duration_s,
+            longest_s=s.longest_s,
+            days_before=s.days_before,
+        )
+        for s in body.items
+    ]
+    designs.set_preparation(trial, steps, body.hazards)
     return whole(trial)
 
 

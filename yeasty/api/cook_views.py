@@ -121,6 +121,7 @@ class BenchStep(BaseModel):
     end_kg: float | None = None
     days_before: int = 0
     longest_s: float | None = None
+    prepared: bool = False
     spot: str = ""
     ready: list[str] = []
     signs: list[str] = []

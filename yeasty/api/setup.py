@@ -12,6 +12,7 @@ from yeasty.api.ask import open_trial, whole
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Mass, answer, db, require
 from yeasty.api.views import TrialPath, TrialView
+from yeasty.core.ask.preparation import preparation
 from yeasty.core.ask.worth import worth
 from yeasty.core.cook.steps import Step
 from yeasty.core.setup.job import Job, job, sentence
@@ -200,7 +201,7 @@ def get_jobs(path: TrialPath) -> Response:
     names = {str(a.id): a.name for a in used.values()}
     laid: dict[str, tuple[Job, int, str]] = {}
     for m in trial.methods:
-        steps: list[Step] = [s.core() for s in m.steps]
+        steps: list[Step] = [*preparation(trial.preparation).steps, *(s.core() for s in m.steps)]
         rounds = designs.rounds_of(m, used)
         laid[str(m.id)] = (job(steps, rounds), rounds, m.tag)
     items = [

@@ -11,6 +11,7 @@ from pydantic import BaseModel
 
 from yeasty.core.ask import marks
 from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design
+from yeasty.core.ask.preparation import preparation
 from yeasty.core.ask.trial import DoneRule, Fairness, Scale, TrialKind
 from yeasty.core.cook.steps import Attention, EndRule, Phase
 from yeasty.store.designs import every_hazard
@@ -147,6 +148,25 @@ class AcceptedView(BaseModel):
     accepted_at: datetime
 
 
+class PreparedStep(BaseModel):
+    """A step of the shared preparation."""
+
+    key: str
+    what: str
+    attention: Attention
+    phase: Phase
+    duration_s: float
+    longest_s: float | None
+    days_before: int
+
+
+class PreparationView(BaseModel):
+    """What all methods have in common before they part, and hazards of the food meanwhile."""
+
+    items: list[PreparedStep]
+    hazards: list[str]
+
+
 class TrialView(BaseModel):
     """A whole design. `version` goes back as If-Match."""
 
@@ -169,6 +189,7 @@ class TrialView(BaseModel):
     parent_trial_id: str | None
     parent_words: str
     put_away: bool
+    preparation: PreparationView
     batches_each: int
     serving_kg: float | None
     eaters: int
@@ -296,6 +317,13 @@ def design_of(t: Trial) -> Design:
     )
 
 
+def preparation_view(t: Trial) -> PreparationView:
+    """A trial's shared preparation."""
+    found = preparation(t.preparation)
+    items = [PreparedStep.model_validate(s, from_attributes=True) for s in found.steps]
+    return PreparationView(items=items, hazards=list(found.hazards))
+
+
 def trial_view(t: Trial) -> TrialView:
     """A whole design, with what is still missing in words."""
     missing = check_design(design_of(t))
@@ -319,6 +347,7 @@ def trial_view(t: Trial) -> TrialView:
         parent_trial_id=str(t.parent_trial_id) if t.parent_trial_id else None,
         parent_words=t.parent_words,
         put_away=t.put_away_at is not None,
+        preparation=preparation_view(t),
         batches_each=t.batches_each,
         serving_kg=t.serving_kg,
         eaters=t.eaters,

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.screening import read_table
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
+from yeasty.core.cook.steps import Attention, Phase, Step
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.places import VesselMap, dealt, fitting_places
 from yeasty.store import designs, families, layouts
@@ -95,6 +96,15 @@ def cauliflower(db: Session, appliances: dict[str, Appliance], lead: Account) ->
         ("rapeseed oil", 0.016, "3.20", (), ""),
         ("salt", 0.003, "0.60", (), ""),
     )
+    designs.set_preparation(
+        first,
+        [
+            Step("all-cut", "Cut florets of one size, stalks 2 cm", Attention.HANDS, Phase.PREPARE, 480),
+            Step("all-dry", "Wash and let dry on a rack", Attention.FREE, Phase.WAIT, 600, longest_s=1800),
+            Step("all-oil", "Toss all in oil and salt", Attention.HANDS, Phase.PREPARE, 90),
+        ],
+        [],
+    )
     champion = next(m for m in first.methods if m.tag == "AF")
     champion.outcome = "brown in 15 min, stalks a little dry"
     trial = families.challenge(
@@ -119,8 +129,6 @@ def cauliflower(db: Session, appliances: dict[str, Appliance], lead: Account) ->
 
 
 def _step(what: str, seconds: float) -> Any:
-    from yeasty.core.cook.steps import Attention, Phase, Step
-
     return Step("demo", what, Attention.HANDS, Phase.PREPARE, seconds)
 
 

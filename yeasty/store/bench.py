@@ -97,6 +97,7 @@ class Batch(Base):
             self.method.pieces_per_batch,
             self.facts.get("hold_limit_s"),
             str(self.facts.get("pot") or ""),
+            prepared=sum(1 for s in self.steps if s.get("prepared")),
         )
 
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.kinds import varied_by
 from yeasty.core.ask.marks import next_mark, next_tag
+from yeasty.core.ask.preparation import check_preparation, preparation
 from yeasty.core.ask.screening import WORDS
 from yeasty.core.ask.techniques import Technique, techniques
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
@@ -229,6 +230,12 @@ def set_steps(trial: Trial, method: Method, rows: Sequence[Mapping[str, Any]]) -
     touch(trial)
 
 
+def set_preparation(trial: Trial, steps: Sequence[core_steps.Step], hazards: Sequence[str]) -> None:
+    """Write down what all methods have in common before they part; batches already made keep what they were made with."""
+    trial.preparation = check_preparation(steps, hazards).record()
+    touch(trial)
+
+
 def remove_method(db: Session, trial: Trial, method: Method) -> None:
     """Take a method out. Refused once it has been cooked: then it is kept and set aside instead."""
     if db.scalar(select(Batch.id).where(Batch.method_id == method.id).limit(1)):
@@ -313,14 +320,15 @@ def hazards_of_method(trial: Trial, method: Method) -> tuple[str, ...]:
     """Hazards of technique, food, ingredients and gear together."""
     names = {i.id: i.name for i in trial.ingredients}
     words = [*(names.get(a.ingredient_id, "") for a in method.amounts), *method.gear]
-    return hazards_of(method.hazards, trial.food_class, words, method.struck_hazards or {})
+    brought = [*method.hazards, *preparation(trial.preparation).hazards]
+    return hazards_of(brought, trial.food_class, words, method.struck_hazards or {})
 
 
 def every_hazard(trial: Trial, method: Method) -> tuple[str, ...]:
     """All hazards of a method, those struck out among them."""
     names = {i.id: i.name for i in trial.ingredients}
     words = [*(names.get(a.ingredient_id, "") for a in method.amounts), *method.gear]
-    return hazards_of(method.hazards, trial.food_class, words)
+    return hazards_of([*method.hazards, *preparation(trial.preparation).hazards], trial.food_class, words)
 
 
 def strike_hazard(trial: Trial, method: Method, hazard: str, why: str) -> None:

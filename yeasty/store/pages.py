@@ -12,6 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from yeasty.core.ask.preparation import preparation
 from yeasty.core.cook.measures import BatchMeasures, Standing
 from yeasty.core.errors import Refused
 from yeasty.core.publish.document import MethodPage, as_record, check_page, ingredients, step_texts
@@ -78,7 +79,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
     verdict = outcome["verdicts"]["weighted_score"] if outcome else None
     ingredient_names = {i.id: i.name for i in trial.ingredients}
     mine = next((m for m in outcome["methods"] if m["method"] == str(method.id)), None) if outcome else None
-    steps = [s.core() for s in method.steps]
+    steps = [*preparation(trial.preparation).steps, *(s.core() for s in method.steps)]
     used = appliances_of(db, trial)
     gear = [used[s.appliance_id].name for s in method.steps if s.appliance_id in used]
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}

@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.departures import held_for_window
 from yeasty.core.cook.entries import EntryKind, effective
-from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
+from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem, prepared_steps, without_begun
+from yeasty.core.cook.steps import empty_preheats
 from yeasty.core.cook.waits import wait_limits
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.appliances import capacity_for
@@ -78,13 +79,17 @@ def problem_of(
 
 @dataclass(frozen=True)
 class Standing:
-    """A shift as it stands: what has begun and stays, what is free, the plan that counts, and when what has begun will be served."""
+    """A shift as it stands: what has begun and stays, what is free, the plan that counts, and when what has begun will be served.
+
+    `hot` : preheats that were begun for batches whose food has not: these stay free, and their food waits for the heat.
+    """
 
     begun: frozenset[str]
     kept: tuple[PlannedStep, ...]
     free: tuple[Batch, ...]
     planned: tuple[PlannedStep, ...]
     served: tuple[tuple[str, float], ...] = ()
+    hot: tuple[PlannedStep, ...] = ()
 
 
 def standing(db: Session, shift: Shift) -> Standing:
@@ -94,14 +99,19 @@ def standing(db: Session, shift: Shift) -> Standing:
     entries = [e.core() for e in entries_after(db, shift.id, 0, 1_000_000)]
     chains = [b.chain() for b in shift.batches]
     state = bench_state(chains, planned, entries)
-    begun = frozenset(r.batch for r in state.runs if r.state is not RunState.TODO)
+    # What is done for all, and what heats up empty, says nothing yet of a batch.
+    empty = {(c.batch, key) for c in chains for key in empty_preheats(c.steps)}
+    empty |= {(c.batch, s.key) for c in chains for s in prepared_steps(c)}
+    going = [r for r in state.runs if r.state is not RunState.TODO]
+    begun = frozenset(r.batch for r in going if (r.batch, r.step) not in empty)
+    hot = tuple(PlannedStep(r.batch, r.step, r.start, r.end) for r in going if r.batch not in begun)
     runs = held_for_window(chains, [r for r in state.runs if r.batch in begun], shift.serve_from.timestamp())
     kept = tuple(PlannedStep(r.batch, r.step, r.start, r.end) for r in runs)
     void = {e.batch for e in effective(entries) if e.kind is EntryKind.VOID}
     free = tuple(b for b in shift.batches if str(b.id) not in begun and str(b.id) not in void)
     under_way = {r.batch for r in runs if r.state is not RunState.DONE} - void
     served = tuple((b, max(k.end for k in kept if k.batch == b)) for b in sorted(under_way))
-    return Standing(begun, kept, free, tuple(planned), served)
+    return Standing(begun, kept, free, tuple(planned), served, hot)
 
 
 def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near: bool = True) -> Problem:
@@ -109,8 +119,16 @@ def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near:
     fixed = [
         (b, tuple(k for k in s.kept if k.batch == str(b.id))) for b in shift.batches if str(b.id) in s.begun
     ]
-    before = [p for p in s.planned if p.batch not in s.begun] if s.begun and keep_near else []
-    return problem_of(db, shift, at if s.begun else None, only=s.free, fixed=fixed, before=before)
+    going_on = bool(s.begun or s.hot)
+    before = [p for p in s.planned if p.batch not in s.begun] if going_on and keep_near else []
+    whole = problem_of(db, shift, at if going_on else None, only=s.free, fixed=fixed, before=before)
+    on = {b: {p.step: p for p in s.hot if p.batch == b} for b in {p.batch for p in s.hot}}
+    return replace(
+        whole,
+        chains=tuple(without_begun(c, on[c.batch]) if c.batch in on else c for c in whole.chains),
+        # What heats up already draws its current, whoever's food it is for.
+        fixed=(*whole.fixed, *((c, tuple(on[c.batch].values())) for c in whole.chains if c.batch in on)),
+    )
 
 
 def _chain(batch: Batch, food: str, own: Mapping[str, Mapping[str, float | None]]) -> Chain:

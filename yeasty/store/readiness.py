@@ -4,6 +4,7 @@ import uuid
 
 from sqlalchemy.orm import Session
 
+from yeasty.core.ask.preparation import preparation
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.readiness import Item, checklist
 from yeasty.store.designs import hazards_of_method
@@ -28,7 +29,7 @@ def checklists(db: Session, trial: Trial) -> dict[uuid.UUID, list[Item]]:
     for m in trial.methods:
         mine = {a.circuit for a in heating[m.id].values()}
         found[m.id] = checklist(
-            [s.core() for s in m.steps],
+            [*preparation(trial.preparation).steps, *(s.core() for s in m.steps)],
             hazards_of_method(trial, m),
             [a.kind for a in heating[m.id].values()],
             m.vessel,

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.ladder import ladder_from_record
+from yeasty.core.ask.preparation import preparation
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook import steps as core_steps
@@ -134,12 +135,16 @@ def batch_of(
     steps = [s.core() for s in method.steps]
     if not pot:
         steps = list(in_rounds(steps, rounds_of(method, appliances)))
+    before = preparation(trial.preparation).steps
     batch = Batch(
         shift_id=shift.id,
         method_id=method.id,
         position=position,
         replicate=replicate,
-        steps=[step_record(s, trial, method, appliances) for s in steps],
+        steps=[
+            *({**step_record(s, trial, method, appliances), "prepared": True} for s in before),
+            *(step_record(s, trial, method, appliances) for s in steps),
+        ],
         facts=facts_of(trial, method),
     )
     batch.method = method

@@ -49,6 +49,8 @@ class Trial(Base):
     guesses_closed_at: Mapped[datetime | None]
     simulated: Mapped[bool] = mapped_column(default=False)
     put_away_at: Mapped[datetime | None]
+    # What all methods have in common: see `yeasty.core.ask.preparation`.
+    preparation: Mapped[dict[str, Any]] = mapped_column(default=dict)
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
     version: Mapped[int] = mapped_column(default=1)

@@ -37,7 +37,8 @@ def replan(
         seconds = time_limit_s or (AGAIN_S if old else FIRST_S)
         at += clock.ahead_s(seconds)
         plan = solve(problem_now(db, shift, now_, at), seconds)
-        if not now_.begun and not shift.written_up and plan.items[0].start < at:
+        untouched = not now_.begun and not now_.hot
+        if untouched and not shift.written_up and plan.items[0].start < at:
             plan = solve(problem_of(db, shift, at, only=now_.free), seconds)
     notes = list(plan.notes) if plan else []
     if why and plan:
@@ -48,7 +49,10 @@ def replan(
             why,
         )
         notes += [moved] if moved else []
-    items = sorted([*now_.kept, *(plan.items if plan else ())], key=lambda p: (p.start, p.batch, p.step))
+    hot = [p for p in now_.hot if p.batch in {str(b.id) for b in now_.free}]
+    items = sorted(
+        [*now_.kept, *hot, *(plan.items if plan else ())], key=lambda p: (p.start, p.batch, p.step)
+    )
     row = PlanRow(
         shift_id=shift_id,
         number=next_numbers(db, shift_id, 1),

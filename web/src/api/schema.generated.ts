@@ -1935,6 +1935,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/preparation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write down what is prepared once for all methods. Batches already made keep what they were made with. */
+        put: operations["ask_set_preparation_trials__uuid_trial_id__preparation_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/publication": {
         parameters: {
             query?: never;
@@ -2708,6 +2725,11 @@ export interface components {
             phase: string;
             /** Power W */
             power_w: number | null;
+            /**
+             * Prepared
+             * @default false
+             */
+            prepared?: boolean;
             /**
              * Ready
              * @default []
@@ -5582,6 +5604,77 @@ export interface components {
             units?: components["schemas"]["System"] | null;
         };
         /**
+         * PreparationIn
+         * @description The shared preparation, whole; empty to do without.
+         */
+        PreparationIn: {
+            /**
+             * Hazards
+             * @default []
+             */
+            hazards?: string[];
+            /** Items */
+            items: components["schemas"]["PreparedStepIn"][];
+        };
+        /**
+         * PreparationView
+         * @description What all methods have in common before they part, and hazards of the food meanwhile.
+         */
+        PreparationView: {
+            /** Hazards */
+            hazards: string[];
+            /** Items */
+            items: components["schemas"]["PreparedStep"][];
+        };
+        /**
+         * PreparedStep
+         * @description A step of the shared preparation.
+         */
+        PreparedStep: {
+            attention: components["schemas"]["Attention"];
+            /** Days Before */
+            days_before: number;
+            /** Duration S */
+            duration_s: number;
+            /** Key */
+            key: string;
+            /** Longest S */
+            longest_s: number | null;
+            phase: components["schemas"]["Phase"];
+            /** What */
+            what: string;
+        };
+        /**
+         * PreparedStepIn
+         * @description A step of the shared preparation, times as a cook writes them.
+         */
+        PreparedStepIn: {
+            attention: components["schemas"]["Attention"];
+            /**
+             * Days Before
+             * @default 0
+             */
+            days_before?: number;
+            /**
+             * Duration S
+             * @description duration: as a cook writes it, or a number in SI
+             */
+            duration_s: string | number;
+            /**
+             * Key
+             * @default
+             */
+            key?: string;
+            /**
+             * Longest S
+             * @default null
+             */
+            longest_s?: (string | number) | null;
+            phase: components["schemas"]["Phase"];
+            /** What */
+            what: string;
+        };
+        /**
          * ProbeCurve
          * @description What a probe read in a batch, thinned without losing its lowest and highest: [s since 1970, °C or null].
          */
@@ -7170,6 +7263,7 @@ export interface components {
             parent_words: string;
             /** Pieces */
             pieces: number;
+            preparation: components["schemas"]["PreparationView"];
             /** Put Away */
             put_away: boolean;
             /** Question */
@@ -11923,6 +12017,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PiecesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    ask_set_preparation_trials__uuid_trial_id__preparation_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
                 };
             };
             /** @description Unprocessable Entity */

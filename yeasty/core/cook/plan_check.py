@@ -4,7 +4,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations, pairwise
 
-from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, WORK_UNTIL_S, Chain, PlannedStep, Problem, blocks_of
+from yeasty.core.cook.problem import (
+    DAY_S,
+    WORK_FROM_S,
+    WORK_UNTIL_S,
+    Chain,
+    PlannedStep,
+    Problem,
+    blocks_of,
+    prepared_steps,
+)
 from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous, preheats_beside
 
 # Plans are in whole seconds with lengths rounded up: this much is forgiven [s].
@@ -32,6 +41,10 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
         everything += [(chain, steps[p.step], p, True) for p in fixed]
     everything = [e for e in everything if e[1].phase is not Phase.WASH_UP]
     found += _pots(problem, by_key)
+    for key in dict.fromkeys(s.key for c in problem.chains for s in prepared_steps(c)):
+        begins = [by_key[c.batch, key].start for c in problem.chains if (c.batch, key) in by_key]
+        if max(begins) - min(begins) > EPS:
+            found.append(f"the shared preparation is not done at once for all ({key})")
     kept_hot = _hot(everything)
     found += _temperatures(problem, kept_hot)
     for moment in sorted({p.start for _, _, p, _ in everything}):
@@ -89,6 +102,10 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
                 and b.start > a.end + 2 * EPS
             ):
                 found.append(f"{chain.tag}: {after.what} does not follow {before.what} at once")
+    for key, moment in chain.ready:
+        p = by_key.get((chain.batch, key))
+        if p is not None and p.start < moment - EPS:
+            found.append(f"{chain.tag}: a step begins before what it needs is ready")
     for block in blocks_of(chain):
         p = by_key.get((chain.batch, block.parts[0][0].key))
         if block.days_before and problem.midnight is not None and p is not None:
@@ -258,6 +275,8 @@ def _at(
     for chain, s, p, _ in on:
         if s.attention is Attention.HANDS:
             word = (chain.pot, f"{s.what} at {p.start:.0f}") if chain.pot else (chain.batch, s.key)
+            if s.key in {x.key for x in prepared_steps(chain)}:
+                word = ("for all", f"{s.key} at {p.start:.0f}")
             if s.phase is Phase.COME_UP and s.appliance:
                 # One preheat of one appliance, for whoever goes in.
                 word = (s.appliance, f"{s.set_point_c} at {p.start:.0f}")

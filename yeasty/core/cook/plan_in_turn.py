@@ -3,6 +3,7 @@
 It gives the search something that holds to begin from, and stands by itself where there was no time to find better.
 """
 
+from dataclasses import replace
 from math import ceil
 
 from yeasty.core.cook.problem import (
@@ -15,7 +16,10 @@ from yeasty.core.cook.problem import (
     blocks_of,
     latest_end,
     pace_of,
+    prepared_by,
+    prepared_steps,
     side_blocks,
+    without_begun,
 )
 from yeasty.core.cook.steps import Attention, Phase, preheats_beside
 
@@ -27,6 +31,9 @@ def in_turn(problem: Problem) -> tuple[PlannedStep, ...] | None:
     """
     if any(c.pot for c in problem.chains):
         return None
+    by = prepared_by(problem.chains)
+    if by is not None:
+        return _prepared_first(problem, by)
     placed: list[PlannedStep] = []
     at = 0.0
     days: dict[int, float] = {}
@@ -39,6 +46,8 @@ def in_turn(problem: Problem) -> tuple[PlannedStep, ...] | None:
     today = [p for p in placed if (p.batch, p.step) not in ahead]
     last = max((p.end for p in today), default=0.0)
     first = problem.serve_until - last
+    ready = {(c.batch, key): moment for c in problem.chains for key, moment in c.ready}
+    first = max([first, *(ready[p.batch, p.step] - p.start for p in today if (p.batch, p.step) in ready)])
     over = max(
         (latest_end(s, p) for c, items in problem.fixed for p in items for s in c.steps if s.key == p.step),
         default=None,
@@ -58,6 +67,37 @@ def in_turn(problem: Problem) -> tuple[PlannedStep, ...] | None:
     if problem.not_before is not None and min(p.start for p in before) < problem.not_before:
         return None
     return (*before, *moved)
+
+
+def _prepared_first(problem: Problem, by: Chain) -> tuple[PlannedStep, ...] | None:
+    """The shared preparation once, then what is left one after another; None where it is spread over days."""
+    alone = replace(by, steps=prepared_steps(by), waits=(), prepared=0)
+    if any(s.days_before for s in alone.steps):
+        return None
+    rest = replace(problem, chains=tuple(replace(c, prepared=0) for c in problem.chains))
+    lasts = sum(ceil(b.length) + problem.walk_s for b in blocks_of(alone))
+    whole = in_turn(rest)
+    if whole is None:
+        return None
+    begins = min(p.start for p in whole) - lasts - 1
+    if problem.not_before is not None:
+        begins = max(begins, problem.not_before)
+    first = in_turn(
+        replace(problem, chains=(alone,), fixed=(), serve_until=begins + lasts, not_before=begins)
+    )
+    if first is None:
+        return None
+    once = {p.step: p for p in first}
+    over = max(p.end for p in first)
+    left = tuple(
+        without_begun(c, {s.key: once[s.key] for s in prepared_steps(c)}) if c.prepared else c
+        for c in problem.chains
+    )
+    after = in_turn(replace(problem, chains=left, not_before=max(over, problem.not_before or over)))
+    if after is None:
+        return None
+    for_all = [replace(once[s.key], batch=c.batch) for c in problem.chains for s in prepared_steps(c)]
+    return (*for_all, *after)
 
 
 def _ordered(chain: Chain) -> list[Block]:

@@ -63,7 +63,8 @@ def _stands(chain: Chain, at: dict[tuple[str, str], PlannedStep]) -> list[Broken
     found = []
     for w in chain.waits:
         between = sum(at[chain.batch, k].end - at[chain.batch, k].start for k in w.between)
-        stood = at[chain.batch, w.until].start - at[chain.batch, w.after].end - between
+        since = at[chain.batch, w.after].end if w.since is None else w.since
+        stood = at[chain.batch, w.until].start - since - between
         if stood > w.at_most_s + _forgiven(chain):
             found.append(Broken(chain.tag, w.words, stood - w.at_most_s))
     return found

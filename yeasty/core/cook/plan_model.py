@@ -21,6 +21,8 @@ from yeasty.core.cook.problem import (
     overrun_s,
     pace_of,
     pots,
+    prepared_by,
+    prepared_steps,
     shared_count,
     shared_steps,
     side_blocks,
@@ -62,6 +64,7 @@ class Model:
         self._beside()
         self._waits()
         self._share_pots()
+        self._prepare_once()
         self._hands()
         self._watching()
         self.uses = add_appliances(self)
@@ -180,6 +183,9 @@ class Model:
                 gap = self.starts[block] + floor(offset) - self.starts[n] - self.length(n)
                 self.cp.add(gap >= 0)
                 self.idle.append(gap)
+            for key, moment in chain.ready:
+                n, offset = where[key]
+                self.cp.add(self.starts[n] + floor(offset) >= self.at(ceil(moment)))
 
     def _waits(self) -> None:
         """Food stands no longer than its kind may, raw and between two heats."""
@@ -187,11 +193,14 @@ class Model:
             where = self.where(chain.batch)
             steps = {s.key: s for s in chain.steps}
             for w in chain.waits:
-                (m, before), (n, after) = where[w.after], where[w.until]
+                n, after = where[w.until]
                 worked = sum(steps[k].duration_s + steps[k].slack_s for k in w.between)
-                stands = (
-                    self.starts[n] + floor(after) - self.starts[m] - ceil(before + steps[w.after].duration_s)
-                )
+                stands = self.starts[n] + floor(after)
+                if w.since is not None:
+                    stands -= self.at(w.since)
+                else:
+                    m, before = where[w.after]
+                    stands -= self.starts[m] + ceil(before + steps[w.after].duration_s)
                 if self.group(f"{chain.tag}: {w.words}"):
                     self.over(stands, ceil(w.at_most_s + worked))
 
@@ -219,6 +228,17 @@ class Model:
                 ):
                     if self.blocks[mine].parts[0][0].key in together:
                         self.cp.add(self.starts[mine] == self.starts[theirs])
+
+    def _prepare_once(self) -> None:
+        """The shared preparation is done once for all: at the same moments in every batch."""
+        by = prepared_by(self.problem.chains)
+        for chain in self.problem.chains:
+            if by is None or chain is by or not chain.prepared:
+                continue
+            mine = {s.key for s in prepared_steps(chain)}
+            for n, theirs in zip(self.of_chain[chain.batch], self.of_chain[by.batch], strict=False):
+                if self.blocks[n].parts[0][0].key in mine:
+                    self.cp.add(self.starts[n] == self.starts[theirs])
 
     def over(self, expression: cp_model.LinearExprT, limit: int) -> None:
         """Keep an expression at a limit: at any price where demands are hard, else as a wish of the first rank."""

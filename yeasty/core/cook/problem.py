@@ -2,7 +2,7 @@
 
 import itertools
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from yeasty.core.cook.steps import (
@@ -36,6 +36,8 @@ class Chain:
     hold_limit_s : most that it may wait between done and served; None for no limit
     pot : batches with the same word here share one vessel from the first step until each is pulled; "" for one of its own
     waits : how long its food may stand raw, and between two heats
+    ready : steps that begin no sooner than a moment [s]: what they need is on its way already
+    prepared : so many of its first steps are the shared preparation, done once for all batches that have any
     """
 
     batch: str
@@ -45,6 +47,8 @@ class Chain:
     hold_limit_s: float | None = None
     pot: str = ""
     waits: tuple[WaitLimit, ...] = ()
+    ready: tuple[tuple[str, float], ...] = ()
+    prepared: int = 0
 
 
 @dataclass(frozen=True)
@@ -295,24 +299,69 @@ def shared_count(own: Sequence[Chain]) -> int:
     return count
 
 
+def prepared_by(chains: Sequence[Chain]) -> Chain | None:
+    """The batch whose steps stand for the shared preparation of all; None where nothing is prepared for several."""
+    some = [c for c in chains if c.prepared]
+    if len(some) < 2:
+        return None
+    done_by_others = {c.batch for own in pots(chains).values() for c in own[:-1]}
+    return next((c for c in some if c.batch not in done_by_others), some[0])
+
+
+def prepared_steps(chain: Chain) -> tuple[Step, ...]:
+    """The steps of a batch that are the shared preparation."""
+    return chain.steps[: chain.prepared]
+
+
 def shared_steps(chains: Sequence[Chain]) -> frozenset[tuple[str, str]]:
-    """Steps (batch, key) that another batch of the same vessel does for them: its hands are counted once."""
-    return frozenset(
+    """Steps (batch, key) that another batch does for them, in a vessel or for all: its hands are counted once."""
+    in_pots = {
         (c.batch, s.key)
         for own in pots(chains).values()
         for c in own[:-1]
         for s in c.steps[: shared_count(own)]
+    }
+    by = prepared_by(chains)
+    for_all = {(c.batch, s.key) for c in chains if by is not None and c is not by for s in prepared_steps(c)}
+    return frozenset(in_pots | for_all)
+
+
+def without_begun(chain: Chain, begun: Mapping[str, PlannedStep]) -> Chain:
+    """What is left to plan of a batch of which only something was begun that says nothing of its food (a preheat).
+
+    The step that follows each waits until it is over; limits that count from a step that is gone count from its end.
+    """
+    ready = list(chain.ready)
+    mains = [m for m, _ in chain_of(chain.steps)]
+    for n, main in enumerate(mains):
+        if main.key in begun:
+            taker = next((m.key for m in mains[n + 1 :] if m.key not in begun), None)
+            if taker is not None:
+                ready.append((taker, begun[main.key].end))
+    gone = set(begun) | {d.key for m, during in chain_of(chain.steps) if m.key in begun for d in during}
+    left = tuple(s for s in chain.steps if s.key not in gone)
+    waits = tuple(
+        replace(
+            w,
+            since=begun[w.after].end if w.after in begun else w.since,
+            between=tuple(k for k in w.between if k not in gone),
+        )
+        for w in chain.waits
+        if w.until not in gone
     )
+    prepared = sum(1 for s in prepared_steps(chain) if s.key not in gone)
+    return replace(chain, steps=left, waits=waits, ready=tuple(ready), prepared=prepared)
 
 
 def share_groups(chains: Sequence[Chain]) -> dict[tuple[str, str], str]:
     """Step (batch, key) to a word that it has in common with the steps done together with it."""
-    return {
+    in_pots = {
         (c.batch, s.key): f"{pot}|{n}"
         for pot, own in pots(chains).items()
         for c in own
         for n, s in enumerate(c.steps[: shared_count(own)])
     }
+    return in_pots | {(c.batch, s.key): f"for all|{s.key}" for c in chains for s in prepared_steps(c)}
 
 
 def preheated_together(
@@ -458,6 +507,8 @@ def problem_from_record(record: Mapping[str, Any]) -> Problem:
             c.get("hold_limit_s"),
             c.get("pot") or "",
             tuple(WaitLimit(**{**w, "between": tuple(w["between"])}) for w in c.get("waits") or ()),
+            tuple((k, float(t)) for k, t in c.get("ready") or ()),
+            int(c.get("prepared") or 0),
         )
 
     def items(rows: Sequence[Mapping[str, Any]]) -> tuple[PlannedStep, ...]:

@@ -142,6 +142,21 @@ def chain_of(steps: Sequence[Step]) -> list[tuple[Step, list[Step]]]:
     return chain
 
 
+def empty_preheats(steps: Sequence[Step]) -> frozenset[str]:
+    """Every preheat with nothing in it, by key: also the first heat's. Begun, it says nothing yet of the food."""
+    found: set[str] = set()
+    inside = False
+    for step, _ in chain_of(steps):
+        match step.phase:
+            case Phase.COOK | Phase.LOAD:
+                inside = True
+            case Phase.OUT:
+                inside = False
+            case Phase.COME_UP if not inside:
+                found.add(step.key)
+    return frozenset(found)
+
+
 def preheats_beside(steps: Sequence[Step]) -> frozenset[str]:
     """Preheats for a later heat, by key: the appliance heats up empty, beside what the food does meanwhile.
 

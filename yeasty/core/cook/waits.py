@@ -37,13 +37,17 @@ class WaitRule:
 
 @dataclass(frozen=True)
 class WaitLimit:
-    """Food stands at most so long [s] from the end of one step to the start of another, beyond the steps `between`."""
+    """Food stands at most so long [s] from the end of one step to the start of another, beyond the steps `between`.
+
+    `since` : where the first step is over already, its end [s].
+    """
 
     after: str
     until: str
     between: tuple[str, ...]
     at_most_s: float
     words: str
+    since: float | None = None
 
 
 @cache

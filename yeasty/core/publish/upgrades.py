@@ -39,6 +39,7 @@ def from_6(tables: Tables) -> None:
     for row in _rows(tables, "trial"):
         room, weather = row.pop("room_c", None), row.pop("weather", "") or ""
         row.setdefault("put_away_at", None)
+        row.setdefault("preparation", {})
     for row in _rows(tables, "shift"):
         row.setdefault("leave_room", True)
         row.setdefault("written_up", False)

@@ -11,6 +11,7 @@ import FamilyTree from './FamilyTree.vue'
 import Guesses from './Guesses.vue'
 import Layout from './Layout.vue'
 import Methods from './Methods.vue'
+import Preparation from './Preparation.vue'
 import Question from './Question.vue'
 import Screening from './Screening.vue'
 import Worth from './Worth.vue'
@@ -37,6 +38,11 @@ const parts = computed(() => {
     ...(LAID_OUT[t.kind] ? [{ key: 'layout', name: LAID_OUT[t.kind]! }] : []),
     ...(t.kind === 'screening' ? [{ key: 'ways', name: 'Ways and words' }] : []),
     { key: 'methods', name: 'Methods', note: String(t.methods.length) },
+    {
+      key: 'preparation',
+      name: 'Prepared for all',
+      note: t.preparation.items.length ? String(t.preparation.items.length) : '',
+    },
     { key: 'judged', name: 'Judged on', note: String(t.attributes.length) },
     { key: 'question', name: 'Question and rule' },
     { key: 'family', name: 'Family' },
@@ -91,6 +97,7 @@ const sentence = computed(() => {
     <Parts v-slot="{ here }" :parts="parts">
       <Layout v-if="here === 'layout'" :key="trial.kind + trial.version" :trial="trial" :edit="edit" />
       <Screening v-else-if="here === 'ways'" :key="trial.methods.length" :trial="trial" :edit="edit" />
+      <Preparation v-else-if="here === 'preparation'" :key="trial.version" :trial="trial" :edit="edit" />
       <Methods v-else-if="here === 'methods'" :trial="trial" :edit="edit" :busy="busy" :problem="problem" />
       <AttributesEditor v-else-if="here === 'judged'" :key="trial.version" :trial="trial" :edit="edit" />
       <Question

@@ -25,4 +25,5 @@ def upgrade() -> None:
     )
     op.drop_column("trial", "room_c")
     op.drop_column("trial", "weather")
+    _add("trial", "preparation", postgresql.JSONB(), "'{}'::jsonb")
     op.add_column("trial", sa.Column("put_away_at", sa.DateTime(timezone=True), nullable=True))
