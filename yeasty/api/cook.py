@@ -199,7 +199,8 @@ def get_bench(path: ShiftPath) -> Response:
     )
     chains = [b.chain() for b in shift.batches]
     # One tap for what is done once: in a vessel in common, or a preheat that serves several.
-    groups = {**(preheated_together(chains, plan.planned()) if plan else {}), **share_groups(chains)}
+    hobs = {str(s["appliance"]) for b in shift.batches for s in b.steps if s.get("appliance_kind") == "hob"}
+    groups = {**(preheated_together(chains, plan.planned(), hobs) if plan else {}), **share_groups(chains)}
     measured = {
         b.method.tag: m
         for b, m in making.trial_measures(db(), trial.id)

@@ -64,7 +64,9 @@ def _once(problem: Problem, place: str, at: Items) -> None:
                 continue
             rows = [at[chain.batch, s.key] for s in steps]
             off = max(latest_end(s, p) for s, p in zip(steps, rows, strict=True))
-            preheat = steps[0].key if steps[0].key in free else ""
+            # Hot oil is watched by whoever heats it up: joined to another's, nobody would stay until its food goes in.
+            alone = steps[0].attention is Attention.FREE
+            preheat = steps[0].key if steps[0].key in free and alone else ""
             uses.append(_Hot(chain.batch, preheat, rows[0].start, off, point))
     hot: _Hot | None = None
     first: PlannedStep | None = None

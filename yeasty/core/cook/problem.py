@@ -1,16 +1,19 @@
 """What is planned, and what a plan is: the words that every way of planning shares."""
 
 import itertools
-from collections.abc import Iterable, Mapping, Sequence
+from collections import Counter
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from yeasty.core.cook.steps import (
+    Attention,
     Phase,
     Step,
     chain_of,
     check_steps,
     contiguous,
+    empty_preheats,
     preheats_beside,
     step_from_record,
 )
@@ -365,24 +368,25 @@ def share_groups(chains: Sequence[Chain]) -> dict[tuple[str, str], str]:
 
 
 def preheated_together(
-    chains: Sequence[Chain], items: Sequence[PlannedStep]
+    chains: Sequence[Chain], items: Sequence[PlannedStep], hobs: Collection[str] = ()
 ) -> Mapping[tuple[str, str], str]:
-    """Step (batch, key) to a word in common with the preheats that are the same one: one appliance, set point and moment."""
+    """Step (batch, key) to a word in common with the preheats that are the same one: one appliance, set point and moment.
+
+    Only of an empty appliance that nobody has to watch; `hobs` : appliances whose rings are set for themselves.
+    """
     at = {(p.batch, p.step): p for p in items}
     found: dict[tuple[str, str], str] = {}
-    count: dict[str, int] = {}
     for chain in chains:
+        empty = empty_preheats(chain.steps)
         for step in chain.steps:
             p = at.get((chain.batch, step.key))
-            if (
-                p is not None
-                and step.appliance
-                and step.phase is Phase.COME_UP
-                and step.set_point_c is not None
-            ):
+            alone = step.key in empty and step.attention is Attention.FREE
+            if p is None or not alone or step.appliance is None or step.appliance in hobs:
+                continue
+            if step.set_point_c is not None:
                 word = f"preheat|{step.appliance}|{step.set_point_c:g}|{p.start:.0f}|{p.end:.0f}"
                 found[chain.batch, step.key] = word
-                count[word] = count.get(word, 0) + 1
+    count = Counter(found.values())
     return {k: w for k, w in found.items() if count[w] > 1}
 
 

@@ -587,6 +587,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
         :standing="standing"
         :zone="zone"
         :now="tick"
+        :together="together"
         :log="log"
         @close="open = ''"
     /></el-dialog>

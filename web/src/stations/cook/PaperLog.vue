@@ -17,6 +17,7 @@ const props = defineProps<{
   zone?: string
   now: number
   log: (batch: string, kind: string, payload: Record<string, unknown>, supersedes?: string) => Promise<void>
+  together: (batch: string, step: string) => { batch: string; step: string }[]
 }>()
 const emit = defineEmits<{ close: [] }>()
 const END_KIND: Record<string, string> = { load: 'in', turn: 'turned', out: 'out' }
@@ -30,6 +31,15 @@ interface Line {
 }
 const chosen = ref(props.batches[0]?.id ?? '')
 const byTime = ref(false)
+const entryOf = (batch: string, step: string, begins: boolean) =>
+  props.standing
+    .filter(
+      (e) =>
+        e.batch === batch &&
+        e.payload.step === step &&
+        (begins ? ['started'] : ['done', 'in', 'turned', 'out']).includes(e.kind),
+    )
+    .at(-1)
 const lines = computed<Line[]>(() => {
   const found: Line[] = []
   for (const batch of props.batches)
@@ -37,11 +47,11 @@ const lines = computed<Line[]>(() => {
       const run = props.runs.find((r) => r.batch === batch.id && r.step === step.key)
       // What runs by itself ends where the next begins; only the start of a preheat is somebody's act.
       if (!run || (step.attention !== 'hands' && step.phase !== 'come_up')) continue
+      // What is done once for several stands once in the list of all.
+      const first = props.together(batch.id, step.key)[0]
+      if (byTime.value && first && first.batch !== batch.id) continue
       const begins = step.attention !== 'hands'
-      const kinds = begins ? ['started'] : ['done', 'in', 'turned', 'out']
-      const entry = props.standing
-        .filter((e) => e.batch === batch.id && e.payload.step === step.key && kinds.includes(e.kind))
-        .at(-1)
+      const entry = entryOf(batch.id, step.key, begins)
       found.push({
         key: `${batch.id}|${step.key}`,
         batch,
@@ -76,8 +86,12 @@ async function save() {
       delete typed[l.key]
       continue
     }
+    const several = props.together(l.batch.id, l.step.key)
     if (!text.trim()) {
-      if (l.entry) await props.log(l.batch.id, 'undone', {}, l.entry.id)
+      for (const m of several) {
+        const old = entryOf(m.batch, m.step, l.kind === 'started')
+        if (old) await props.log(m.batch, 'undone', {}, old.id)
+      }
       delete typed[l.key]
       continue
     }
@@ -85,8 +99,11 @@ async function save() {
     if (at === null) problems[l.key] = 'Give a clock time, as 17:05.'
     else if (at > props.now) problems[l.key] = 'This time has not come yet.'
     else {
-      const payload = { ...(l.entry?.payload ?? {}), step: l.step.key, at }
-      await props.log(l.batch.id, l.entry?.kind ?? l.kind, payload, l.entry?.id)
+      for (const m of several) {
+        const old = entryOf(m.batch, m.step, l.kind === 'started')
+        const payload = { ...(old?.payload ?? {}), step: m.step, at }
+        await props.log(m.batch, old?.kind ?? l.kind, payload, old?.id)
+      }
       delete typed[l.key]
     }
   }

@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Timer } from '../../bench/timers'
-import { countdown } from '../../bench/units'
+import { countdown, minutes } from '../../bench/units'
 import type { BenchBatch } from './useBench'
 
 const props = defineProps<{
@@ -20,10 +20,31 @@ const emit = defineEmits<{
 const making = ref(false)
 const again = ref(false)
 const MINUTES = [1, 2, 3, 5, 8, 10, 15, 20, 30, 45, 60, 90]
-function set(m: number) {
-  making.value = false
-  emit('set', m * 60, again.value ? `every ${m} min` : `${m} min`, again.value ? m * 60 : null)
-  again.value = false
+const name = ref('')
+const own = ref('')
+const problem = ref('')
+/** "2:30" is minutes and seconds, "45 s" seconds, a bare number minutes; null where it is none of these. */
+function secondsOf(text: string): number | null {
+  const clocked = /^\s*(\d{1,3}):([0-5]\d)\s*$/.exec(text)
+  if (clocked) return Number(clocked[1]) * 60 + Number(clocked[2])
+  const said = /^\s*(\d+(?:[.,]\d+)?)\s*(s|min|h)?\s*$/.exec(text)
+  if (!said) return null
+  const unit = { s: 1, min: 60, h: 3600 }[said[2] ?? 'min'] ?? 60
+  return Math.round(Number(said[1]!.replace(',', '.')) * unit)
+}
+function start(seconds: number) {
+  const lasts = minutes(seconds)
+  const called = name.value.trim() || (again.value ? `every ${lasts}` : lasts)
+  emit('set', seconds, called, again.value ? seconds : null)
+  making.value = again.value = false
+  name.value = own.value = problem.value = ''
+}
+const set = (m: number) => start(m * 60)
+function setOwn() {
+  const seconds = secondsOf(own.value)
+  if (seconds === null || seconds < 1 || seconds > 7 * 86400)
+    problem.value = 'Give a time, as 2:30, 45 s or 12 min.'
+  else start(seconds)
 }
 function open() {
   making.value = !making.value
@@ -44,8 +65,14 @@ const late = (t: Timer) => t.rings <= props.now
       ><button v-else class="act quiet" @click="emit('looked', t.batch)">Looked</button>
     </div>
     <div v-if="making" class="set">
-      <button v-for="m in MINUTES" :key="m" class="act" @click="set(m)">{{ m }}<small>min</small></button
-      ><button class="act quiet wide" :aria-pressed="again" @click="again = !again">
+      <el-input v-model="name" class="wide" name="timer-name" aria-label="What for" placeholder="What for" />
+      <button v-for="m in MINUTES" :key="m" class="act" @click="set(m)">{{ m }}<small>min</small></button>
+      <form class="wide row" @submit.prevent="setOwn">
+        <el-input v-model="own" class="grow" name="timer-time" aria-label="Another time" placeholder="2:30" />
+        <button class="act quiet">Set</button>
+      </form>
+      <p v-if="problem" class="bad small wide" role="alert">{{ problem }}</p>
+      <button class="act quiet wide" :aria-pressed="again" @click="again = !again">
         {{ again ? 'again and again' : 'once' }}
       </button>
     </div>

@@ -19,13 +19,20 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
   )
   const notReady = (batch: string) =>
     (batches.value.get(batch)?.checklist ?? []).filter((c) => !readied.value.has(`${batch}|${c.key}`))
-  const begun = (batch: string) => state.value.runs.some((r) => r.batch === batch && r.state !== 'todo')
+  /** What is done for all, or heats up for several, begins no batch of its own. */
+  const forSeveral = (batch: string, step: string) => {
+    const s = steps.value.get(keyOf({ batch, step }))
+    return !!s?.prepared || (s?.phase === 'come_up' && together(batch, step).length > 1)
+  }
+  const begun = (batch: string) =>
+    state.value.runs.some((r) => r.batch === batch && r.state !== 'todo' && !forSeveral(batch, r.step))
   const asking = ref<{ batch: string; then: () => Promise<void> } | null>(null)
   /** Do it at once, or once the batch is ready. */
   async function whenReady(batch: string, then: () => Promise<void>) {
     if (!begun(batch) && notReady(batch).length) asking.value = { batch, then }
     else await then()
   }
+  const atOnce = (_: string, then: () => Promise<void>) => then()
   async function ready(items: Record<string, unknown>[]) {
     const a = asking.value
     asking.value = null
@@ -42,7 +49,7 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
     for (const m of together(batch, step)) await log(m.batch, kind, { step: m.step })
   }
   const doAction = (a: NextAction) =>
-    whenReady(a.batch, async () => {
+    (steps.value.get(keyOf(a))?.prepared ? atOnce : whenReady)(a.batch, async () => {
       const step = steps.value.get(keyOf(a))
       await forAll(
         a.batch,
