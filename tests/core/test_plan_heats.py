@@ -390,3 +390,25 @@ def test_only_work_and_waiting_is_shared() -> None:
         check_preparation([knead, replace(knead, key="all-2", days_before=1)], [])
     with pytest.raises(RuleError, match="cautions"):
         check_preparation([knead], ["moonlight"])
+
+
+def test_what_is_turned_with_the_food_in_it_is_held_to_its_own_course_only() -> None:
+    """Out at 230, six minutes later in at 200, after ten minutes turned to 120: the oven was at 200 by then."""
+    a, b = two_stages("a", 230, 230, cook_s=300), two_stages("b", 200, 120)
+    problem = one_oven(a, b)
+
+    def laid(chain: Chain, begins: float) -> list[PlannedStep]:
+        at_, found = begins, []
+        for s in chain.steps:
+            found.append(PlannedStep(chain.batch, s.key, at_, at_ + s.duration_s))
+            at_ += s.duration_s
+        return found
+
+    first = laid(a, SERVE)
+    out = next(p.end for p in first if p.step == "ab")
+    load = sum(s.duration_s for s in b.steps[:2])
+    # Its preheat begins once the oven is free, and its food goes in when the oven has fallen by 30 K.
+    later = laid(b, max(out, out + 12 * 30 - load))
+    assert violations(problem, [*first, *later]) == []
+    soon = laid(b, out - load + 60)
+    assert violations(problem, [*first, *soon]) != []

@@ -145,7 +145,8 @@ class Hot:
     """An appliance hot for one batch at one set point, from [s] until [s].
 
     `food` says whether food is in it: then it has to be there from the beginning, while a preheat is on its way. `planned_end` :
-    where the food may take longer until `end`. `stays` : the same food stayed in from the stretch before, `turned_from`.
+    where the food may take longer until `end`. `stays` : the same food stayed in, `since` then, from the stretch before,
+    `turned_from`.
     """
 
     place: str
@@ -157,6 +158,7 @@ class Hot:
     planned_end: float
     stays: bool = False
     turned_from: float | None = None
+    since: float = 0.0
 
 
 def _hot(everything: Sequence[Row]) -> list[Hot]:
@@ -179,6 +181,7 @@ def _hot(everything: Sequence[Row]) -> list[Hot]:
         mine.sort(key=lambda r: r[1].start)
         points = _points([s for s, _ in mine])
         last_food: float | None = None
+        since = 0.0
         for n, (step, p) in enumerate(mine):
             cooks = step.phase is Phase.COOK
             end = _at_latest(step, p)
@@ -186,6 +189,7 @@ def _hot(everything: Sequence[Row]) -> list[Hot]:
                 last_food - EPS <= t <= p.start + EPS for t in outs.get(batch, [])
             )
             stays = cooks and last_food is not None and not went_out
+            since = since if stays else p.start
             found.append(
                 Hot(
                     place,
@@ -197,9 +201,10 @@ def _hot(everything: Sequence[Row]) -> list[Hot]:
                     p.end,
                     stays,
                     points[n - 1] if stays else None,
+                    since,
                 )
             )
-            last_food = end if cooks else last_food
+            last_food = p.end if cooks else last_food
             if n + 1 < len(mine):
                 then, q = mine[n + 1]
                 # A new preheat of an empty appliance, or food that was cooked elsewhere meanwhile, means that it may have
@@ -256,7 +261,7 @@ def _temperatures(problem: Problem, hot: Sequence[Hot]) -> list[str]:
                 continue
             first, then, end = (a, b, a_end) if a_end <= b.start + EPS else (b, a, b_end)
             # Turned with the food in it, also together with others of the same course: that is how it is cooked.
-            same_food = then.stays and (own or first.set_point == then.turned_from)
+            same_food = then.stays and (own or first.set_point == then.turned_from or end <= then.since + EPS)
             way = place.change_s(first.set_point, then.set_point)
             if then.food and not same_food and then.start - end < way - 2 * EPS:
                 found.append(
