@@ -86,7 +86,7 @@ def test_yesterdays_paper_is_typed_in_and_a_forgotten_out_is_put_right(
     line.get_by_role("button", name="Correct").click()
     later = time.strftime("%H:%M", time.gmtime((hours * 60 + minutes - 1) * 60))
     log.get_by_label("When it was").fill(later)
-    log.get_by_role("button", name="Correct", exact=True).first.click()
+    log.get_by_label("When it was").press("Enter")
     expect(log.locator("li", has_text="Take out").filter(has_text=later)).to_contain_text("corrected")
     expect(page.get_by_test_id("saving")).to_contain_text("all entries saved")
     shift = page.url.rsplit("/", 1)[1]

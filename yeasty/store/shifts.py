@@ -360,7 +360,14 @@ def appliance_gone(
     """
     now_ = standing(db, shift)
     users = [b for b in shift.batches if any(s.get("appliance") == str(gone) for s in b.steps)]
-    free = [b for b in users if str(b.id) not in now_.begun]
+    # What heats up already in the appliance that failed has begun in it, though no food is in.
+    heating = {(p.batch, p.step) for p in now_.hot}
+    begun = now_.begun | {
+        str(b.id)
+        for b in users
+        if any((str(b.id), s["key"]) in heating and s.get("appliance") == str(gone) for s in b.steps)
+    }
+    free = [b for b in users if str(b.id) not in begun]
     if instead is not None:
         for batch in free:
             batch.steps = [
@@ -370,7 +377,7 @@ def appliance_gone(
                 for s in batch.steps
             ]
         db.flush()
-    return free, [b for b in users if str(b.id) in now_.begun]
+    return free, [b for b in users if str(b.id) in begun]
 
 
 def check_entry_batch(shift: Shift, batch_id: uuid.UUID | None) -> None:
