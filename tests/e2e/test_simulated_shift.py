@@ -21,7 +21,7 @@ READ_CARD = """() => {
   const h1 = card.querySelector('h1')?.innerText ?? ''
   const facts = card.querySelector('.head p')?.innerText ?? ''
   const count = card.querySelector('.count')?.innerText ?? ''
-  return { what: h1, tag: facts.split(' · ')[0], count, asking: !!card.querySelector('.ask'), later: !!document.querySelector('.notes button') }
+  return { what: h1, facts, tag: facts.split(' · ')[0], count, asking: !!card.querySelector('.ask'), later: !!document.querySelector('.notes button') }
 }"""
 
 
@@ -126,15 +126,20 @@ class Cook:
     def without_network(self, card: dict[str, Any]) -> None:
         """The network goes, the tap is kept, the next thing comes up; then it is back."""
         self.keys.context.set_offline(True)
-        self.keys.keyboard.press(" ")
         self.keys.get_by_text("no network").first.wait_for()
-        self.keys.wait_for_function(
-            "(was) => document.querySelector('.card h1')?.innerText !== was", arg=card["what"] + "!"
-        )
-        self.keys.wait_for_timeout(3000)
+        self.keys.keyboard.press(" ")
+        self.ready(self.keys)
+        # What another screen or a new plan took off the card in this moment leaves nothing to tap: then at the next one.
+        with contextlib.suppress(TimeoutError):
+            self.keys.get_by_text(re.compile(r"no network: \d+ kept here")).first.wait_for(timeout=8000)
+            self.cut = True
+        if self.cut:
+            self.keys.wait_for_function(
+                "(was) => document.querySelector('.card h1')?.innerText + document.querySelector('.card .head p')?.innerText !== was",
+                arg=card["what"] + card["facts"],
+            )
         self.keys.context.set_offline(False)
         self.keys.get_by_text("all entries saved").wait_for()
-        self.cut = True
 
     def rescue(self) -> None:
         """The oven's tray came out pale underneath: seared, as a sample of its own."""

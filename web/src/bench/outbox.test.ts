@@ -134,6 +134,15 @@ describe('a tap', () => {
 })
 
 describe('a server', () => {
+  it('out of reach is told before anything is tapped, and no more once it answers', async () => {
+    const box = await fresh()
+    server.away = true
+    await box.measureClock()
+    expect(box.saving.away).toBe(true)
+    server.away = false
+    await box.measureClock()
+    expect(box.saving.away).toBe(false)
+  })
   it('restored from an older backup is given again what the device holds', async () => {
     const box = await fresh()
     await box.measureClock()

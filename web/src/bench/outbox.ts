@@ -111,8 +111,10 @@ export async function measureClock(): Promise<void> {
       incarnation = data.incarnation
     }
     clockOffset.known = true
+    saving.away = false
     await meetServer(incarnation)
   } catch {
+    saving.away = true
     if (!clockOffset.known) {
       const kept = await (await store()).get('meta', 'offset')
       if (kept) clockOffset.s = Number(kept.value)
@@ -301,8 +303,11 @@ let timer = 0
 export function keepSending(): void {
   if (timer) return
   window.addEventListener('online', () => void send())
+  // Asked, not believed: a kitchen's own server on this machine answers without any network.
+  window.addEventListener('offline', () => void measureClock())
   timer = window.setInterval(() => {
-    if (saving.waiting || saving.away) void send()
+    if (saving.waiting) void send()
+    else if (saving.away) void measureClock()
   }, 3000)
   window.setInterval(() => void measureClock(), 60_000)
   window.setInterval(watchDeviceClock, 1000)
