@@ -17,9 +17,10 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from bench.instances import FOLDER, read
 from yeasty.core.cook.backward import backward_pass
+from yeasty.core.cook.blocks import blocks_of
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import violations
-from yeasty.core.cook.problem import Plan, Problem, blocks_of
+from yeasty.core.cook.problem import Plan, Problem
 
 
 def list_schedule(problem: Problem) -> Plan:

@@ -237,7 +237,7 @@ def test_rungs_pulled_from_two_pots_are_planned_together_and_tapped_as_one(
     bench = lead.get(f"/shifts/{shift}/bench").json
     pots: dict[str, list[dict[str, Any]]] = {}
     for b in bench["batches"]:
-        pots.setdefault(b["pot"], []).append(b)
+        pots.setdefault(b["together"], []).append(b)
     assert {len(own) for own in pots.values()} == {3}
     assert "" not in pots
     at = {(i["batch"], i["step"]): i for i in bench["plan"]["items"]}

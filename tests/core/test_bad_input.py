@@ -7,7 +7,8 @@ import pytest
 from yeasty.core.ask.grid import Factor, Grid, Level, check_grid
 from yeasty.core.ask.ladder import Ladder, check_ladder
 from yeasty.core.cook.entries import EntryKind, check_payload
-from yeasty.core.cook.problem import Chain, Place, Problem, check_problem
+from yeasty.core.cook.plannable import check_problem
+from yeasty.core.cook.problem import Chain, Place, Problem
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps
 from yeasty.core.errors import RuleError
 

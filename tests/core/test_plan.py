@@ -345,7 +345,7 @@ def test_the_run_sheet_escapes_and_keeps_the_clock(paper: str) -> None:
         run_sheet_html("x", "", [], paper)
 
 
-def rung(n: int, minutes: float, pot: str = "one", rest: float | None = None) -> Chain:
+def rung(n: int, minutes: float, together: str = "one", rest: float | None = None) -> Chain:
     b = f"b{n}"
     return Chain(
         b,
@@ -360,7 +360,7 @@ def rung(n: int, minutes: float, pot: str = "one", rest: float | None = None) ->
             Step(f"{b}s", "Plate", Attention.HANDS, Phase.PLATE, 60),
         ),
         2,
-        pot=pot,
+        together=together,
     )
 
 
@@ -383,7 +383,7 @@ def test_staged_pulls_from_one_pot_go_in_together_and_come_out_at_cumulative_tim
     # The same without a common pot need a ring and hands each: they cannot go in at once.
     apart = solve(
         Problem(
-            tuple(rung(i, m, pot="") for i, m in enumerate((8, 10, 12, 14))),
+            tuple(rung(i, m, together="") for i, m in enumerate((8, 10, 12, 14))),
             100_000,
             100_900,
             places=(Place("hob", "Hob", rings=4),),
@@ -393,10 +393,13 @@ def test_staged_pulls_from_one_pot_go_in_together_and_come_out_at_cumulative_tim
     assert len({p.start for p in apart.items if p.step.endswith("l")}) == 4
 
 
-def test_a_pot_that_holds_too_few_pieces_and_batches_prepared_in_different_ways_are_told() -> None:
-    problem = Problem((rung(0, 8), replace(rung(1, 10), steps=rung(1, 10).steps[1:])), 100_000, 100_600)
-    with pytest.raises(RuleError, match="share a pot"):
-        solve(problem)
+def test_a_pot_that_holds_too_few_pieces_and_batches_that_cannot_be_one_load_are_told() -> None:
+    slower = tuple(replace(s, duration_s=90) if s.phase is Phase.LOAD else s for s in rung(1, 10).steps)
+    with pytest.raises(RuleError, match="goes in otherwise than the rest of its load"):
+        solve(Problem((rung(0, 8), replace(rung(1, 10), steps=slower)), 100_000, 100_600))
+    hotter = tuple(replace(s, set_point_c=180) if s.phase is Phase.COOK else s for s in rung(1, 10).steps)
+    with pytest.raises(RuleError, match="do not go into one appliance at one setting"):
+        solve(Problem((rung(0, 8), replace(rung(1, 10), steps=hotter)), 100_000, 100_600))
     small = Problem((rung(0, 8), rung(1, 10)), 100_000, 100_600, places=(Place("hob", "Pot", capacity=2),))
     assert violations(small, solve(Problem(small.chains, 100_000, 100_600)).items) != []
 
@@ -453,7 +456,7 @@ def test_hold_limits_and_walking_are_kept_or_named() -> None:
 
 
 def test_what_is_done_waits_for_a_window_that_was_moved_and_nothing_else_moves() -> None:
-    chains = [rung(0, 8, pot=""), rung(1, 10, pot="")]
+    chains = [rung(0, 8, together=""), rung(1, 10, together="")]
     runs = []
     for c in chains:
         at = 1000.0

@@ -12,17 +12,9 @@ from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import violations
 from yeasty.core.cook.plan_in_turn import in_turn
 from yeasty.core.cook.plan_kept import broken
-from yeasty.core.cook.problem import (
-    Chain,
-    Place,
-    PlannedStep,
-    Problem,
-    preheated_together,
-    problem_from_record,
-    share_groups,
-    without_begun,
-)
+from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem, problem_from_record
 from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
+from yeasty.core.cook.together import preheated_together, share_groups, without_begun
 from yeasty.core.cook.waits import check_own_waits, wait_limits, wait_rule, wait_rules
 from yeasty.core.errors import RuleError
 

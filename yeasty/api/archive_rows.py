@@ -39,7 +39,7 @@ class Facts(BaseModel):
     food: str = Field(default="", max_length=60)
     start_c: float | None = Field(default=None, ge=-60, le=150)
     hold_limit_s: float | None = Field(default=None, ge=0, le=1e7)
-    pot: str = Field(default="", max_length=100)
+    together: str = Field(default="", max_length=100)
     rescue: str = Field(default="", max_length=500)
     pieces: dict[str, int | bool] = {}
     hazards: list[str] = Field(default=[], max_length=60)

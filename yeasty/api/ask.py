@@ -194,6 +194,19 @@ class PreparedStepIn(BaseModel):
     days_before: int = Field(default=0, ge=0, le=30)
 
 
+class LoadIn(BaseModel):
+    """Methods that are cooked together, and what they share."""
+
+    name: str = Field(max_length=60)
+    methods: list[UUID] = Field(max_length=100)
+
+
+class LoadsIn(BaseModel):
+    """All loads of a trial; what is in none is cooked by itself."""
+
+    items: list[LoadIn] = Field(max_length=50)
+
+
 class PreparationIn(BaseModel):
     """The shared preparation, whole; empty to do without."""
 
@@ -504,6 +517,15 @@ def set_preparation(path: TrialPath, body: PreparationIn) -> Response:
         for s in body.items
     ]
     designs.set_preparation(trial, steps, body.hazards)
+    return whole(trial)
+
+
+@ask.put("/trials/<uuid:trial_id>/loads", responses={200: TrialView})
+@require(Role.COOK)
+def set_loads(path: TrialPath, body: LoadsIn) -> Response:
+    """Say which methods are cooked together. Batches already made keep what they were made with."""
+    trial = open_trial(path.trial_id, edit=True)
+    designs.set_loads(trial, [(load.name, load.methods) for load in body.items])
     return whole(trial)
 
 

@@ -43,8 +43,9 @@ from yeasty.core.cook.departures import departures
 from yeasty.core.cook.entries import STEP_ENDS, EntryKind, check_moment, check_payload, check_step
 from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.probe_log import thin
-from yeasty.core.cook.problem import preheated_together, share_groups, usual_window_s
+from yeasty.core.cook.problem import usual_window_s
 from yeasty.core.cook.shift_clock import ShiftClock
+from yeasty.core.cook.together import preheated_together, share_groups
 from yeasty.core.errors import RuleError
 from yeasty.core.safety.circuits import Circuit
 from yeasty.store import bench as store
@@ -221,7 +222,7 @@ def get_bench(path: ShiftPath) -> Response:
                     mark=mark_view(b.method.mark),
                     steps=[BenchStep(**s) for s in b.steps],
                     checklist=[CheckView(**c) for c in b.facts.get("checklist", [])],
-                    pot=str(b.facts.get("pot") or ""),
+                    together=str(b.facts.get("together") or ""),
                     shared={k: g for (batch, k), g in groups.items() if batch == str(b.id)},
                     parent=str(b.parent_batch_id) if b.parent_batch_id else None,
                     rescue=str(b.facts.get("rescue") or ""),

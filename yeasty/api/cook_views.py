@@ -116,6 +116,7 @@ class BenchStep(BaseModel):
     end_cue: str
     appliance: str | None
     appliance_name: str
+    appliance_kind: str = ""
     set_point_c: float | None
     power_w: float | None
     end_kg: float | None = None
@@ -158,7 +159,9 @@ class BenchBatch(BaseModel):
     mark: MarkView
     steps: list[BenchStep]
     checklist: list[CheckView]
-    pot: str
+    together: str = Field(
+        description="the load that it is part of, with others; empty where it is cooked by itself"
+    )
     shared: dict[str, str] = Field(
         description="step to a word in common with the steps done together with it"
     )

@@ -89,6 +89,7 @@ class MethodView(BaseModel):
     lid: str
     place: str
     operator: str
+    together: str
     checks: list[str]
     parent_method_id: str | None
     parent_words: str
@@ -268,6 +269,7 @@ def method_view(m: Method, hazards: Sequence[str] = ()) -> MethodView:
         lid=m.lid,
         place=m.place,
         operator=m.operator,
+        together=m.together,
         checks=m.checks,
         parent_method_id=str(m.parent_method_id) if m.parent_method_id else None,
         parent_words=m.parent_words,

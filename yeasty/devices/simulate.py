@@ -163,7 +163,9 @@ class Simulation:
         b = self.kitchen.ask("GET", f"/shifts/{self.shift}/bench")
         c = b["shift"]["clock"]
         chains = [
-            Chain(x["id"], x["tag"], tuple(step_from_record(s) for s in x["steps"]), None, None, x["pot"])
+            Chain(
+                x["id"], x["tag"], tuple(step_from_record(s) for s in x["steps"]), None, None, x["together"]
+            )
             for x in b["batches"]
         ]
         seen = Watched(

@@ -96,7 +96,7 @@ class Batch(Base):
             steps,
             self.method.pieces_per_batch,
             self.facts.get("hold_limit_s"),
-            str(self.facts.get("pot") or ""),
+            str(self.facts.get("together") or ""),
             prepared=sum(1 for s in self.steps if s.get("prepared")),
         )
 

@@ -16,7 +16,9 @@ from yeasty.core.ask.screening import WORDS
 from yeasty.core.ask.techniques import Technique, techniques
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.cook import steps as core_steps
+from yeasty.core.cook.problem import Chain
 from yeasty.core.cook.steps import check_steps, step_from_record
+from yeasty.core.cook.together import check_loads
 from yeasty.core.errors import Refused, RuleError, check_range
 from yeasty.core.safety.cautions import cautions, hazards_of
 from yeasty.core.setup.appliances import capacity_for, rounds_needed
@@ -236,6 +238,51 @@ def set_preparation(trial: Trial, steps: Sequence[core_steps.Step], hazards: Seq
     touch(trial)
 
 
+def set_loads(trial: Trial, loads: Sequence[tuple[str, Sequence[uuid.UUID]]]) -> None:
+    """Say which methods are cooked together, each load with its name; what is in none is cooked by itself.
+
+    Raises
+    ------
+    RuleError : a kind whose loads follow from its layout, a method in two loads, a load of one, a name twice, methods that
+        do not go into one appliance at one setting
+    """
+    if trial.kind in (TrialKind.LADDER.value, TrialKind.BRANCH.value):
+        raise RuleError("cooked together", "follows from the layout", "Change the pots or finishes there.")
+    by_id = {m.id: m for m in trial.methods}
+    words: dict[uuid.UUID, str] = {}
+    for name, some in loads:
+        if not name.strip():
+            raise RuleError("cooked together", "has no name", "Say what they share, as in “tray 1”.")
+        if len(set(some)) < 2:
+            raise RuleError(name, "has one method in it", "Choose at least two, or take the load away.")
+        for method_id in some:
+            if method_id not in by_id:
+                raise RuleError(
+                    name, "has a method that is not one of this trial", "Choose among its methods."
+                )
+            if method_id in words:
+                raise RuleError(by_id[method_id].tag, "is in two loads", "Leave it in one of them.")
+            if name.strip() in {w for m, w in words.items() if m not in some}:
+                raise RuleError(name, "is there twice", "Give each load a name of its own.")
+            words[method_id] = name.strip()
+    before = preparation(trial.preparation).steps
+    chains = [
+        Chain(
+            str(m.id),
+            m.tag,
+            (*before, *(s.core() for s in m.steps)),
+            together=words.get(m.id, ""),
+            prepared=len(before),
+        )
+        for m in trial.methods
+    ]
+    for wrong in check_loads(chains):
+        raise wrong
+    for m in trial.methods:
+        m.together = words.get(m.id, "")
+    touch(trial)
+
+
 def remove_method(db: Session, trial: Trial, method: Method) -> None:
     """Take a method out. Refused once it has been cooked: then it is kept and set aside instead."""
     if db.scalar(select(Batch.id).where(Batch.method_id == method.id).limit(1)):
@@ -404,6 +451,7 @@ def method_facts(
             m.lid,
             m.place,
             m.operator,
+            m.together,
             m.pieces_per_batch,
             _holds(m, chain, appliances),
             labels,

@@ -12,8 +12,9 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.departures import held_for_window
 from yeasty.core.cook.entries import EntryKind, effective
-from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem, prepared_steps, without_begun
+from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
 from yeasty.core.cook.steps import empty_preheats
+from yeasty.core.cook.together import prepared_steps, still_apart, without_begun
 from yeasty.core.cook.waits import wait_limits
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.appliances import capacity_for
@@ -81,7 +82,8 @@ def problem_of(
 class Standing:
     """A shift as it stands: what has begun and stays, what is free, the plan that counts, and when what has begun will be served.
 
-    `hot` : preheats that were begun for batches whose food has not: these stay free, and their food waits for the heat.
+    `hot` : what was begun for batches that stay free all the same: preheats, the shared preparation, what is done before a load
+    goes in. What follows of them waits for it.
     """
 
     begun: frozenset[str]
@@ -103,6 +105,8 @@ def standing(db: Session, shift: Shift) -> Standing:
     empty = {(c.batch, key) for c in chains for key in empty_preheats(c.steps)}
     empty |= {(c.batch, s.key) for c in chains for s in prepared_steps(c)}
     going = [r for r in state.runs if r.state is not RunState.TODO]
+    # Nor does what a batch is given before it goes in with the rest of its load: that waits for whoever is ready last.
+    empty |= still_apart(chains, [(r.batch, r.step) for r in going])
     begun = frozenset(r.batch for r in going if (r.batch, r.step) not in empty)
     hot = tuple(PlannedStep(r.batch, r.step, r.start, r.end) for r in going if r.batch not in begun)
     runs = held_for_window(chains, [r for r in state.runs if r.batch in begun], shift.serve_from.timestamp())

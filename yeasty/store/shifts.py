@@ -17,7 +17,7 @@ from yeasty.core.cook import steps as core_steps
 from yeasty.core.cook.bench_words import have_ready, look_in, start_signs
 from yeasty.core.cook.entries import Entry, EntryKind
 from yeasty.core.cook.measures import BatchMeasures, Standing, measures
-from yeasty.core.cook.problem import check_problem
+from yeasty.core.cook.plannable import check_problem
 from yeasty.core.cook.rounds import in_rounds
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.cook.steps import Phase
@@ -131,9 +131,9 @@ def batch_of(
     appliances: Mapping[uuid.UUID, Appliance],
 ) -> Batch:
     """A batch with its own copy of the method as it is now, in rounds where its appliance does not hold all pieces."""
-    pot = pot_of(trial, method, replicate)
+    together = load_of(trial, method, replicate)
     steps = [s.core() for s in method.steps]
-    if not pot:
+    if not together:
         steps = list(in_rounds(steps, rounds_of(method, appliances)))
     before = preparation(trial.preparation).steps
     batch = Batch(
@@ -151,8 +151,8 @@ def batch_of(
     return batch
 
 
-def pot_of(trial: Trial, method: Method, replicate: int) -> str:
-    """The vessel that a batch shares with others: rungs of a ladder pulled from one pot, finishes of one shared cook."""
+def load_of(trial: Trial, method: Method, replicate: int) -> str:
+    """The load that a batch is part of: rungs of a ladder pulled from one pot, finishes of one shared cook, one tray for several."""
     place = next(i for i, m in enumerate(trial.methods) if m.id == method.id)
     if trial.kind == TrialKind.LADDER.value:
         ladder = ladder_from_record(trial.layout)
@@ -160,7 +160,7 @@ def pot_of(trial: Trial, method: Method, replicate: int) -> str:
             return f"pot {place % ladder.pots + 1}, round {replicate}"
     if trial.kind == TrialKind.BRANCH.value:
         return f"shared cook, round {replicate}"
-    return ""
+    return f"{method.together}, round {replicate}" if method.together else ""
 
 
 def make_shift(
@@ -213,7 +213,7 @@ def make_shift(
                 batch = batch_of(trial, method, shift, position, number + 1, appliances)
                 batch.facts = {
                     **batch.facts,
-                    "pot": pot_of(trial, method, number + 1),
+                    "together": load_of(trial, method, number + 1),
                     "checklist": [{"key": i.key, "text": i.text, "why": i.why} for i in lists[method.id]],
                 }
                 shift.batches.append(batch)
@@ -316,7 +316,7 @@ def rescue(
         replicate=replicate,
         parent_batch_id=parent.id,
         steps=[bench_record(s, appliance, (), technique, cautions_of) for s in steps],
-        facts={**parent.facts, "pot": "", "checklist": [], "rescue": finish.strip()},
+        facts={**parent.facts, "together": "", "checklist": [], "rescue": finish.strip()},
     )
     child.method = parent.method
     shift.batches.append(child)
@@ -340,7 +340,7 @@ def add_batch(
     items = checklists(db, trial)[method.id]
     batch.facts = {
         **batch.facts,
-        "pot": pot_of(trial, method, replicate),
+        "together": load_of(trial, method, replicate),
         "checklist": [{"key": i.key, "text": i.text, "why": i.why} for i in items],
     }
     shift.batches.append(batch)

@@ -107,7 +107,8 @@ class Method(Base):
     """One arm: a way of cooking under test, with mark, tag and steps.
 
     `struck_hazards` : hazard to why it does not hold for this method; `meant` : {"rule", "not_for", "by", "at"} where its
-    food is meant pink, soft or raw by a rule the lead wrote down, else empty
+    food is meant pink, soft or raw by a rule the lead wrote down, else empty; `together` : what methods cooked as one load (on one
+    tray, in one basket) call it, empty for a load of its own
     """
 
     __tablename__ = "method"
@@ -134,6 +135,7 @@ class Method(Base):
     lid: Mapped[str] = mapped_column(default="")
     place: Mapped[str] = mapped_column(default="")
     operator: Mapped[str] = mapped_column(default="")
+    together: Mapped[str] = mapped_column(default="")
     checks: Mapped[list[str]] = mapped_column(default=list)
     parent_method_id: Mapped[uuid.UUID | None] = mapped_column(
         ForeignKey("method.id", ondelete="SET NULL", deferrable=True, initially="DEFERRED"), index=True

@@ -1658,6 +1658,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say which methods are cooked together. Batches already made keep what they were made with. */
+        put: operations["ask_set_loads_trials__uuid_trial_id__loads_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/maps": {
         parameters: {
             query?: never;
@@ -2651,8 +2668,6 @@ export interface components {
             /** Parent */
             parent: string | null;
             piece: components["schemas"]["PieceFacts"];
-            /** Pot */
-            pot: string;
             /** Replicate */
             replicate: number;
             /** Rescue */
@@ -2670,6 +2685,11 @@ export interface components {
             tag: string;
             /** Technique */
             technique: string;
+            /**
+             * Together
+             * @description the load that it is part of, with others; empty where it is cooked by itself
+             */
+            together: string;
         };
         /**
          * BenchStep
@@ -2678,6 +2698,11 @@ export interface components {
         BenchStep: {
             /** Appliance */
             appliance: string | null;
+            /**
+             * Appliance Kind
+             * @default
+             */
+            appliance_kind?: string;
             /** Appliance Name */
             appliance_name: string;
             /** Attention */
@@ -4540,6 +4565,24 @@ export interface components {
             server_now: number;
         };
         /**
+         * LoadIn
+         * @description Methods that are cooked together, and what they share.
+         */
+        LoadIn: {
+            /** Methods */
+            methods: string[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * LoadsIn
+         * @description All loads of a trial; what is in none is cooked by itself.
+         */
+        LoadsIn: {
+            /** Items */
+            items: components["schemas"]["LoadIn"][];
+        };
+        /**
          * LowReading
          * @description A low core reading that names no piece: it bars until it is cleared by an act.
          */
@@ -4971,6 +5014,8 @@ export interface components {
             tag: string;
             /** Technique */
             technique: string;
+            /** Together */
+            together: string;
             /** Verdict Note */
             verdict_note: string;
             /** Verdict Word */
@@ -11309,6 +11354,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["LayoutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    ask_set_loads_trials__uuid_trial_id__loads_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadsIn"];
             };
         };
         responses: {

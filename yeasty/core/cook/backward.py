@@ -7,15 +7,9 @@ capacity, hold limits or day-before hours, and says so by its proof.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yeasty.core.cook.problem import (
-    Block,
-    Plan,
-    PlannedStep,
-    Problem,
-    blocks_of,
-    check_problem,
-    side_blocks,
-)
+from yeasty.core.cook.blocks import Block, blocks_of, side_blocks
+from yeasty.core.cook.plannable import check_problem
+from yeasty.core.cook.problem import Plan, PlannedStep, Problem
 from yeasty.core.cook.steps import Attention, Phase, Step
 from yeasty.core.errors import RuleError
 

@@ -13,6 +13,7 @@ from math import ceil, floor
 from ortools.sat.python import cp_model
 
 from yeasty.core.cook.backward import backward_pass
+from yeasty.core.cook.blocks import hold_after
 from yeasty.core.cook.plan_in_turn import in_turn
 from yeasty.core.cook.plan_kept import broken, held_s
 from yeasty.core.cook.plan_model import Model
@@ -32,16 +33,8 @@ from yeasty.core.cook.plan_words import (
     notes,
     proof,
 )
-from yeasty.core.cook.problem import (
-    Chain,
-    Plan,
-    PlannedStep,
-    Problem,
-    Rank,
-    check_problem,
-    hold_after,
-    pace_of,
-)
+from yeasty.core.cook.plannable import check_problem
+from yeasty.core.cook.problem import Chain, Plan, PlannedStep, Problem, Rank, pace_of
 from yeasty.core.errors import RuleError
 
 # Chains up to this many hand works are searched for calm; beyond, the wish is left out and said so.

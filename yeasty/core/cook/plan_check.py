@@ -1,23 +1,19 @@
 """Whether a plan keeps the rules, worked out from the rules themselves and not from the solver's model."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations, pairwise
 
-from yeasty.core.cook.problem import (
-    DAY_S,
-    WORK_FROM_S,
-    WORK_UNTIL_S,
-    Chain,
-    PlannedStep,
-    Problem,
-    blocks_of,
-    prepared_steps,
-)
+from yeasty.core.cook.blocks import blocks_of
+from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, WORK_UNTIL_S, Chain, PlannedStep, Problem
 from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous, preheats_beside
+from yeasty.core.cook.together import prepared_steps, share_groups
 
 # Plans are in whole seconds with lengths rounded up: this much is forgiven [s].
 EPS = 1.01
+
+
+Row = tuple[Chain, Step, PlannedStep, bool]
 
 
 def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
@@ -27,7 +23,7 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
     which something begins hands, whoever must stay, capacity, rings, circuits; nothing before now.
     """
     found: list[str] = []
-    everything: list[tuple[Chain, Step, PlannedStep, bool]] = []
+    everything: list[Row] = []
     by_key = {(p.batch, p.step): p for p in items}
     for chain in problem.chains:
         found += _one_batch(problem, chain, by_key)
@@ -40,11 +36,12 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
         steps = {s.key: s for s in chain.steps}
         everything += [(chain, steps[p.step], p, True) for p in fixed]
     everything = [e for e in everything if e[1].phase is not Phase.WASH_UP]
-    found += _pots(problem, by_key)
+    found += _in_at_once(everything)
     for key in dict.fromkeys(s.key for c in problem.chains for s in prepared_steps(c)):
         begins = [by_key[c.batch, key].start for c in problem.chains if (c.batch, key) in by_key]
         if max(begins) - min(begins) > EPS:
             found.append(f"the shared preparation is not done at once for all ({key})")
+    shared = share_groups(problem.chains) | share_groups([c for c, _ in problem.fixed])
     kept_hot = _hot(everything)
     found += _temperatures(problem, kept_hot)
     for moment in sorted({p.start for _, _, p, _ in everything}):
@@ -62,6 +59,7 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
                 on,
                 inside,
                 _on_at(kept_hot, moment),
+                shared,
             )
     return list(dict.fromkeys(found))
 
@@ -117,17 +115,18 @@ def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], Pla
     return found
 
 
-def _pots(problem: Problem, by_key: dict[tuple[str, str], PlannedStep]) -> list[str]:
-    """Batches that share a vessel go in together."""
-    went_in: dict[str, set[int]] = {}
-    for chain in problem.chains:
-        cook = next((s for s in chain.steps if s.phase is Phase.COOK), None)
-        if chain.pot and cook is not None and (chain.batch, cook.key) in by_key:
-            went_in.setdefault(chain.pot, set()).add(round(by_key[chain.batch, cook.key].start))
+def _in_at_once(everything: Sequence[Row]) -> list[str]:
+    """A load is one vessel: what is in it went in at one moment."""
+    first: dict[str, dict[str, float]] = {}
+    for chain, step, p, fixed in everything:
+        # What of a load went in without the rest is on its own.
+        if chain.together and step.phase is Phase.COOK and not fixed:
+            own = first.setdefault(chain.together, {})
+            own[chain.batch] = min(own.get(chain.batch, p.start), p.start)
     return [
-        f"{pot}: its batches do not go in together"
-        for pot, moments in went_in.items()
-        if max(moments) - min(moments) > EPS
+        f"{load}: its batches do not go in together"
+        for load, moments in first.items()
+        if max(moments.values()) - min(moments.values()) > EPS
     ]
 
 
@@ -135,9 +134,6 @@ def _at_latest(step: Step, p: PlannedStep) -> float:
     """Cooking that the food ends may last up to its longer time: until then its place is not free."""
     longest = step.longest_s if step.longest_s is not None and step.phase is Phase.COOK else 0.0
     return max(p.end, p.start + longest)
-
-
-Row = tuple[Chain, Step, PlannedStep, bool]
 
 
 @dataclass(frozen=True)
@@ -176,7 +172,7 @@ def _hot(everything: Sequence[Row]) -> list[Hot]:
         if step.appliance and step.phase in (Phase.COME_UP, Phase.COOK):
             rows.setdefault((step.appliance, chain.batch), []).append((step, p))
         empty |= {(chain.batch, key) for key in preheats_beside(chain.steps)}
-    vessels = {chain.batch: chain.pot or chain.batch for chain, *_ in everything}
+    vessels = {chain.batch: chain.together or chain.batch for chain, *_ in everything}
     for (place, batch), mine in rows.items():
         mine.sort(key=lambda r: r[1].start)
         points = _points([s for s, _ in mine])
@@ -272,16 +268,19 @@ def _temperatures(problem: Problem, hot: Sequence[Hot]) -> list[str]:
 
 
 def _at(
-    problem: Problem, moment: float, on: Sequence[Row], inside: Sequence[Row], hot: Sequence[Hot]
+    problem: Problem,
+    moment: float,
+    on: Sequence[Row],
+    inside: Sequence[Row],
+    hot: Sequence[Hot],
+    shared: Mapping[tuple[str, str], str],
 ) -> list[str]:
     found = []
-    # What is done once for a whole pot takes one pair of hands, whoever's step it is.
+    # What is done once for a whole load takes one pair of hands, whoever's step it is.
     once: dict[tuple[str, str], Step] = {}
     for chain, s, p, _ in on:
         if s.attention is Attention.HANDS:
-            word = (chain.pot, f"{s.what} at {p.start:.0f}") if chain.pot else (chain.batch, s.key)
-            if s.key in {x.key for x in prepared_steps(chain)}:
-                word = ("for all", f"{s.key} at {p.start:.0f}")
+            word = (shared.get((chain.batch, s.key)) or f"{chain.batch}|{s.key}", f"{p.start:.0f}")
             if s.phase is Phase.COME_UP and s.appliance:
                 # One preheat of one appliance, for whoever goes in.
                 word = (s.appliance, f"{s.set_point_c} at {p.start:.0f}")

@@ -6,30 +6,18 @@ It gives the search something that holds to begin from, and stands by itself whe
 from dataclasses import replace
 from math import ceil
 
-from yeasty.core.cook.problem import (
-    DAY_S,
-    WORK_FROM_S,
-    Block,
-    Chain,
-    PlannedStep,
-    Problem,
-    blocks_of,
-    latest_end,
-    pace_of,
-    prepared_by,
-    prepared_steps,
-    side_blocks,
-    without_begun,
-)
+from yeasty.core.cook.blocks import Block, blocks_of, side_blocks
+from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, Chain, PlannedStep, Problem, latest_end, pace_of
 from yeasty.core.cook.steps import Attention, Phase, preheats_beside
+from yeasty.core.cook.together import in_loads, prepared_by, prepared_steps, without_begun
 
 
 def in_turn(problem: Problem) -> tuple[PlannedStep, ...] | None:
     """Every batch whole before the next begins, the last on the plate at the end of the window; later where it is too late.
 
-    None where batches share a vessel, or where day-before work lies in the past.
+    None where batches are cooked together, or where day-before work lies in the past.
     """
-    if any(c.pot for c in problem.chains):
+    if in_loads(problem.chains):
         return None
     by = prepared_by(problem.chains)
     if by is not None:

@@ -7,17 +7,8 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yeasty.core.cook.problem import (
-    DAY_S,
-    WORK_FROM_S,
-    WORK_UNTIL_S,
-    Chain,
-    PlannedStep,
-    Problem,
-    blocks_of,
-    food_steps,
-    worded,
-)
+from yeasty.core.cook.blocks import blocks_of, food_steps
+from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, WORK_UNTIL_S, Chain, PlannedStep, Problem, worded
 from yeasty.core.cook.steps import Phase
 
 # Plans are in whole seconds with lengths rounded up: this much a step is forgiven [s].

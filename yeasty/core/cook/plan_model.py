@@ -1,11 +1,13 @@
 """The constraints of a plan as CP-SAT sees them: order, vessels, hands, watching, limits, window, and what is wished for."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from itertools import pairwise
 from math import ceil, floor
 
 from ortools.sat.python import cp_model
 
+from yeasty.core.cook.blocks import Block, blocks_of, hold_after, side_blocks
+from yeasty.core.cook.plan_hands import add_hands, add_watching
 from yeasty.core.cook.plan_places import add_appliances, add_circuits
 from yeasty.core.cook.plan_words import AGES, LONGEST, OLDEST, SPREAD
 from yeasty.core.cook.problem import (
@@ -13,22 +15,14 @@ from yeasty.core.cook.problem import (
     HORIZON_S,
     WORK_FROM_S,
     WORK_UNTIL_S,
-    Block,
     Chain,
     Problem,
-    blocks_of,
-    hold_after,
     overrun_s,
     pace_of,
-    pots,
-    prepared_by,
-    prepared_steps,
-    shared_count,
-    shared_steps,
-    side_blocks,
     worded,
 )
 from yeasty.core.cook.steps import Attention, Phase
+from yeasty.core.cook.together import done_together, shared_steps
 
 # Two hand works closer than this are a hurried moment [s].
 CALM_S = 45
@@ -52,7 +46,9 @@ class Model:
         self.cp = cp_model.CpModel()
         self.origin = floor(problem.serve_until) - HORIZON_S
         self.tags = {c.batch: c.tag for c in problem.chains}
-        self.pots, self.shared = pots(problem.chains), shared_steps(problem.chains)
+        self.together = done_together(problem.chains)
+        # Steps that another batch does for theirs: no hands of their own.
+        self.shared = shared_steps(problem.chains)
         self.blocks: list[Block] = []
         self.starts: list[cp_model.IntVar] = []
         self.of_chain: dict[str, list[int]] = {}
@@ -63,10 +59,9 @@ class Model:
         self._order()
         self._beside()
         self._waits()
-        self._share_pots()
-        self._prepare_once()
-        self._hands()
-        self._watching()
+        self._do_together()
+        self.hand_works = add_hands(self)
+        add_watching(self)
         self.uses = add_appliances(self)
         add_circuits(self)
         self._wishes()
@@ -210,35 +205,29 @@ class Model:
         self.cp.add_max_equality(held, [gap - slack, 0])
         return held
 
-    def _share_pots(self) -> None:
-        """Batches of one vessel go through what they have in common at once."""
-        for own in self.pots.values():
-            last, count = self.of_chain[own[-1].batch], shared_count(own)
-            for chain in own[:-1]:
-                together = {s.key for s in chain.steps[:count]}
-                for mine, theirs in zip(self.of_chain[chain.batch], last, strict=False):
-                    first = self.blocks[mine].parts[0][0]
-                    # Also where the next thing is the cooking itself, of which each has its own length.
-                    if first.key in together or (
-                        first.phase is Phase.COOK and first is chain.steps[min(count, len(chain.steps) - 1)]
-                    ):
-                        self.cp.add(self.starts[mine] == self.starts[theirs])
-                for (mine, _), (theirs, _) in zip(
-                    self.sides[chain.batch], self.sides[own[-1].batch], strict=False
-                ):
-                    if self.blocks[mine].parts[0][0].key in together:
-                        self.cp.add(self.starts[mine] == self.starts[theirs])
+    def _do_together(self) -> None:
+        """What batches have in common is at one moment: a load goes in at once, the shared preparation is done for all."""
+        for t in self.together:
+            theirs = self.where(t.by.batch)
+            for batch in t.others:
+                mine, met = self.where(batch), set[tuple[int, int]]()
+                for name, key in t.begins[batch].items():
+                    (n, a), (m, b) = mine[key], theirs[t.begins[t.by.batch][name]]
+                    if (n, m) not in met:
+                        met.add((n, m))
+                        self.cp.add(self.starts[n] + floor(a) == self.starts[m] + floor(b))
 
-    def _prepare_once(self) -> None:
-        """The shared preparation is done once for all: at the same moments in every batch."""
-        by = prepared_by(self.problem.chains)
-        for chain in self.problem.chains:
-            if by is None or chain is by or not chain.prepared:
-                continue
-            mine = {s.key for s in prepared_steps(chain)}
-            for n, theirs in zip(self.of_chain[chain.batch], self.of_chain[by.batch], strict=False):
-                if self.blocks[n].parts[0][0].key in mine:
-                    self.cp.add(self.starts[n] == self.starts[theirs])
+    def done_by_others(self, batch: str) -> frozenset[str]:
+        """Steps of a batch for which another keeps their place: those of its load, until it is pulled by itself."""
+        return frozenset(key for t in self.together if batch in t.others for key in t.begins[batch].values())
+
+    def pieces_in(self, chain: Chain, steps: Collection[str]) -> int:
+        """How many pieces are in an appliance with a batch: those of its whole load where it stands for it."""
+        pieces = {c.batch: c.pieces or 1 for c in self.problem.chains}
+        load = next((t for t in self.together if t.by.batch == chain.batch and t.by.together), None)
+        if load is None or not set(load.begins[chain.batch].values()) & set(steps):
+            return pieces[chain.batch]
+        return sum(pieces[b] for b in load.begins)
 
     def over(self, expression: cp_model.LinearExprT, limit: int) -> None:
         """Keep an expression at a limit: at any price where demands are hard, else as a wish of the first rank."""
@@ -249,38 +238,6 @@ class Model:
         excess = self.cp.new_int_var(0, 3 * HORIZON_S, f"x{len(self.excess)}")
         self.cp.add(expression - limit <= excess)
         self.excess.append(excess)
-
-    def _stretches(self, n: int, attention: Attention) -> list[tuple[int, int, str]]:
-        """Stretches of a block that need hands or someone there, joined where they follow each other: offset, length, spot."""
-        found: list[tuple[int, int, str]] = []
-        for step, offset in sorted(self.blocks[n].parts, key=lambda p: p[1]):
-            if step.attention is not attention or (self.blocks[n].batch, step.key) in self.shared:
-                continue
-            spot = self.problem.place(step.appliance).spot if step.appliance else ""
-            start, end = floor(offset), ceil(offset + step.duration_s)
-            if found and start <= found[-1][0] + found[-1][1] and found[-1][2] == spot:
-                before = found.pop()
-                start, end = before[0], max(end, before[0] + before[1])
-            found.append((start, end - start, spot))
-        return found
-
-    def _fixed(self, attention: Attention) -> list[tuple[int, int, str]]:
-        """What begun batches need from now on: start, length, spot on the model's clock."""
-        now = self.problem.not_before
-        found = []
-        for chain, items in self.problem.fixed:
-            by_key = {s.key: s for s in chain.steps}
-            for p in items:
-                step = by_key[p.step]
-                if (
-                    step.attention is attention
-                    and step.phase is not Phase.WASH_UP
-                    and (now is None or p.end > now)
-                ):
-                    start = max(p.start, now) if now is not None else p.start
-                    spot = self.problem.place(step.appliance).spot if step.appliance else ""
-                    found.append((self.at(start), max(1, ceil(p.end - start)), spot))
-        return found
 
     def _capped(self, fixed: Iterable[tuple[int, int, int]], capacity: int) -> list[tuple[int, int, int]]:
         """Begun work as stretches that never need more than there is: it is as it is, and only new work gives way."""
@@ -313,78 +270,6 @@ class Model:
     def interval(self, n: int, offset: int, length: int) -> cp_model.IntervalVar:
         """A stretch of a block: its number, offset and length [s]."""
         return self.cp.new_fixed_size_interval_var(self.starts[n] + offset, max(1, length), f"i{n}_{offset}")
-
-    def _hands(self) -> None:
-        walk = ceil(self.problem.walk_s)
-        self.hand_works = [
-            (n, o, length + walk)
-            for n in range(len(self.blocks))
-            for o, length, _ in self._stretches(n, Attention.HANDS)
-        ]
-        hands = "one pair of hands" if self.problem.people == 1 else f"{self.problem.people} pairs of hands"
-        if self.group(hands):
-            free = [(self.interval(n, o, length), 1) for n, o, length in self.hand_works]
-            self.cumulative(
-                free, [(a, length, 1) for a, length, _ in self._fixed(Attention.HANDS)], self.problem.people
-            )
-
-    def _watching(self) -> None:
-        """Whoever watches stays: nobody's hands are needed elsewhere than there are people left for."""
-        watched = [
-            (n, o, length, spot)
-            for n in range(len(self.blocks))
-            for o, length, spot in self._stretches(n, Attention.WATCHED)
-            if spot
-        ]
-        fixed = [f for f in self._fixed(Attention.WATCHED) if f[2]]
-        spots = sorted({w[3] for w in watched} | {f[2] for f in fixed})
-        if not spots or not self.group("someone stays where it is watched"):
-            return
-        walk = ceil(self.problem.walk_s)
-        hands = [
-            (n, o, length + walk, spot)
-            for n in range(len(self.blocks))
-            for o, length, spot in self._stretches(n, Attention.HANDS)
-        ]
-        for here in spots:
-            own = [(n, o, length) for n, o, length, spot in watched if spot == here]
-            own_fixed = [(a, length, 1) for a, length, spot in fixed if spot == here]
-            away = [(n, o, length) for n, o, length, spot in [*hands, *watched] if spot and spot != here]
-            away_fixed = [
-                (a, length, 1)
-                for a, length, spot in [*self._fixed(Attention.HANDS), *fixed]
-                if spot and spot != here
-            ]
-            if self.problem.people == 1:
-                # Watching at one spot may overlap with watching there; only work elsewhere is shut out.
-                for w in own:
-                    self.cumulative([(self.interval(*w), 1)], away_fixed, 1)
-                    for other in away:
-                        self._apart(w, other)
-                for a, length, _ in own_fixed:
-                    for other in away:
-                        self._apart_from_fixed(other, a, length)
-            else:
-                free = [(self.interval(*w), 1) for w in [*own, *away]]
-                self.cumulative(free, [*own_fixed, *away_fixed], self.problem.people)
-
-    def _apart(
-        self, a: tuple[int, int, int], b: tuple[int, int, int], gap: int = 0
-    ) -> cp_model.IntVar | None:
-        """Two stretches never at once; None where they are of one block and cannot be."""
-        if a[0] == b[0]:
-            return None
-        first = self.cp.new_bool_var("")
-        self.cp.add(self.starts[a[0]] + a[1] + a[2] + gap <= self.starts[b[0]] + b[1]).only_enforce_if(first)
-        self.cp.add(self.starts[b[0]] + b[1] + b[2] + gap <= self.starts[a[0]] + a[1]).only_enforce_if(
-            first.negated()
-        )
-        return first
-
-    def _apart_from_fixed(self, a: tuple[int, int, int], start: int, length: int, gap: int = 0) -> None:
-        first = self.cp.new_bool_var("")
-        self.cp.add(self.starts[a[0]] + a[1] + a[2] + gap <= start).only_enforce_if(first)
-        self.cp.add(start + length + gap <= self.starts[a[0]] + a[1]).only_enforce_if(first.negated())
 
     def _wishes(self) -> None:
         p = self.problem

@@ -71,8 +71,8 @@ def competing(problem: Problem) -> list[tuple[Chain, ...]]:
     groups: list[tuple[Chain, ...]] = []
     for want in sorted(wants, key=lambda w: (-len(w), sorted(w))):
         batches = {c.batch for c in problem.chains if any(s.appliance in want for s in c.steps)}
-        vessels = {c.pot for c in problem.chains if c.batch in batches and c.pot}
-        group = tuple(c for c in problem.chains if c.batch in batches or c.pot in vessels)
+        of_loads = {c.together for c in problem.chains if c.batch in batches and c.together}
+        group = tuple(c for c in problem.chains if c.batch in batches or c.together in of_loads)
         if (
             2 <= len(group) <= MOST
             and len(group) < len(problem.chains)

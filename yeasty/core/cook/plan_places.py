@@ -7,7 +7,7 @@ from itertools import combinations, groupby, product
 from math import ceil, floor
 from typing import TYPE_CHECKING
 
-from yeasty.core.cook.problem import HORIZON_S, Place, latest_end, overloads, shared_count
+from yeasty.core.cook.problem import HORIZON_S, Place, latest_end, overloads
 from yeasty.core.cook.steps import Phase, Step, chain_of, preheats_beside
 
 if TYPE_CHECKING:
@@ -84,13 +84,8 @@ def stages_of(steps: Sequence[Step]) -> dict[str, list[list[tuple[Step, bool]]]]
 def _uses(model: Model) -> list[Use]:
     found = []
     for chain in model.problem.chains:
-        own = model.pots.get(chain.pot, [chain])
-        # A vessel is in use until its last pull: the batch that is pulled last stands for all that share it.
-        theirs: set[str] = set()
-        if own[-1] is not chain:
-            first_heat = next((i for i, s in enumerate(chain.steps) if s.phase is Phase.COOK), 0)
-            theirs = {s.key for s in chain.steps[: max(shared_count(own), first_heat + 1)]}
-        pieces = sum(c.pieces or 1 for c in own) if own[-1] is chain else chain.pieces or 1
+        # A load is in its place until its last pull: the batch that is pulled last stands for all of it.
+        theirs = model.done_by_others(chain.batch)
         where = model.where(chain.batch)
         for key, uses in stages_of(chain.steps).items():
             for use in uses:
@@ -106,6 +101,7 @@ def _uses(model: Model) -> list[Use]:
                     point = set_point_of(step, use)
                     stages.append(Stage(point, (n, floor(offset)), (n, done), ends, cooks, apart))
                 if stages:
+                    pieces = model.pieces_in(chain, {s.key for s, _ in use})
                     found.append(Use(chain.batch, key, tuple(stages), pieces))
     return found
 
@@ -163,7 +159,7 @@ def _fixed_uses(model: Model) -> list[FixedUse]:
                 course = tuple(p for p, _ in groupby(set_point_of(s, use) for s in still))
                 start = model.at(on)
                 fixed = FixedUse(key, course, start, max(start + 1, model.at(ceil(off))), chain.pieces or 1)
-                vessels.setdefault((chain.pot or chain.batch, key), []).append(fixed)
+                vessels.setdefault((chain.together or chain.batch, key), []).append(fixed)
     for rows_ in vessels.values():
         if len(rows_) == 1 or len({(r.on, r.course) for r in rows_}) > 1:
             found += rows_

@@ -4,12 +4,14 @@ Both only shorten or join stretches in which an appliance is on, so that no rule
 """
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
+from yeasty.core.cook.blocks import food_steps, side_blocks
 from yeasty.core.cook.plan_places import set_point_of, stages_of
-from yeasty.core.cook.problem import Chain, PlannedStep, Problem, food_steps, latest_end, side_blocks
+from yeasty.core.cook.problem import Chain, PlannedStep, Problem, latest_end
 from yeasty.core.cook.steps import Attention, Phase, preheats_beside
+from yeasty.core.cook.together import in_loads
 
 Items = dict[tuple[str, str], PlannedStep]
 
@@ -17,12 +19,13 @@ Items = dict[tuple[str, str], PlannedStep]
 def settled(problem: Problem, items: Sequence[PlannedStep]) -> list[PlannedStep]:
     """A plan with its preheats no earlier than they need be, and each appliance preheated once while it stays hot."""
     at = {(p.batch, p.step): p for p in items}
+    loaded = in_loads(problem.chains)
     for chain in problem.chains:
-        if not chain.pot:
+        if chain.batch not in loaded:
             _as_late_as_can_be(chain, at)
     for place in {s.appliance for c in problem.chains for s in c.steps if s.appliance}:
         if problem.place(place).rings == 1:
-            _once(problem, place, at)
+            _once(problem, place, at, loaded)
     return list(at.values())
 
 
@@ -52,7 +55,7 @@ class _Hot:
     set_point: float
 
 
-def _once(problem: Problem, place: str, at: Items) -> None:
+def _once(problem: Problem, place: str, at: Items, loaded: Collection[str]) -> None:
     uses = []
     for chain in problem.chains:
         free = _may_be_earlier(chain)
@@ -60,7 +63,7 @@ def _once(problem: Problem, place: str, at: Items) -> None:
             steps = [s for s, _ in use]
             points = {set_point_of(s, use) for s in steps}
             (point, *more) = points
-            if more or point is None or chain.pot:
+            if more or point is None or chain.batch in loaded:
                 continue
             rows = [at[chain.batch, s.key] for s in steps]
             off = max(latest_end(s, p) for s, p in zip(steps, rows, strict=True))

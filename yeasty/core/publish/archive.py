@@ -20,7 +20,7 @@ from yeasty.core.errors import RuleError
 from yeasty.core.publish.upgrades import UPGRADES, upgraded
 
 FORMAT = "yeasty-trial-archive"
-VERSION = 7
+VERSION = 8
 # Older ones are brought up to today's by a function a version: see `upgrades`.
 READS = (*UPGRADES, VERSION)
 MOST_BYTES = 200 * 1024 * 1024

@@ -48,7 +48,17 @@ def from_6(tables: Tables) -> None:
         row.setdefault("cooks", "")
 
 
-UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5, 6: from_6}
+def from_7(tables: Tables) -> None:
+    """What is cooked together has one word; methods may be one load."""
+    for row in _rows(tables, "method"):
+        row.setdefault("together", "")
+    for row in _rows(tables, "batch"):
+        facts = row.get("facts")
+        if isinstance(facts, dict) and "pot" in facts:
+            facts["together"] = facts.pop("pot")
+
+
+UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5, 6: from_6, 7: from_7}
 
 
 def upgraded(tables: Any, version: int, to: int) -> Any:

@@ -40,6 +40,7 @@ class MethodFacts:
     appliances : appliance key to name
     thickness_m : thickness of a piece [m], or None
     vessel, lid, place, operator : in the cook's words, "" where not said
+    load : what it is cooked together with is called; "" where it is cooked by itself
     pieces, capacity : pieces in a batch, and how many its appliance holds; None where not known
     labels : ingredient to the shares its lot declares
     lots : ingredient to the lot it is taken from, in words
@@ -61,6 +62,7 @@ class MethodFacts:
     lid: str = ""
     place: str = ""
     operator: str = ""
+    load: str = ""
     pieces: int | None = None
     capacity: int | None = None
     labels: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
@@ -134,6 +136,8 @@ def facts(method: MethodFacts, system: System = System.METRIC) -> dict[str, Fact
         )
     for name in ("vessel", "lid", "place", "operator"):
         found[name] = _text(getattr(method, name))
+    if method.load:
+        found["load"] = _text(method.load)
     if method.levels:
         found["factor levels"] = Fact(plain(" / ".join(method.levels)), " / ".join(method.levels))
     for name, kg in method.amounts.items():
@@ -254,6 +258,8 @@ def _same(a: Fact, b: Fact) -> bool:
 
 
 def _missing(name: str) -> Fact:
+    if name == "load":
+        return Fact("", "its own")
     return Fact(0.0, "none") if name.startswith(("amount of ", "total ")) else NOT_WRITTEN
 
 

@@ -6,6 +6,7 @@ import { api, words, type Method, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { minutes, temperature } from '../../bench/units'
 import type { Edit } from '../useTrial'
+import Loads from './Loads.vue'
 import RecipeIn from './RecipeIn.vue'
 import StepsEditor from './StepsEditor.vue'
 
@@ -153,6 +154,7 @@ async function duplicate() {
                 · {{ m.failed_tries }} failed {{ m.failed_tries === 1 ? 'try' : 'tries' }}</template
               ><template v-if="m.verdict_word"> · “{{ m.verdict_word }}”</template></span
             >
+            <span v-if="m.together" class="small block">cooked together: {{ m.together }}</span>
             <span v-if="m.outcome" class="small block">{{ m.outcome }}</span>
           </td>
           <td class="mono">{{ minutes(cookS(m)) }}</td>
@@ -186,6 +188,14 @@ async function duplicate() {
       </tr>
     </tbody>
   </table>
+
+  <Loads
+    v-if="trial.methods.length > 1 && !['ladder', 'branch'].includes(trial.kind)"
+    :trial="trial"
+    :edit="edit"
+    :busy="busy"
+    :problem="adding || asking ? '' : problem"
+  />
 
   <el-dialog v-model="adding" title="Add a method" width="560">
     <form class="stack" @submit.prevent="add">

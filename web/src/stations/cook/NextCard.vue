@@ -106,6 +106,13 @@ const shared = computed(() =>
     .map((m) => props.batches.get(m.batch))
     .filter((b) => !!b),
 )
+// Food pulled bit by bit from one pot: whether the water still stands over it is asked at each pull.
+const WET = ['hob', 'pressure_cooker', 'slow_cooker', 'water_bath']
+const inWater = computed(
+  () =>
+    !!batch.value?.together &&
+    batch.value.steps.some((s) => s.phase === 'cook' && WET.includes(s.appliance_kind ?? '')),
+)
 const lastTime = computed(() =>
   batch.value && !props.begun(batch.value.id) ? props.last.get(batch.value.method_id) : undefined,
 )
@@ -219,7 +226,7 @@ defineExpose({
           {{ s }}
         </button>
       </p>
-      <p v-if="batch.pot && step.phase === 'out' && left < EARLY_S" class="signs small">
+      <p v-if="inWater && step.phase === 'out' && left < EARLY_S" class="signs small">
         <span class="soft">Water in the pot:</span>
         <button
           v-for="w in ['right', 'low', 'topped up']"

@@ -1,4 +1,4 @@
-/** What a tap on the bench logs: for one batch, or for all that share its pot; once the batch is ready. */
+/** What a tap on the bench logs: for one batch, or for all of its load; once the batch is ready. */
 import { computed, ref, type Ref } from 'vue'
 import type { FoldEntry, NextAction } from '../../bench/fold'
 import type { BenchStep, useBench } from './useBench'
@@ -26,31 +26,32 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
   }
   const begun = (batch: string) =>
     state.value.runs.some((r) => r.batch === batch && r.state !== 'todo' && !forSeveral(batch, r.step))
-  const asking = ref<{ batch: string; then: () => Promise<void> } | null>(null)
-  /** Do it at once, or once the batch is ready. */
-  async function whenReady(batch: string, then: () => Promise<void>) {
-    if (!begun(batch) && notReady(batch).length) asking.value = { batch, then }
+  const asking = ref<{ batch: string; of: string[]; then: () => Promise<void> } | null>(null)
+  /** Do it at once, or once every batch that it is done for is ready. */
+  async function whenReady(of: string[], then: () => Promise<void>): Promise<void> {
+    const batch = of.find((m) => !begun(m) && notReady(m).length)
+    if (batch) asking.value = { batch, of, then }
     else await then()
   }
-  const atOnce = (_: string, then: () => Promise<void>) => then()
+  const doneFor = (a: NextAction) => together(a.batch, a.step).map((m) => m.batch)
   async function ready(items: Record<string, unknown>[]) {
     const a = asking.value
     asking.value = null
     if (!a) return
-    for (const m of sharers(a.batch)) await log(m, 'ready', { items })
-    await a.then()
-  }
-  /** A batch and those that share its pot. */
-  const sharers = (batch: string) => {
-    const pot = batches.value.get(batch)?.pot
-    return pot ? [...batches.value.values()].filter((x) => x.pot === pot).map((x) => x.id) : [batch]
+    for (const m of a.of) {
+      const own = items.filter(
+        (i) => m === a.batch || batches.value.get(m)?.checklist.some((c) => c.key === i.item),
+      )
+      if (own.length) await log(m, 'ready', { items: own })
+    }
+    await whenReady(a.of, a.then)
   }
   async function forAll(batch: string, step: string, kind: string) {
     for (const m of together(batch, step)) await log(m.batch, kind, { step: m.step })
   }
-  const doAction = (a: NextAction) =>
-    (steps.value.get(keyOf(a))?.prepared ? atOnce : whenReady)(a.batch, async () => {
-      const step = steps.value.get(keyOf(a))
+  const doAction = async (a: NextAction) => {
+    const step = steps.value.get(keyOf(a))
+    const act = async () => {
       await forAll(
         a.batch,
         a.step,
@@ -61,17 +62,22 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
             : (END_KIND[step?.phase ?? ''] ?? 'done'),
       )
       acted()
-    })
+    }
+    if (step?.prepared) await act()
+    else await whenReady(doneFor(a), act)
+  }
   /** In, turned, out for a batch: ends the step of that kind which is asked for, or stands as a fact by itself. */
-  const fact = (kind: 'in' | 'turned' | 'out') =>
-    whenReady(forBatch.value, async () => {
-      const phase = { in: 'load', turned: 'turn', out: 'out' }[kind]
-      const asked = state.value.actions.find(
-        (a) => a.batch === forBatch.value && a.type === 'do' && steps.value.get(keyOf(a))?.phase === phase,
-      )
+  const fact = async (kind: 'in' | 'turned' | 'out') => {
+    const phase = { in: 'load', turned: 'turn', out: 'out' }[kind]
+    const asked = state.value.actions.find(
+      (a) => a.batch === forBatch.value && a.type === 'do' && steps.value.get(keyOf(a))?.phase === phase,
+    )
+    const act = async () => {
       if (asked) await forAll(asked.batch, asked.step, kind)
       else await log(forBatch.value, kind, {})
-    })
+    }
+    await whenReady(asked ? doneFor(asked) : [forBatch.value], act)
+  }
   async function extend(batch: string, seconds: number, step?: string) {
     const running = state.value.runs.find((r) => r.batch === batch && r.state === 'running')
     const target = step ?? running?.step ?? state.value.actions.find((a) => a.batch === batch)?.step
@@ -79,11 +85,12 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
       for (const m of together(batch, target)) await log(m.batch, 'extended', { step: m.step, seconds })
   }
   async function sign(a: NextAction, seen: string) {
-    await whenReady(a.batch, async () => {
+    const act = async () => {
       await forAll(a.batch, a.step, 'started')
       await log(a.batch, 'confirmed', { step: a.step, sign: seen })
       acted()
-    })
+    }
+    await whenReady(doneFor(a), act)
   }
   /** Who stays by what is watched, in words. */
   const stays = computed(() =>

@@ -98,7 +98,7 @@ export function useBench(trial: string, shift: string) {
     }
   }
 
-  /** Steps that are done together in one pot: whoever taps one taps them all. */
+  /** Steps that are done together, of one load or for all: whoever taps one taps them all. */
   const groups = computed(() => {
     const found = new Map<string, { batch: string; step: string }[]>()
     for (const b of bench.value?.batches ?? [])
