@@ -50,6 +50,37 @@ def test_lines_are_judged_one_by_one_repeats_change_nothing_and_gaps_are_asked_f
     assert send(lead, hub["token"], []).json["errors"][0]["field"] == "lines"
 
 
+def test_the_kitchens_scale_weighs_pieces_and_a_made_up_weight_stays_marked(lead: Client) -> None:
+    t = new_trial(lead)
+
+    def read(after: float = 0) -> Any:
+        return lead.get(f"/trials/{t['id']}/scale?number=1&after={after}")
+
+    made_up = read().json
+    assert (made_up["simulated"], made_up["name"]) == (True, "stand-in scale")
+    scale = lead.send("POST", "/devices", {"name": "the blue scale", "kind": "scale"}).json
+    assert read().json["errors"][0]["message"] == "says nothing"
+    now = time.time()
+    send(lead, scale["token"], [{"seq": 0, "t": now - 3, "kg": 0.0}], at=now)
+    assert read().json["errors"][0]["message"] == "is empty"
+    swings = [{"seq": 1, "t": now - 1.2, "kg": 0.031}, {"seq": 2, "t": now - 0.9, "kg": 0.024}]
+    send(lead, scale["token"], swings, at=now)
+    assert read().json["errors"][0]["message"] == "still swings"
+    send(lead, scale["token"], [{"seq": 3, "t": now - 0.5, "kg": 0.0241}], at=now)
+    got = read().json
+    assert (got["kg"], got["name"], got["simulated"]) == (0.0241, "the blue scale", False)
+    assert read(got["at"]).json["errors"][0]["message"] == "has said nothing new since the last piece"
+    pieces = [
+        {"mass_kg": "24.1 g", "part": "outer", "ingredient_id": None},
+        {"mass_kg": "25 g", "part": "", "ingredient_id": None, "simulated": True},
+    ]
+    version = lead.get(f"/trials/{t['id']}/pieces").json["version"]
+    lead.send("PUT", f"/trials/{t['id']}/pieces", {"items": pieces}, version)
+    kept = lead.get(f"/trials/{t['id']}/pieces").json
+    assert [p["simulated"] for p in kept["items"]] == [False, True]
+    assert "1 of the weights is made up" in kept["sentence"]
+
+
 def test_a_probe_put_into_a_batch_is_read_there_and_its_clock_is_corrected(
     lead: Client, demo_url: str
 ) -> None:

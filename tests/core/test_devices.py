@@ -93,6 +93,7 @@ def test_an_hour_of_a_probe_takes_little_room_and_a_counter_of_joules_keeps_its_
         [1e9 + i for i in range(3600)], [round(40 + i / 90 + random.gauss(0, 0.12), 2) for i in range(3600)]
     )
     assert len(chunk.data) < 3600 * 4
+    assert unpack(0.0, pack([1.0, 2.0], [0.0241, None], fine=True).data)[1] == [0.0241, None]
     assert unpack(0.0, pack([1e9, 1e9 + 1], [7.2e9, 7.2e9 + 900]).data)[1] == [7.2e9, 7.2e9 + 900]
 
 

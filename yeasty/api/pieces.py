@@ -1,6 +1,7 @@
 """Set up: pieces, their weights, and how they are dealt."""
 
 import secrets
+import time
 from uuid import UUID
 
 from flask import Response
@@ -14,6 +15,7 @@ from yeasty.api.views import TrialPath
 from yeasty.core.errors import RuleError
 from yeasty.devices.scale import piece_on_the_scale, readings
 from yeasty.store import pieces as store
+from yeasty.store.devices import on_the_scale
 from yeasty.store.people import Role
 from yeasty.store.trials import Trial
 
@@ -26,6 +28,7 @@ class PieceIn(BaseModel):
     mass_kg: Mass
     part: str = Field(default="", max_length=60)
     ingredient_id: UUID | None = None
+    simulated: bool = Field(default=False, description="read from the stand-in scale: made up")
 
 
 class PiecesIn(BaseModel):
@@ -45,6 +48,7 @@ class PieceView(BaseModel):
     method_id: str | None
     replicate: int
     spare: bool
+    simulated: bool
 
 
 class GroupView(BaseModel):
@@ -107,6 +111,9 @@ def _view(trial: Trial) -> PiecesView:
         sentence = f"{len(rows)} pieces weighed, {needed} needed" + (
             f", {len(rows) - needed} to spare." if len(rows) > needed else "."
         )
+    made_up = sum(p.simulated for p in rows)
+    if made_up:
+        sentence += f" {made_up} of the weights {'is' if made_up == 1 else 'are'} made up, from the stand-in scale: weigh again before cooking."
     items = [
         PieceView(
             id=str(p.id),
@@ -117,6 +124,7 @@ def _view(trial: Trial) -> PiecesView:
             method_id=str(p.method_id) if p.method_id else None,
             replicate=p.replicate,
             spare=p.spare,
+            simulated=p.simulated,
         )
         for n, p in enumerate(rows, 1)
     ]
@@ -182,15 +190,18 @@ def set_pieces(path: TrialPath, body: PiecesIn) -> Response:
 
 
 class ScaleQuery(BaseModel):
-    """Which piece is laid on the stand-in scale."""
+    """Which piece is laid on the scale, and when the one before it was read [s since 1970, as `at` told]."""
 
     number: int = Field(ge=1, le=2000)
+    after: float = Field(default=0, ge=0, le=1e11)
 
 
 class ScaleView(BaseModel):
-    """What the scale says once it stands still; `simulated` where it is the stand-in."""
+    """What the scale says once it stands still, and since when; `simulated` where it is the stand-in."""
 
     kg: float
+    at: float
+    name: str
     readings: list[float]
     simulated: bool
 
@@ -198,12 +209,24 @@ class ScaleView(BaseModel):
 @pieces.get("/trials/<uuid:trial_id>/scale", responses={200: ScaleView})
 @require(Role.COOK)
 def read_scale(path: TrialPath, query: ScaleQuery) -> Response:
-    """Lay the next piece on the stand-in scale and read it. Its weights are made up and said to be."""
+    """What lies on the kitchen's scale; where it has none, on the stand-in, whose weights are made up and said to be."""
     trial = open_trial(path.trial_id)
+    read = on_the_scale(db(), query.after)
+    if read is not None:
+        scale, kg, at = read
+        return answer(ScaleView(kg=kg, at=at, name=scale.name, readings=[kg], simulated=False))
     middle = next((m.piece_kg for m in trial.methods if m.piece_kg), 0.05)
     seed = trial.id.int % 1_000_003
     shown = readings(piece_on_the_scale(seed, query.number, middle), seed + query.number)
-    return answer(ScaleView(kg=shown[-1].kg, readings=[r.kg for r in shown], simulated=True))
+    return answer(
+        ScaleView(
+            kg=shown[-1].kg,
+            at=time.time(),
+            name="stand-in scale",
+            readings=[r.kg for r in shown],
+            simulated=True,
+        )
+    )
 
 
 @pieces.post("/trials/<uuid:trial_id>/dealings", responses={201: PiecesView})

@@ -15,6 +15,7 @@ from sqlalchemy.orm import Mapped, Session, mapped_column
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.probe_faults import trusted
 from yeasty.core.cook.readings import KINDS, Heard, WireLine, hear
+from yeasty.core.errors import RuleError
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.bench import ProbeLogRow, Shift, moment
 from yeasty.store.readings import ReadingTail, add_readings, readings_of
@@ -188,6 +189,42 @@ def metered(db: Session, appliance_id: uuid.UUID, shift: Shift, since: float, un
         return None
     # A counter that was started again begins at nought: what it had counted before stays counted.
     return sum(b - a if b >= a else b for a, b in pairwise(counted))
+
+
+# A scale counts as standing still where its last two readings lie this near [kg, share].
+STILL_KG, STILL_SHARE = 0.0005, 0.01
+# What lies on a scale is read where it was last heard within so long [s].
+FRESH_S = 120.0
+
+
+def on_the_scale(db: Session, after: float) -> tuple[Device, float, float] | None:
+    """The kitchen's scale, what lies on it [kg] and since when it says so [s since 1970]; None where there is none.
+
+    Of several the one that spoke last. Stand-ins of simulated shifts are none.
+
+    Raises
+    ------
+    RuleError : it is silent, empty, still swings, or says what it said `after` which the last piece was read
+    """
+    scales = [d for d in devices(db) if d.kind == "scale" and d.simulated_shift_id is None]
+    if not scales:
+        return None
+    scale = max(scales, key=lambda d: d.heard_at.timestamp() if d.heard_at else 0.0)
+    real = now().timestamp()
+    name, channel = scale.name, max(scale.channels, key=lambda k: scale.channels[k][0], default="")
+    if not channel or scale.heard_at is None or real - scale.heard_at.timestamp() > FRESH_S:
+        raise RuleError(name, "says nothing", "Wake it and lay the piece on again, or type the weight.")
+    rows = [
+        (t, v) for t, v in readings_of(db, scale.id, channel, real - FRESH_S, real + 5, "kg") if v is not None
+    ]
+    if not rows or rows[-1][1] < 2 * STILL_KG / 5:
+        raise RuleError(name, "is empty", "Lay the next piece on it.")
+    at, kg = rows[-1]
+    if at <= after:
+        raise RuleError(name, "has said nothing new since the last piece", "Lay the next piece on it.")
+    if len(rows) > 1 and at - rows[-2][0] < 1.0 and abs(kg - rows[-2][1]) > max(STILL_KG, STILL_SHARE * kg):
+        raise RuleError(name, "still swings", "Wait a moment and press again.")
+    return scale, kg, at
 
 
 @dataclass(frozen=True)

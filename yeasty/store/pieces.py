@@ -18,7 +18,10 @@ MOST_PIECES = 2000
 
 
 class Piece(Base):
-    """One unit of a lot, weighed by itself; dealt to a method's replicate, or spare."""
+    """One unit of a lot, weighed by itself; dealt to a method's replicate, or spare.
+
+    `simulated` : its weight was read from the stand-in scale, and is made up
+    """
 
     __tablename__ = "piece"
     id: Mapped[Id]
@@ -30,6 +33,7 @@ class Piece(Base):
     method_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("method.id", ondelete="SET NULL"))
     replicate: Mapped[int] = mapped_column(default=0)
     spare: Mapped[bool] = mapped_column(default=False)
+    simulated: Mapped[bool] = mapped_column(default=False)
     __table_args__ = (CheckConstraint("mass_kg > 0", name="mass_above_zero"),)
 
 
@@ -119,7 +123,7 @@ def dealt_means(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, float]:
 
 
 def set_pieces(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> list[Piece]:
-    """Replace the pieces by rows of mass_kg, part and ingredient_id; a draw made before falls away.
+    """Replace the pieces by rows of mass_kg, part, ingredient_id and simulated; a draw made before falls away.
 
     Raises
     ------
@@ -148,6 +152,7 @@ def set_pieces(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> 
             mass_kg=r["mass_kg"],
             part=str(r.get("part") or "").strip(),
             ingredient_id=r.get("ingredient_id"),
+            simulated=bool(r.get("simulated")),
         )
         for n, r in enumerate(rows, 1)
     ]

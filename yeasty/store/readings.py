@@ -86,7 +86,7 @@ def add_readings(
     if tail is None:
         tail = ReadingTail(device_id=device_id, channel=channel, measure=measure)
         db.add(tail)
-    c = pack([t for t, _ in held], [v for _, v in held]) if held else None
+    c = pack([t for t, _ in held], [v for _, v in held], fine=measure == "kg") if held else None
     tail.starts_at, tail.data = (moment(c.starts), c.data) if c else (now(), b"")
 
 
@@ -95,7 +95,7 @@ def keep_chunk(
 ) -> None:
     """Keep readings of one channel as a chunk."""
     rows = sorted(rows, key=lambda r: r[0])
-    c = pack([t for t, _ in rows], [v for _, v in rows])
+    c = pack([t for t, _ in rows], [v for _, v in rows], fine=measure == "kg")
     db.add(
         ReadingChunk(
             device_id=device_id,

@@ -2045,7 +2045,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Lay the next piece on the stand-in scale and read it. Its weights are made up and said to be. */
+        /** What lies on the kitchen's scale; where it has none, on the stand-in, whose weights are made up and said to be. */
         get: operations["pieces_read_scale_trials__uuid_trial_id__scale_get"];
         put?: never;
         post?: never;
@@ -5476,6 +5476,12 @@ export interface components {
              * @default
              */
             part?: string;
+            /**
+             * Simulated
+             * @description read from the stand-in scale: made up
+             * @default false
+             */
+            simulated?: boolean;
         };
         /**
          * PieceView
@@ -5496,6 +5502,8 @@ export interface components {
             part: string;
             /** Replicate */
             replicate: number;
+            /** Simulated */
+            simulated: boolean;
             /** Spare */
             spare: boolean;
         };
@@ -6310,11 +6318,15 @@ export interface components {
         Scale: "intensity" | "liking" | "rank";
         /**
          * ScaleView
-         * @description What the scale says once it stands still; `simulated` where it is the stand-in.
+         * @description What the scale says once it stands still, and since when; `simulated` where it is the stand-in.
          */
         ScaleView: {
+            /** At */
+            at: number;
             /** Kg */
             kg: number;
+            /** Name */
+            name: string;
             /** Readings */
             readings: number[];
             /** Simulated */
@@ -12314,6 +12326,7 @@ export interface operations {
         parameters: {
             query: {
                 number: number;
+                after?: number;
             };
             header?: never;
             path: {

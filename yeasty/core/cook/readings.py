@@ -181,8 +181,13 @@ class Chunk:
     data: bytes
 
 
-def pack(times: Sequence[float], values: Sequence[float | None]) -> Chunk:
-    """Readings in rising time as a chunk; a thousandth of a unit and of a second are kept.
+# How whole numbers of a chunk are stored, and what share of a unit they are of. Energy counters outgrow 32 bits; a scale shows
+# tenths of a gram, finer than a thousandth of a kilo.
+_CODES = {b"i": ("i", 1000), b"q": ("q", 1000), b"m": ("q", 1_000_000)}
+
+
+def pack(times: Sequence[float], values: Sequence[float | None], *, fine: bool = False) -> Chunk:
+    """Readings in rising time as a chunk; a thousandth of a unit and of a second are kept, with `fine` a millionth of a unit.
 
     >>> c = pack([100.0, 101.0, 102.0], [20.0, None, 20.125])
     >>> unpack(c.starts, c.data)
@@ -190,12 +195,13 @@ def pack(times: Sequence[float], values: Sequence[float | None]) -> Chunk:
     """
     moments = [round(t * 1000) for t in times]
     steps = array("i", [0, *(b - a for a, b in pairwise(moments))])
-    whole = [_NONE if v is None else round(v * 1000) for v in values]
+    share = 1_000_000 if fine else 1000
+    whole = [_NONE if v is None else round(v * share) for v in values]
     small = all(w == _NONE or abs(w) < 2**30 for w in whole)
-    # Energy counters outgrow 32 bits; temperatures and weights do not.
-    codes = array("i" if small else "q", whole)
+    code = b"m" if fine else b"i" if small else b"q"
+    codes = array(_CODES[code][0], whole)
     known = [v for v in values if v is not None]
-    body = struct.pack("<Icq", len(whole), b"i" if small else b"q", moments[0]) + zlib.compress(
+    body = struct.pack("<Icq", len(whole), code, moments[0]) + zlib.compress(
         steps.tobytes() + codes.tobytes(), 6
     )
     return Chunk(
@@ -208,21 +214,22 @@ def pack(times: Sequence[float], values: Sequence[float | None]) -> Chunk:
     )
 
 
-def _arrays(data: bytes) -> tuple[list[int], "array[int]"]:
-    """Moments [ms since 1970] and values [thousandths] of a chunk."""
+def _arrays(data: bytes) -> tuple[list[int], "array[int]", int]:
+    """Moments [ms since 1970] and values of a chunk, and how many of them make a unit."""
     head = struct.calcsize("<Icq")
     count, code, first = struct.unpack("<Icq", data[:head])
     raw = zlib.decompress(data[head:])
-    steps, codes = array("i"), array(code.decode())
+    kind, share = _CODES[code]
+    steps, codes = array("i"), array(kind)
     steps.frombytes(raw[: 4 * count])
     codes.frombytes(raw[4 * count :])
-    return list(accumulate(steps, initial=first))[1:], codes
+    return list(accumulate(steps, initial=first))[1:], codes, share
 
 
 def unpack(starts: float, data: bytes, take: int = 1) -> tuple[list[float], list[float | None]]:
     """The readings of a chunk, or every so-many-th: moments [s since 1970] and values, None where nothing was read."""
-    moments, codes = _arrays(data)
-    return [m / 1000 for m in moments[::take]], [None if c == _NONE else c / 1000 for c in codes[::take]]
+    moments, codes, share = _arrays(data)
+    return [m / 1000 for m in moments[::take]], [None if c == _NONE else c / share for c in codes[::take]]
 
 
 def extremes(data: bytes, take: int) -> list[tuple[float, float | None]]:
@@ -231,7 +238,7 @@ def extremes(data: bytes, take: int) -> list[tuple[float, float | None]]:
     >>> extremes(pack([0.0, 1.0, 2.0, 3.0], [5.0, 9.0, 1.0, 4.0]).data, 4)
     [(1.0, 9.0), (2.0, 1.0)]
     """
-    moments, codes = _arrays(data)
+    moments, codes, share = _arrays(data)
     found: list[tuple[float, float | None]] = []
     for i in range(0, len(codes), take):
         some = codes[i : i + take]
@@ -243,5 +250,5 @@ def extremes(data: bytes, take: int) -> list[tuple[float, float | None]]:
                 continue
             low = min(known)
         ends = {i + some.index(low), i + some.index(high)}
-        found += [(moments[n] / 1000, codes[n] / 1000) for n in sorted(ends)]
+        found += [(moments[n] / 1000, codes[n] / share) for n in sorted(ends)]
     return found

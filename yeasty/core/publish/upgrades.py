@@ -49,7 +49,9 @@ def from_6(tables: Tables) -> None:
 
 
 def from_7(tables: Tables) -> None:
-    """What is cooked together has one word; methods may be one load."""
+    """What is cooked together has one word; methods may be one load; pieces say whether their weight is made up."""
+    for row in _rows(tables, "piece"):
+        row.setdefault("simulated", False)
     for row in _rows(tables, "method"):
         row.setdefault("together", "")
     for row in _rows(tables, "batch"):

@@ -8,6 +8,7 @@ import { exactText, mass } from '../../bench/units'
 
 const props = defineProps<{ trial: Trial }>()
 const client = useQueryClient()
+const MADE_UP = 'made up'
 const key = ['pieces', props.trial.id]
 const path = { params: { path: { trial_id: props.trial.id } } }
 const { data } = useQuery({
@@ -28,7 +29,12 @@ watch(
   (d) => {
     if (!d || writing.value) return
     opened.value = d.version ?? ''
-    text.value = d.items.map((p) => exactText('mass', p.mass_kg) + (p.part ? ` ${p.part}` : '')).join('\n')
+    text.value = d.items
+      .map(
+        (p) =>
+          exactText('mass', p.mass_kg) + (p.part ? ` ${p.part}` : '') + (p.simulated ? ` ${MADE_UP}` : ''),
+      )
+      .join('\n')
     lot.value = d.items[0]?.ingredient_id ?? ''
     if (!d.items.length) writing.value = true
   },
@@ -49,7 +55,7 @@ async function run(act: () => Promise<{ data?: Schemas['PiecesView'] }>) {
     busy.value = false
   }
 }
-/** A line is a weight and, after it, the part it is of: "24.6 g outer". */
+/** A line is a weight and, after it, the part it is of: "24.6 g outer"; "made up" where the stand-in said it. */
 function rows() {
   return text.value
     .split('\n')
@@ -57,7 +63,14 @@ function rows() {
     .filter(Boolean)
     .map((l) => {
       const m = l.match(/^([\d.,\s½¼¾/]+\s*(?:kg|g|lb|oz)?(?:\s+[\d.,]+\s*oz)?)\s*(.*)$/i)
-      return { mass_kg: (m?.[1] ?? l).trim(), part: (m?.[2] ?? '').trim(), ingredient_id: lot.value || null }
+      const words = (m?.[2] ?? '').trim()
+      const simulated = words.endsWith(MADE_UP)
+      return {
+        mass_kg: (m?.[1] ?? l).trim(),
+        part: (simulated ? words.slice(0, -MADE_UP.length) : words).trim(),
+        ingredient_id: lot.value || null,
+        simulated,
+      }
     })
 }
 const save = async () => {
@@ -80,15 +93,20 @@ const deal = () =>
     }),
   )
 const standIn = ref(false)
-/** The next piece from the scale; until one is connected, from the stand-in that ships, whose weights are made up. */
+const scale = ref('')
+const readAt = ref(0)
+/** The next piece from the kitchen's scale; where none is made known, from the stand-in, whose weights are made up. */
 async function weigh() {
   try {
     const { data: d } = await api.GET('/api/v1/trials/{trial_id}/scale', {
-      params: { ...path.params, query: { number: rows().length + 1 } },
+      params: { ...path.params, query: { number: rows().length + 1, after: readAt.value } },
     })
     if (d) {
-      text.value = `${text.value.trimEnd()}\n${exactText('mass', d.kg)}`.trimStart()
+      text.value =
+        `${text.value.trimEnd()}\n${exactText('mass', d.kg)}${d.simulated ? ` ${MADE_UP}` : ''}`.trimStart()
       standIn.value = d.simulated
+      scale.value = d.name
+      readAt.value = d.at
     }
     problem.value = ''
   } catch (error) {
@@ -137,8 +155,10 @@ const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).fi
         ><button v-if="data.items.length" class="act quiet" @click="writing = false">Leave them</button>
       </div>
       <p v-if="standIn" class="warn">
-        From the stand-in scale: these weights are made up, to try the page with.
+        From the stand-in scale: these weights are made up, to try the page with, and stay marked so. A real
+        scale is made known at <router-link to="/kitchen">Kitchen</router-link>.
       </p>
+      <p v-else-if="scale" class="soft small">Read from {{ scale }}.</p>
     </div>
     <template v-else>
       <div class="row">
