@@ -16,6 +16,7 @@ from yeasty.core.cook.next_up import in_turn
 from yeasty.core.cook.plan import Chain, PlannedStep, Problem, solve
 from yeasty.core.cook.steps import Phase, preheats_beside, step_from_record
 from yeasty.core.cook.timers import timers
+from yeasty.core.decide.also import also_measured
 from yeasty.core.errors import RuleError
 
 K = EntryKind
@@ -240,12 +241,65 @@ def test_yield_needs_both_weights_and_gaps_are_told() -> None:
     assert gaps({"OV": with_both, "AF": measures(chain, plan, [raw])}) == ["cooked weight: not yet for AF"]
 
 
+def test_sizes_late_weights_call_backs_and_nuisance_reach_the_measures() -> None:
+    chain, plan = oven()
+    cook = next(s for s in chain.steps if s.phase is Phase.COOK)
+    out = next(s for s in chain.steps if s.phase is Phase.OUT)
+    begins = next(p.start for p in plan if p.step == cook.key)
+    ends = next(p.end for p in plan if p.step == cook.key)
+    took_out = entry(1, K.OUT, {"step": out.key}, at=ends + 20)
+    nextday = ends + 20 * 3600
+
+    def size(n: int, mm: float, when: str, piece: str) -> Entry:
+        return entry(n, K.SIZE, {"metre": mm / 1000, "of": "diameter", "when": when, "piece": piece})
+
+    log = [
+        *(entry(90 + i, K.DONE, {"step": p.step}, at=p.end) for i, p in enumerate(plan) if p.step == "s1"),
+        took_out,
+        size(2, 60, "before", "1"),
+        size(3, 40, "before", "2"),
+        size(4, 54, "after", "1"),
+        # Piece 2 was not found again: it says nothing of shrink.
+        entry(5, K.WEIGHT, {"kg": 0.5, "of": "raw"}),
+        entry(6, K.WEIGHT, {"kg": 0.4, "of": "cooked"}, at=ends + 60),
+        entry(7, K.WEIGHT, {"kg": 0.02, "of": "rendered fat"}, at=nextday),
+        entry(8, K.WEIGHT, {"kg": 0.36, "of": "kept"}, at=nextday),
+        # Two looks within a minute are one; a look while the oven heats up is none of the food's.
+        entry(9, K.LOOKED, {"text": "pale"}, at=begins + 300),
+        entry(10, K.TEMPERATURE, {"celsius": 60, "where": "core"}, at=begins + 330),
+        entry(11, K.LOOKED, {"text": "brown"}, at=begins + 700),
+        entry(12, K.LOOKED, {"text": "not hot"}, at=begins - 300),
+        entry(13, K.EFFORT, {"nuisance": ["smell"]}),
+    ]
+    m = measures(chain, plan, log)
+    assert dict(m.shrink) == {"diameter": pytest.approx(0.1)}
+    assert dict(m.losses) == {"rendered fat": pytest.approx(0.04), "lost in keeping": pytest.approx(0.1)}
+    assert m.call_backs == 2
+    told = also_measured([m, replace(m, shrink=(), nuisance=(), call_backs=4, complete=True)])
+    assert told == (
+        "rendered fat 4.0 % (2 of 2 batches)",
+        "lost in keeping 10.0 % (2 of 2 batches)",
+        "shrank in diameter by 10.0 % (1 of 2 batches)",
+        "called back 4 times while it cooked",
+        "smell noted at 1 of 2",
+    )
+    # Without a name for any piece the means before and after are compared; what grew is told as growth.
+    risen = [size(2, 50, "before", ""), size(3, 54, "before", ""), size(4, 65, "after", "")]
+    assert dict(measures(chain, plan, risen).shrink) == {"diameter": pytest.approx(-0.25)}
+    assert also_measured([measures(chain, plan, risen)]) == ("grew in diameter by 25.0 %",)
+    assert dict(measures(chain, plan, [size(2, 50, "before", "")]).shrink) == {}
+
+
 @pytest.mark.parametrize(
     ("kind", "payload"),
     [
         (K.TEMPERATURE, {"celsius": "hot", "where": "core"}),
         (K.TEMPERATURE, {"celsius": 80, "where": "toe"}),
         (K.WEIGHT, {"kg": -1, "of": "raw"}),
+        (K.SIZE, {"metre": 0.0, "of": "length", "when": "before"}),
+        (K.SIZE, {"metre": 0.05, "of": "girth", "when": "before"}),
+        (K.SIZE, {"metre": 0.05, "of": "length", "when": "later"}),
+        (K.SIZE, {"metre": 0.05, "of": "length", "when": "after", "piece": " "}),
         (K.NOTE, {"text": " "}),
         (K.DONE, {}),
         (K.EXTENDED, {"step": "a"}),

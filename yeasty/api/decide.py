@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from flask import Response, current_app
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from yeasty.api.ask import open_trial
 from yeasty.api.request import answer, db, require
@@ -86,6 +86,7 @@ class BatchOutcome(BaseModel):
     core_met: bool | None
     weights: dict[str, float]
     times_called: int
+    call_backs: int
     entries: int
     shift: str = ""
     served_at: float = 0
@@ -100,6 +101,7 @@ class MethodOutcome(BaseModel):
     cooked_yield: float | None
     notes: list[str]
     nuisance: list[str]
+    also: list[str] = Field(description="losses, shrink, call-backs and nuisance, in words")
     batches: list[BatchOutcome]
 
 

@@ -33,7 +33,7 @@ from yeasty.store.publications import Analysis
 from yeasty.store.tables import Base
 
 VERDICT = "verdict"
-ANALYSIS_VERSION = 4
+ANALYSIS_VERSION = 5
 # Results of slow work and drafts are not what a verdict stands on; pictures and probe chunks are large and never read whole.
 LEFT_OUT = frozenset({"analysis", "draft", "rendering", "publication", "photo", "job"})
 

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words, gaps
 from yeasty.core.cook.rounds import rounds_in
+from yeasty.core.decide.also import also_measured
 from yeasty.core.decide.chance import batch_spread
 from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
 from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
@@ -273,6 +274,7 @@ def _method(
         "cooked_yield": fmean(yields) if yields else None,
         "notes": [n for m in judged for n in (*m.cues, *m.notes)],
         "nuisance": sorted({w for m in judged for w in m.nuisance}),
+        "also": list(also_measured(judged)),
         "batches": [
             {
                 "batch": str(b.id),
@@ -285,6 +287,7 @@ def _method(
                 "core_met": m.core_met,
                 "weights": dict(m.weights),
                 "times_called": m.times_called,
+                "call_backs": m.call_backs,
                 "entries": len(m.entry_ids),
                 "shift": shifts[b.shift_id].name,
                 "served_at": shifts[b.shift_id].serve_from.timestamp(),

@@ -2571,6 +2571,8 @@ export interface components {
         BatchOutcome: {
             /** Batch */
             batch: string;
+            /** Call Backs */
+            call_backs: number;
             /** Complete */
             complete: boolean;
             /** Core Met */
@@ -3642,7 +3644,7 @@ export interface components {
          * @description What an entry says happened.
          * @enum {string}
          */
-        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item" | "foreseen" | "cleared" | "stated";
+        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item" | "foreseen" | "cleared" | "stated" | "size";
         /**
          * EntryView
          * @description An entry of the log; `at` is corrected device time [s since 1970].
@@ -4932,6 +4934,11 @@ export interface components {
          * @description What a method came to.
          */
         MethodOutcome: {
+            /**
+             * Also
+             * @description losses, shrink, call-backs and nuisance, in words
+             */
+            also: string[];
             /** Batches */
             batches: components["schemas"]["BatchOutcome"][];
             /** Cooked Yield */

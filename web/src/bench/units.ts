@@ -114,6 +114,12 @@ export const padTemperature = {
   },
   toSi: (v: number) => (us() ? (v - 32) / 1.8 : v),
 }
+export const padLength = {
+  get unit() {
+    return us() ? 'in' : 'mm'
+  },
+  toSi: (v: number) => (us() ? v * 0.0254 : v / 1000),
+}
 export const padMass = {
   get unit() {
     return us() ? 'oz' : 'g'

@@ -42,6 +42,7 @@ class EntryKind(StrEnum):
     FORESEEN = "foreseen"
     CLEARED = "cleared"
     STATED = "stated"
+    SIZE = "size"
 
 
 STEP_ENDS = frozenset({EntryKind.DONE, EntryKind.IN, EntryKind.TURNED, EntryKind.OUT})
@@ -58,7 +59,11 @@ WEIGHTS = (
     "liquid added",
     "liquid left",
     "trimmings",
+    "kept",
 )
+# A piece is measured before the heat and after it.
+DIMENSIONS = ("length", "width", "thickness", "diameter")
+MEASURED = ("before", "after")
 THINGS = ("probe", "tongs", "board", "plate", "hands")
 PLACES = ("core", "chamber", "surface")
 WATER = ("right", "low", "topped up", "not looked")
@@ -126,7 +131,7 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
     """Raise where a payload is not what its kind needs.
 
     Payloads (SI): temperature {celsius, where, piece?, place?} (which piece was read, and where in it);
-    cleared {reading, why} (a low reading that names no piece, put aside by an act); stated {question, answer, text?}; weight {kg, of}; energy {joule}; cue {text, face?};
+    cleared {reading, why} (a low reading that names no piece, put aside by an act); stated {question, answer, text?}; weight {kg, of} ("kept": after keeping, the next day or later); size {metre, of, when: before or after the heat, piece?}; energy {joule}; cue {text, face?};
     photo {photo_id, face?}; note {text}; extended {step, seconds}; effort {hands_s?, wash_items?, wash_s?,
     nuisance?}; handling_error and void {why}; washed {thing}; ready {items: [{item, text, waived?: why not needed}]}; started and done {step}; in, turned, out {step?};
     confirmed {step, sign} (a start that was seen); looked {water?, added_kg?, text?}; timer {seconds, name, every_s?};
@@ -155,6 +160,12 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
         case EntryKind.WEIGHT:
             _number(payload, "kg", 0, 100, "kg")
             _one_of(payload, "of", WEIGHTS)
+        case EntryKind.SIZE:
+            _number(payload, "metre", 0.0005, 2, "m")
+            _one_of(payload, "of", DIMENSIONS)
+            _one_of(payload, "when", MEASURED)
+            if payload.get("piece") is not None:
+                _text(payload, "piece", 60)
         case EntryKind.ENERGY:
             _number(payload, "joule", 0, 1e9, "J")
         case EntryKind.CUE | EntryKind.NOTE:

@@ -12,8 +12,21 @@ from yeasty.core.cook.bench import RunState, bench_state, runs_alone
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.steps import EndRule, Phase, chain_of, preheats_beside
+from yeasty.core.cook.yields import losses, shrinks
 
-FOLD_VERSION = 3
+FOLD_VERSION = 4
+# What calls the cook back to a batch that is in the heat; looks this near each other are one [s].
+CALLS = frozenset(
+    {
+        EntryKind.TURNED,
+        EntryKind.LOOKED,
+        EntryKind.TEMPERATURE,
+        EntryKind.EXTENDED,
+        EntryKind.DONE,
+        EntryKind.CUE,
+    }
+)
+ONE_CALL_S = 60.0
 
 
 class Standing(StrEnum):
@@ -57,6 +70,8 @@ class BatchMeasures:
     highest_core_c : highest core reading, None where none was taken (which counts as not reached)
     core_target_c, core_met : target by the steps, and whether every piece that was read met it; None where no target
     times_called : how often the hands were needed
+    call_backs : how often somebody came back to it while it was in the heat: a turn, a look, a reading, minutes more
+    losses : what it lost or took up, by name, as a share (see `yields.losses`); shrink : by dimension, as a share
     notes, cues : in the cook's words, in order
     entry_ids : the entries that stand
     """
@@ -79,6 +94,9 @@ class BatchMeasures:
     notes: tuple[str, ...]
     cues: tuple[str, ...]
     entry_ids: tuple[str, ...]
+    call_backs: int = 0
+    losses: tuple[tuple[str, float], ...] = ()
+    shrink: tuple[tuple[str, float], ...] = ()
 
 
 def measures(
@@ -121,6 +139,7 @@ def measures(
     washed: dict[str, float] = {}
     nuisance: list[str] = []
     weights: dict[str, float] = {}
+    sizes: list[tuple[str, str, str, float]] = []
     energy: float | None = None
     # Piece to its highest core: the target is met when the lowest of them is.
     cores: dict[str, float] = {} if probe_core_c is None else {"probe": probe_core_c}
@@ -140,6 +159,9 @@ def measures(
                 washed[str(p["item"])] = washed.get(str(p["item"]), 0.0) + float(p["seconds"])
             case EntryKind.WEIGHT:
                 weights[str(p["of"])] = float(p["kg"])
+            case EntryKind.SIZE:
+                piece = str(p.get("piece") or "").strip().lower()
+                sizes.append((str(p["of"]), piece, str(p["when"]), float(p["metre"])))
             case EntryKind.ENERGY:
                 energy = (energy or 0.0) + float(p["joule"])
             case EntryKind.TEMPERATURE if p["where"] == "core":
@@ -179,7 +201,22 @@ def measures(
         notes=tuple(notes),
         cues=tuple(cues),
         entry_ids=tuple(e.id for e in mine),
+        call_backs=_call_backs(
+            mine, [(r.start, r.end) for r in state.runs if by_key[r.step].phase is Phase.COOK]
+        ),
+        losses=tuple(losses(weights).items()),
+        shrink=tuple(shrinks(sizes).items()),
     )
+
+
+def _call_backs(entries: Sequence[Entry], heats: Sequence[tuple[float, float]]) -> int:
+    """How often somebody came back between putting it in and taking it out, by what was logged; neither of these counts."""
+    moments = sorted(
+        e.when
+        for e in entries
+        if e.kind in CALLS and any(a + ONE_CALL_S / 2 < e.when < b - ONE_CALL_S / 2 for a, b in heats)
+    )
+    return sum(1 for n, t in enumerate(moments) if n == 0 or t - moments[n - 1] > ONE_CALL_S)
 
 
 def core_words(m: BatchMeasures) -> str:

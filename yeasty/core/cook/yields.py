@@ -3,9 +3,10 @@
 All weights in kg. A weight that was not taken is None, never zero: what follows from it is then not known.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from statistics import fmean
 
 from yeasty.core.errors import RuleError, check_range
 
@@ -43,6 +44,25 @@ class Weights:
     def start(self) -> float | None:
         """What went into the heat: prepared, else raw [kg]."""
         return self.prepared if self.prepared is not None else self.raw
+
+
+def losses(weights: Mapping[str, float]) -> dict[str, float]:
+    """What a batch lost or took up, as shares of what went into the heat [-]; of keeping, of what it was when cooked.
+
+    `weights` by the kinds of the log. What was not weighed is left out; a result of the next day comes in when it is there.
+
+    >>> losses({"prepared": 0.5, "cooked": 0.4, "rendered fat": 0.02, "kept": 0.36})
+    {'rendered fat': 0.04, 'lost in keeping': 0.09999999999999998}
+    """
+    start = weights.get("prepared", weights.get("raw"))
+    found = {
+        name: weights[name] / start
+        for name in ("rendered fat", "drip", "expelled liquid", "fat taken up", "trimmings")
+        if start and name in weights
+    }
+    if weights.get("cooked") and "kept" in weights:
+        found["lost in keeping"] = 1 - weights["kept"] / weights["cooked"]
+    return found
 
 
 @dataclass(frozen=True)
@@ -147,6 +167,36 @@ def balance(w: Weights) -> Balance:
     else:
         sentence = f"{grams} more came out than went in: check the weighings and the tare."
     return Balance(into, out, rest, unsure, abs(rest) <= unsure, sentence)
+
+
+def shrinks(sizes: Sequence[tuple[str, str, str, float]]) -> dict[str, float]:
+    """Shrink of a batch by dimension, as a share of the length before [-]; below nought where it grew.
+
+    Parameters
+    ----------
+    sizes : dimension, piece ("" where none was named), "before" or "after", length [m]; the last of a piece stands
+
+    Pieces that were measured before and after are compared each with itself; else the means of all before and all after.
+
+    >>> shrinks([("diameter", "1", "before", 0.050), ("diameter", "1", "after", 0.045), ("length", "", "before", 0.1)])
+    {'diameter': 0.09999999999999998}
+    """
+    found = {}
+    for dimension in dict.fromkeys(of for of, *_ in sizes):
+        before, after = (
+            {
+                (piece or f"no name {n}"): metre
+                for n, (of, piece, at, metre) in enumerate(sizes)
+                if of == dimension and at == when
+            }
+            for when in ("before", "after")
+        )
+        both = before.keys() & after.keys()
+        if both:
+            found[dimension] = fmean(shrink(before[p], after[p]) for p in sorted(both))
+        elif before and after:
+            found[dimension] = shrink(fmean(before.values()), fmean(after.values()))
+    return found
 
 
 def shrink(before: float, after: float, *, dimensions: int = 1) -> float:

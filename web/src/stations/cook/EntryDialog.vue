@@ -4,7 +4,7 @@ import { api } from '../../api/client'
 import type { FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { newId } from '../../bench/outbox'
-import { clock, countdown, padMass, padTemperature } from '../../bench/units'
+import { clock, countdown, padLength, padMass, padTemperature } from '../../bench/units'
 import { useSession } from '../../session'
 import CameraShot from './CameraShot.vue'
 import NumberPad from './NumberPad.vue'
@@ -28,6 +28,7 @@ const emit = defineEmits<{
 const TITLES: Record<string, string> = {
   temperature: 'Temperature',
   weight: 'Weight',
+  size: 'Size of a piece',
   cue: 'Cue',
   photo: 'Photo',
   note: 'Note',
@@ -51,7 +52,10 @@ const WEIGHTS = [
   'liquid added',
   'liquid left',
   'trimmings',
+  'kept',
 ]
+const SAY_WEIGHT: Record<string, string> = { kept: 'after keeping' }
+const DIMENSIONS = ['length', 'width', 'thickness', 'diameter']
 const FACES = ['top', 'underside', 'cut', 'crumb', 'drip']
 const PARTS = ['crust', 'centre', 'filling', 'edge', 'stalk', 'leaf']
 const WATER: [string, string][] = [
@@ -67,6 +71,8 @@ const form = reactive({
   piece: '',
   place: '',
   of: 'cooked',
+  dimension: 'diameter',
+  side: 'before',
   text: '',
   face: '',
   part: '',
@@ -101,9 +107,11 @@ const unit = computed(() =>
     ? padTemperature.unit
     : props.kind === 'weight'
       ? padMass.unit
-      : props.kind === 'energy'
-        ? 'kWh'
-        : 'min',
+      : props.kind === 'size'
+        ? padLength.unit
+        : props.kind === 'energy'
+          ? 'kWh'
+          : 'min',
 )
 const at = computed(() => props.now - form.minutesAgo * 60)
 const before = computed(() => {
@@ -148,6 +156,18 @@ function payload(): [string, Record<string, unknown>] | null {
           ]
     case 'weight':
       return v === null ? null : ['weight', { kg: Math.round(padMass.toSi(v) * 1e5) / 1e5, of: form.of }]
+    case 'size':
+      return v === null
+        ? null
+        : [
+            'size',
+            {
+              metre: Math.round(padLength.toSi(v) * 1e6) / 1e6,
+              of: form.dimension,
+              when: form.side,
+              ...(form.piece.trim() && { piece: form.piece.trim() }),
+            },
+          ]
     case 'energy':
       return v === null ? null : ['energy', { joule: Math.round(v * 3.6e6) }]
     case 'cue':
@@ -224,6 +244,7 @@ function save() {
       {
         temperature: 'Type a temperature.',
         weight: 'Type a weight.',
+        size: 'Type a length.',
         energy: 'Type what the meter shows.',
         photo: 'Choose or take a picture.',
         effort: 'Fill in at least one.',
@@ -284,7 +305,7 @@ function water(w: string) {
       </div>
       <NumberPad
         v-if="
-          ['temperature', 'weight', 'energy', 'extended'].includes(kind) ||
+          ['temperature', 'weight', 'size', 'energy', 'extended'].includes(kind) ||
           (kind === 'looked' && form.water === 'topped up')
         "
         v-model="form.number"
@@ -335,9 +356,41 @@ function water(w: string) {
           :aria-pressed="form.of === o"
           @click="form.of = o"
         >
-          {{ o }}
+          {{ SAY_WEIGHT[o] ?? o }}
         </button>
       </div>
+      <template v-if="kind === 'size'">
+        <div class="chips">
+          <button
+            v-for="d in DIMENSIONS"
+            :key="d"
+            type="button"
+            class="act quiet"
+            :aria-pressed="form.dimension === d"
+            @click="form.dimension = d"
+          >
+            {{ d }}
+          </button>
+        </div>
+        <div class="chips">
+          <button
+            v-for="s in ['before', 'after']"
+            :key="s"
+            type="button"
+            class="act quiet"
+            :aria-pressed="form.side === s"
+            @click="form.side = s"
+          >
+            {{ s }} the heat
+          </button>
+        </div>
+        <label class="field"
+          >Which piece (the same one before and after)<el-input
+            v-model="form.piece"
+            name="piece"
+            maxlength="60"
+        /></label>
+      </template>
       <template v-if="['photo', 'cue'].includes(kind)">
         <div class="chips">
           <button

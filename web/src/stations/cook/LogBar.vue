@@ -17,6 +17,7 @@ const current = computed(() => props.batches.find((b) => b.id === props.batch))
 const kinds: [string, string][] = [
   ['temperature', 'Temp'],
   ['weight', 'Weight'],
+  ['size', 'Size'],
   ['cue', 'Cue'],
   ['photo', 'Photo'],
   ['note', 'Note'],

@@ -3,7 +3,16 @@ import { computed, ref } from 'vue'
 import { when, type FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { nearest } from '../../bench/placedBack'
-import { clock, mass, minutes, padMass, padTemperature, temperature } from '../../bench/units'
+import {
+  clock,
+  lengthText,
+  mass,
+  minutes,
+  padLength,
+  padMass,
+  padTemperature,
+  temperature,
+} from '../../bench/units'
 import KeptPhoto from './KeptPhoto.vue'
 import type { BenchBatch, BenchStep } from './useBench'
 
@@ -28,6 +37,8 @@ function words(e: FoldEntry): string {
       return `${p.where} ${temperature(Number(p.celsius), 1)}`
     case 'weight':
       return `${p.of}: ${mass(Number(p.kg))}`
+    case 'size':
+      return `${p.of} ${p.when}${p.piece ? `, ${p.piece}` : ''}: ${lengthText(Number(p.metre))}`
     case 'energy':
       return `${(Number(p.joule) / 3.6e6).toFixed(2)} kWh`
     case 'extended':
@@ -93,10 +104,15 @@ const editing = ref<string | null>(null)
 const value = ref('')
 const time = ref('')
 const problem = ref('')
-const VALUED = ['temperature', 'weight', 'cue', 'note']
+const VALUED = ['temperature', 'weight', 'size', 'cue', 'note']
 // What was tapped at the wrong moment, or too late, is placed where it belongs; the kitchen's own entries are not.
 const TIMED = [...VALUED, 'started', 'done', 'in', 'turned', 'out', 'confirmed', 'looked', 'energy', 'washed']
 const correctable = (e: FoldEntry) => TIMED.includes(e.kind)
+const UNIT: Record<string, () => string> = {
+  temperature: () => padTemperature.unit,
+  weight: () => padMass.unit,
+  size: () => padLength.unit,
+}
 function begin(e: FoldEntry) {
   editing.value = e.id
   time.value = clock(when(e), props.zone)
@@ -110,6 +126,7 @@ function save(e: FoldEntry) {
   const given = value.value.trim() !== ''
   if (given && e.kind === 'temperature' && Number.isFinite(v)) p.celsius = padTemperature.toSi(v)
   else if (given && e.kind === 'weight' && Number.isFinite(v)) p.kg = padMass.toSi(v)
+  else if (given && e.kind === 'size' && Number.isFinite(v)) p.metre = padLength.toSi(v)
   else if (given && (e.kind === 'cue' || e.kind === 'note')) p.text = value.value
   else if (given) {
     problem.value = 'Give a number.'
@@ -147,7 +164,7 @@ function save(e: FoldEntry) {
           v-if="VALUED.includes(e.kind)"
           v-model="value"
           class="short"
-          :aria-label="`New value, ${e.kind === 'temperature' ? padTemperature.unit : e.kind === 'weight' ? padMass.unit : 'words'}`"
+          :aria-label="`New value, ${UNIT[e.kind]?.() ?? 'words'}`"
           @keyup.enter="save(e)"
         /><button class="act" @click="save(e)">Correct</button
         ><span v-if="problem" class="bad small" role="alert">{{ problem }}</span></template

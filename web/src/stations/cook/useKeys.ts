@@ -19,6 +19,7 @@ export const ACTS: Record<string, Act> = {
   plus: { key: '+', words: 'A minute more', group: 'Facts' },
   temperature: { key: 't', words: 'Temperature', group: 'Facts' },
   weight: { key: 'w', words: 'Weight', group: 'Facts' },
+  size: { key: 'z', words: 'Size: length, width, thickness, diameter', group: 'Facts' },
   cue: { key: 'c', words: 'Cue', group: 'Facts' },
   photo: { key: 'p', words: 'Photo', group: 'Facts' },
   note: { key: 'n', words: 'Note', group: 'Facts' },

@@ -198,6 +198,12 @@ const asRows = computed(() => methods.value.length > 6)
             </td>
           </tr>
           <tr>
+            <th scope="row">Measured besides<small>losses, shrink, call-backs, nuisance</small></th>
+            <td v-for="m in methods" :key="m.id" class="small">
+              <p v-for="a in of(m.id)?.also" :key="a">{{ a }}</p>
+            </td>
+          </tr>
+          <tr>
             <th scope="row">Said at the bench<small>cues, notes, tasters</small></th>
             <td v-for="m in methods" :key="m.id" class="small">
               <p v-for="n in notes(m.id)" :key="n">{{ n }}</p>
