@@ -268,7 +268,25 @@ def test_a_recipe_is_read_shown_and_made_a_method(lead: Client) -> None:
     assert any("knob of butter" in n for n in reading["not_understood"])
     t = lead.send("POST", "/recipes", {"text": text}).json
     assert t["dish"] == "Pan bread"
-    assert [s["duration_s"] for s in t["methods"][0]["steps"]] == [300, 1200]
+    # What the first brings along before its heat is prepared for all that will join it.
+    assert [s["what"] for s in t["preparation"]["items"]] == ["Knead for 5 min."]
+    assert [s["duration_s"] for s in t["methods"][0]["steps"]] == [1200]
+    other = text.replace("2. Bake at 200 °C", "2. Rest for 10 min.\n3. Steam")
+    seen = lead.send("POST", "/recipe-readings", {"text": other, "trial_id": t["id"]}).json
+    assert (seen["prepared"], seen["by_the_others"], seen["advised"]) == (["Knead for 5 min."], [], True)
+    t = lead.send("POST", "/recipes", {"text": other, "trial_id": t["id"]}, t["version"]).json
+    assert [len(m["steps"]) for m in t["methods"]] == [1, 2]
+    # One that is not kneaded: what it does not have in common each of the others does by itself, said before.
+    third = text.replace("1. Knead for 5 min.\n2.", "1.")
+    seen = lead.send("POST", "/recipe-readings", {"text": third, "trial_id": t["id"]}).json
+    assert (seen["prepared"], seen["by_the_others"], seen["advised"]) == ([], ["Knead for 5 min."], False)
+    t = lead.send("POST", "/recipes", {"text": third, "trial_id": t["id"]}, t["version"]).json
+    assert t["preparation"]["items"] == []
+    assert [[s["what"][:5] for s in m["steps"]] for m in t["methods"]] == [
+        ["Knead", "Bake "],
+        ["Knead", "Rest ", "Steam"],
+        ["Bake "],
+    ]
     assert (
         lead.send("POST", "/recipe-readings", {"text": "<html><body></body></html>"}).json["errors"][0][
             "field"

@@ -45,7 +45,7 @@ from yeasty.core.setup.places import (
 from yeasty.core.setup.readiness import checklist
 from yeasty.core.setup.substitution import LotFacts, effects
 from yeasty.core.setup.sways import Sway, check_sway, merged, pulls, shipped, weight
-from yeasty.core.setup.words import plain
+from yeasty.core.words import plain
 
 WEIGHTS = st.lists(st.floats(10, 100), min_size=4, max_size=60)
 

@@ -15,6 +15,7 @@ from yeasty.core.publish.recipe_in import Reading, read_recipe
 from yeasty.store import designs, families, library, recipes
 from yeasty.store.decisions import kept_analysis
 from yeasty.store.people import Role
+from yeasty.store.trials import Trial
 
 family = APIBlueprint("family", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="ask")])
 
@@ -78,6 +79,7 @@ class RecipeText(BaseModel):
     """A recipe: JSON-LD, the source of a page that holds it, or Markdown."""
 
     text: str = Field(max_length=2_000_000)
+    trial_id: UUID | None = Field(default=None, description="trial that it is to join")
 
 
 class ReadAmountView(BaseModel):
@@ -112,12 +114,18 @@ class ReadingView(BaseModel):
     amounts: list[ReadAmountView]
     steps: list[ReadStepView]
     not_understood: list[str]
+    prepared: list[str] = Field(description="its opening steps that would be prepared for all methods")
+    by_the_others: list[str] = Field(
+        description="what is prepared for all so far and would be done by each of the others for itself"
+    )
+    advised: bool = Field(description="whether nothing of the other methods changes by it")
 
 
 class RecipeIn(RecipeText):
-    """A recipe to make a method of, in a trial that is there or in a new one."""
+    """A recipe to make a method of, in a trial that is there or in a new one; `prepared` : what it has in common with the
+    others, or brings as the first, is prepared for all."""
 
-    trial_id: UUID | None = None
+    prepared: bool = True
     dish: str = Field(default="", max_length=200)
     question: str = Field(default="", max_length=1000)
 
@@ -215,7 +223,8 @@ def add_by_product(path: TrialPath, body: ByProductIn) -> Response:
     return whole(open_trial(path.trial_id), 201)
 
 
-def _reading(r: Reading) -> ReadingView:
+def _reading(r: Reading, trial: Trial | None) -> ReadingView:
+    parted = recipes.parted_from(trial, r) if trial is not None and r.steps else None
     return ReadingView(
         title=r.title,
         written_as=r.written_as,
@@ -238,6 +247,9 @@ def _reading(r: Reading) -> ReadingView:
             for s in r.steps
         ],
         not_understood=list(r.not_understood),
+        prepared=[s.what for s in parted.shared] if parted else [],
+        by_the_others=[s.what for s in parted.others] if parted else [],
+        advised=parted is not None and bool(parted.shared) and not parted.others,
     )
 
 
@@ -245,7 +257,8 @@ def _reading(r: Reading) -> ReadingView:
 @require(Role.COOK)
 def read(body: RecipeText) -> Response:
     """Read a recipe and show what was understood; nothing is written."""
-    return answer(_reading(read_recipe(body.text)))
+    trial = open_trial(body.trial_id) if body.trial_id is not None else None
+    return answer(_reading(read_recipe(body.text), trial))
 
 
 @family.post("/recipes", responses={201: TrialView})
@@ -265,5 +278,5 @@ def take_recipe(body: RecipeIn) -> Response:
             kind=TrialKind.SIDE_BY_SIDE,
         )
         trial = open_trial(trial.id)
-    recipes.method_from(db(), trial, reading)
+    recipes.method_from(db(), trial, reading, prepared=body.prepared)
     return whole(open_trial(trial.id), 201)

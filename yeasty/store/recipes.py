@@ -1,8 +1,12 @@
 """A recipe that was read, made a method of a trial."""
 
+import uuid
+from dataclasses import replace
+
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.marks import next_mark, next_tag
+from yeasty.core.ask.preparation import Parted, check_preparation, part, preparation
 from yeasty.core.cook.steps import EndRule as Ends
 from yeasty.core.cook.steps import Step, check_steps
 from yeasty.core.errors import RuleError
@@ -11,16 +15,16 @@ from yeasty.store.designs import rows_of, touch
 from yeasty.store.trials import Ingredient, Method, MethodAmount, Trial
 
 
-def method_from(db: Session, trial: Trial, reading: Reading) -> Method:
-    """A method with the steps and amounts that were read; lots of the same name are used again.
+def steps_of(reading: Reading) -> list[Step]:
+    """The steps of a recipe as a method has them.
 
     Raises
     ------
-    RuleError : no steps were read, or steps that cannot be
+    RuleError : none were read
     """
     if not reading.steps:
         raise RuleError("recipe", "has no steps", "Put “Method” as a heading above them.")
-    steps = [
+    return [
         Step(
             str(n),
             s.text,
@@ -34,8 +38,28 @@ def method_from(db: Session, trial: Trial, reading: Reading) -> Method:
         )
         for n, s in enumerate(reading.steps)
     ]
+
+
+def parted_from(trial: Trial, reading: Reading) -> Parted:
+    """What a recipe would share with a trial's methods, and what not; nothing is changed."""
+    return part(preparation(trial.preparation).steps, steps_of(reading), first=not trial.methods)
+
+
+def method_from(db: Session, trial: Trial, reading: Reading, *, prepared: bool = True) -> Method:
+    """A method with the steps and amounts that were read; lots of the same name are used again.
+
+    With `prepared` its opening work is the trial's shared preparation, as far as all methods have it in common; what they do
+    not, each does by itself.
+
+    Raises
+    ------
+    RuleError : no steps were read, or steps that cannot be
+    """
+    steps = steps_of(reading)
     for wrong in check_steps(steps):
         raise wrong
+    if prepared:
+        steps = _prepared_for_all(trial, steps)
     name = reading.title or "Imported recipe"
     method = Method(
         trial_id=trial.id,
@@ -69,3 +93,19 @@ def method_from(db: Session, trial: Trial, reading: Reading) -> Method:
     touch(trial)
     db.flush()
     return method
+
+
+def _prepared_for_all(trial: Trial, steps: list[Step]) -> list[Step]:
+    """What is left of a recipe's steps once its opening work is the shared preparation; changes the trial and its methods."""
+    before = preparation(trial.preparation)
+    parted = part(before.steps, steps, first=not trial.methods)
+    keep = before.hazards if parted.shared else ()
+    shared = [
+        s if s in before.steps else replace(s, key=f"all-{uuid.uuid4().hex[:8]}") for s in parted.shared
+    ]
+    trial.preparation = check_preparation(shared, keep).record()
+    for method in trial.methods if parted.others else ():
+        method.steps[:] = [*rows_of(parted.others, lambda _: None), *method.steps]
+        for n, row in enumerate(method.steps):
+            row.position = n
+    return list(parted.own)

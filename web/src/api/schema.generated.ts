@@ -6021,10 +6021,25 @@ export interface components {
          * @description A recipe as it was read, and what was not understood.
          */
         ReadingView: {
+            /**
+             * Advised
+             * @description whether nothing of the other methods changes by it
+             */
+            advised: boolean;
             /** Amounts */
             amounts: components["schemas"]["ReadAmountView"][];
+            /**
+             * By The Others
+             * @description what is prepared for all so far and would be done by each of the others for itself
+             */
+            by_the_others: string[];
             /** Not Understood */
             not_understood: string[];
+            /**
+             * Prepared
+             * @description its opening steps that would be prepared for all methods
+             */
+            prepared: string[];
             /** Steps */
             steps: components["schemas"]["ReadStepView"][];
             /** Title */
@@ -6036,7 +6051,8 @@ export interface components {
         };
         /**
          * RecipeIn
-         * @description A recipe to make a method of, in a trial that is there or in a new one.
+         * @description A recipe to make a method of, in a trial that is there or in a new one; `prepared` : what it has in common with the
+         *     others, or brings as the first, is prepared for all.
          */
         RecipeIn: {
             /**
@@ -6044,6 +6060,11 @@ export interface components {
              * @default
              */
             dish?: string;
+            /**
+             * Prepared
+             * @default true
+             */
+            prepared?: boolean;
             /**
              * Question
              * @default
@@ -6053,6 +6074,7 @@ export interface components {
             text: string;
             /**
              * Trial Id
+             * @description trial that it is to join
              * @default null
              */
             trial_id?: string | null;
@@ -6064,6 +6086,12 @@ export interface components {
         RecipeText: {
             /** Text */
             text: string;
+            /**
+             * Trial Id
+             * @description trial that it is to join
+             * @default null
+             */
+            trial_id?: string | null;
         };
         /**
          * RecordList

@@ -10,6 +10,7 @@ from typing import Any
 from yeasty.core.cook.steps import Phase, Step, check_steps, step_from_record
 from yeasty.core.errors import RuleError
 from yeasty.core.safety.cautions import cautions
+from yeasty.core.words import plain
 
 # Heat is where methods part: what is prepared for all is work and waiting.
 PHASES = (Phase.PREPARE, Phase.WAIT)
@@ -73,3 +74,49 @@ def check_preparation(steps: Sequence[Step], hazards: Sequence[str]) -> Preparat
                 "Use one of: " + ", ".join(cautions()) + ".",
             )
     return Preparation(tuple(steps), tuple(hazards) if steps else ())
+
+
+@dataclass(frozen=True)
+class Parted:
+    """A recipe that joins a trial: what is prepared for all from now on, what the other methods have to do by themselves, and
+    what is left of the recipe."""
+
+    shared: tuple[Step, ...]
+    others: tuple[Step, ...]
+    own: tuple[Step, ...]
+
+
+def part(shared: Sequence[Step], steps: Sequence[Step], *, first: bool) -> Parted:
+    """Where a recipe parts from what is prepared for all.
+
+    The first method of a trial brings its preparation along. Of a later one the steps that it has in common, in order and in
+    words, are done for all; from the first that differs each does its own, so that it shows as a difference.
+
+    Parameters
+    ----------
+    shared : what is prepared for all so far; steps : of the recipe; first : no other method is there yet
+
+    >>> from yeasty.core.cook.steps import Attention
+    >>> def step(what, phase, s=60.0): return Step(what, what, Attention.HANDS, Phase(phase), s)
+    >>> knead, soak, bake = step("Knead", "prepare"), step("Soak", "prepare"), step("Bake", "cook")
+    >>> [s.what for s in part((), [knead, bake], first=True).shared]
+    ['Knead']
+    >>> p = part((knead, soak), [knead, bake], first=False)
+    >>> [[s.what for s in some] for some in (p.shared, p.others, p.own)]
+    [['Knead'], ['Soak'], ['Bake']]
+    """
+    opening = []
+    for s in steps[:MOST_STEPS]:
+        if s.phase not in PHASES or s.appliance is not None or s.during_offset_s is not None:
+            break
+        opening.append(s)
+    # Something has to be left for the method itself.
+    opening = opening[: len(steps) - 1]
+    if first and not shared:
+        return Parted(tuple(opening), (), tuple(steps[len(opening) :]))
+    alike = 0
+    for a, b in zip(shared, opening, strict=False):
+        if (plain(a.what), a.duration_s, a.days_before) != (plain(b.what), b.duration_s, b.days_before):
+            break
+        alike += 1
+    return Parted(tuple(shared[:alike]), tuple(shared[alike:]), tuple(steps[alike:]))

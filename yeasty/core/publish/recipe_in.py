@@ -16,7 +16,7 @@ from yeasty.core.cook.steps import Attention, Phase
 from yeasty.core.errors import BadQuantity, RuleError
 from yeasty.core.quantities import parse_duration, parse_mass, parse_temperature, parse_volume
 from yeasty.core.setup.composition import LIQUIDS
-from yeasty.core.setup.words import plain
+from yeasty.core.words import plain
 
 MOST_BYTES = 2_000_000
 # Thin liquids are taken as a kilogram a litre; within about 4 %.

@@ -6,7 +6,7 @@ from functools import cache
 from importlib.resources import files
 
 from yeasty.core.errors import RuleError, check_range
-from yeasty.core.setup.words import plain
+from yeasty.core.words import plain
 
 # Shares of mass that a lot's label may give.
 PARTS = ("water", "fat", "salt", "protein", "sugar", "liquid")

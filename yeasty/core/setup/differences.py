@@ -15,7 +15,7 @@ from yeasty.core.cook.steps import Phase, Step, chain_of, end_words
 from yeasty.core.quantities import System, say_duration, say_length, say_mass, say_temperature
 from yeasty.core.setup.appliances import rounds_needed
 from yeasty.core.setup.composition import shares_of
-from yeasty.core.setup.words import plain
+from yeasty.core.words import plain
 
 # Two masses are one when a scale cannot tell: 0.5 g, or 0.5 % of a larger one.
 MASS_STEP_KG = 0.0005

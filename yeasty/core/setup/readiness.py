@@ -8,7 +8,7 @@ from hashlib import sha256
 from importlib.resources import files
 
 from yeasty.core.cook.steps import Phase, Step
-from yeasty.core.setup.words import plain
+from yeasty.core.words import plain
 
 
 @dataclass(frozen=True)

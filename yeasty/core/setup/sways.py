@@ -12,7 +12,7 @@ from importlib.resources import files
 
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.errors import RuleError
-from yeasty.core.setup.words import plain
+from yeasty.core.words import plain
 
 # How hard, in words.
 STRENGTHS = {0: "does not matter here", 1: "a little", 2: "clearly", 3: "strongly"}

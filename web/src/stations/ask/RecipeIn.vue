@@ -10,9 +10,13 @@ const emit = defineEmits<{ close: [] }>()
 const text = ref('')
 const reading = ref<Schemas['ReadingView'] | null>(null)
 const problem = ref('')
+const prepared = ref(false)
 async function read() {
   try {
-    reading.value = (await api.POST('/api/v1/recipe-readings', { body: { text: text.value } })).data ?? null
+    reading.value =
+      (await api.POST('/api/v1/recipe-readings', { body: { text: text.value, trial_id: props.trial.id } }))
+        .data ?? null
+    prepared.value = reading.value?.advised ?? false
     problem.value = ''
   } catch (error) {
     reading.value = null
@@ -30,7 +34,7 @@ async function take() {
     await props.edit((t) =>
       api.POST('/api/v1/recipes', {
         headers: ifMatch(t.version),
-        body: { text: text.value, trial_id: t.id, dish: '', question: '' },
+        body: { text: text.value, trial_id: t.id, dish: '', question: '', prepared: prepared.value },
       }),
     )
   )
@@ -111,6 +115,14 @@ async function take() {
             </tr>
           </tbody>
         </table>
+        <p v-if="reading.prepared.length || reading.by_the_others.length">
+          <el-checkbox v-model="prepared"
+            >Prepared once for all methods:
+            {{ reading.prepared.join(', ') || 'nothing any more' }}</el-checkbox
+          ><span v-if="prepared && reading.by_the_others.length" class="warn block"
+            >Then each of the other methods does by itself: {{ reading.by_the_others.join(', ') }}.</span
+          >
+        </p>
         <div class="row">
           <button class="act strong" @click="take">Make it a method</button
           ><button class="act quiet" @click="emit('close')">Leave it</button>
@@ -125,6 +137,9 @@ async function take() {
   position: absolute;
   opacity: 0;
   width: 1px;
+}
+.block {
+  display: block;
 }
 .file {
   position: relative;
