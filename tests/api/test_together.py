@@ -1,8 +1,11 @@
 """Two treatments on one tray: written down, planned and tapped as one load; read back wherever it is kept."""
 
+import time
 from typing import Any
 
-from tests.api.helpers import Client, an_entry, make_shift, new_trial, ok
+import pytest
+
+from tests.api.helpers import Client, an_entry, make_shift, new_trial, ok, trial_id
 from tests.conftest import run_worker_once
 
 
@@ -83,3 +86,41 @@ def test_one_tap_takes_the_load_in_and_the_plan_moves_it_as_one(lead: Client, de
     at = {(i["batch"], i["step"]): i["start"] for i in again["plan"]["items"]}
     assert at[one["id"], load[one["id"]]] == at[two["id"], load[two["id"]]]
     assert at[one["id"], load[one["id"]]] >= at[one["id"], coat["key"]] + coat["duration_s"] + 600
+
+
+def test_a_shift_that_is_too_much_is_split_into_sittings_with_a_method_in_common(
+    lead: Client, demo_url: str
+) -> None:
+    t = new_trial(lead, ("oven", "microwave", "steamer", "air_fryer", "deep_fryer"), "plant")
+    ids = [m["id"] for m in t["methods"]]
+    serve = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 30 * 3600))
+    shift = lead.send(
+        "POST", f"/trials/{t['id']}/shifts", {"serve_from": serve, "same_age": True, "name": "Screening"}
+    ).json
+    path = f"/shifts/{shift['id']}/sittings"
+    bad = lead.send("POST", path, {"common": trial_id(lead), "most": 3}).json["errors"][0]
+    assert bad["field"] == "method in common"
+    bad = lead.send("POST", path, {"common": ids[1], "most": 5}).json["errors"][0]
+    assert bad["field"] == "methods in a sitting"
+    made = lead.send("POST", path, {"common": ids[1], "most": 3})
+    assert made.status_code == 201, made.json
+    run_worker_once(demo_url)
+    listed = lead.get(f"/trials/{t['id']}/shifts").json["items"]
+    assert {s["name"] for s in listed} == {"Screening, sitting 1", "Screening, sitting 2"}
+    first, second = sorted(listed, key=lambda s: s["serve_from"])
+    assert second["serve_from"] - first["serve_from"] == pytest.approx(86400, abs=3600)
+    benches = [lead.get(f"/shifts/{s['id']}/bench").json for s in (first, second)]
+    cooked = [[b["method_id"] for b in bench["batches"]] for bench in benches]
+    assert all(ids[1] in some and len(some) == 3 for some in cooked)
+    assert {m for some in cooked for m in some} == set(ids)
+    assert all(bench["plan"]["items"] for bench in benches)
+    assert lead.get(f"/trials/{t['id']}/fairness").json["shifts"] == []
+    # Without the common method in the second one nothing links the two days.
+    only = [b["method_id"] for b in benches[1]["batches"] if b["method_id"] != ids[1]]
+    ok(lead.send("DELETE", f"/shifts/{second['id']}"))
+    later = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 54 * 3600))
+    body = {"serve_from": later, "replicates": dict.fromkeys(only, 1), "name": "The rest"}
+    lead.send("POST", f"/trials/{t['id']}/shifts", body)
+    (told,) = lead.get(f"/trials/{t['id']}/fairness").json["shifts"]
+    assert "were never cooked in one shift" in told
+    assert "The rest" in told

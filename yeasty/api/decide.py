@@ -173,6 +173,7 @@ class Outcome(BaseModel):
     comments: list[Comment]
     pieces: int
     gaps: list[str]
+    shifts_tell: list[str] = Field(description="what the way batches lie in shifts leaves open")
 
 
 class DecisionView(BaseModel):

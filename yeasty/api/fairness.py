@@ -26,11 +26,13 @@ from yeasty.core.setup.differences import (
     sentence,
     the_change,
 )
+from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
 from yeasty.store import designs, library, pieces, trials
 from yeasty.store.as_done import facts_as_done
 from yeasty.store.base import now
 from yeasty.store.people import Role
+from yeasty.store.sittings import in_shifts
 from yeasty.store.trials import AcceptedDifference, Trial
 
 fairness = APIBlueprint("fairness", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="set up")])
@@ -64,6 +66,7 @@ class FairnessView(BaseModel):
     sentence: str
     claim: str
     open_count: int
+    shifts: list[str] = Field(description="what the way its batches lie in shifts leaves open")
     credited: str
     differences: list[DifferenceView]
 
@@ -218,6 +221,7 @@ def fairness_view(trial: Trial) -> FairnessView:
         sentence=words,
         claim=told,
         open_count=len(still),
+        shifts=list(what_shifts_tell(in_shifts(db(), trial))),
         credited=str(trial.layout.get("credited") or ""),
         differences=views,
     )

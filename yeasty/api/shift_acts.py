@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.ask import open_trial
 from yeasty.api.cook import ask_for_plan, open_shift, shown
-from yeasty.api.cook_views import ShiftPath, ShiftView
+from yeasty.api.cook_views import ShiftList, ShiftPath, ShiftView, shift_view
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Duration, Temperature, answer, db, me, require
 from yeasty.core.cook.entries import EntryKind
@@ -23,6 +23,7 @@ from yeasty.store.bench import EntryRow, moment
 from yeasty.store.kitchen import Appliance
 from yeasty.store.last_time import last_times
 from yeasty.store.people import Role
+from yeasty.store.sittings import split
 from yeasty.store.trials import appliances_of
 
 shift_acts = APIBlueprint("shift_acts", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="cook")])
@@ -60,6 +61,13 @@ class BatchIn(BaseModel):
     """A method of which one more batch is cooked."""
 
     method_id: UUID
+
+
+class SittingsIn(BaseModel):
+    """How a shift is split: the method that every sitting cooks, and how many methods a sitting has at most."""
+
+    common: UUID
+    most: int = Field(ge=2, le=50)
 
 
 class GoneIn(BaseModel):
@@ -108,6 +116,17 @@ class LastTimes(BaseModel):
     """By method of the shift; methods never cooked before are missing."""
 
     items: list[LastTimeView]
+
+
+@shift_acts.post("/shifts/<uuid:shift_id>/sittings", responses={201: ShiftList})
+@require(Role.COOK)
+def split_into_sittings(path: ShiftPath, body: SittingsIn) -> Response:
+    """Split a shift that was not begun into sittings, one a day, each with a method in common; the worker plans them."""
+    shift = open_shift(path.shift_id)
+    made = split(db(), open_trial(shift.trial_id), shift, body.common, body.most)
+    for row in made:
+        ask_for_plan(row.id)
+    return answer(ShiftList(items=[shift_view(s, len(s.batches), begun=False) for s in made]), 201)
 
 
 @shift_acts.post("/shifts/<uuid:shift_id>/speed", responses={200: ShiftView})

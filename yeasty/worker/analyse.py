@@ -19,6 +19,7 @@ from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
 from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
 from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribute
 from yeasty.core.safety.core_minimum import CoreStanding
+from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.store.base import now
 from yeasty.store.bench import Batch, Shift, shifts_of
 from yeasty.store.decisions import VERDICT, basis_of, every_table, sums, tables_read
@@ -27,6 +28,7 @@ from yeasty.store.panels import opened_answers
 from yeasty.store.publications import Analysis
 from yeasty.store.safety import BatchSafety, safety_of_trial
 from yeasty.store.shifts import trial_measures
+from yeasty.store.sittings import in_shifts
 from yeasty.store.tastings import Tasting, opened_tastings
 from yeasty.store.trials import Trial, appliances_of, whole_trial
 
@@ -188,6 +190,11 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
         ],
         "comments": comments,
         "pieces": trial.pieces,
+        "shifts_tell": list(
+            what_shifts_tell(
+                in_shifts(db, trial, [b for b, m in measured if m.standing is Standing.JUDGED and m.complete])
+            )
+        ),
         "gaps": gaps({b.method.tag: m for b, m in measured if m.complete and m.standing is Standing.JUDGED}),
     }
 

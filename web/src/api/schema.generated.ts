@@ -955,6 +955,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}/sittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Split a shift that was not begun into sittings, one a day, each with a method in common; the worker plans them. */
+        post: operations["shift_acts_split_into_sittings_shifts__uuid_shift_id__sittings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shifts/{shift_id}/speed": {
         parameters: {
             query?: never;
@@ -3701,6 +3718,11 @@ export interface components {
             open_count: number;
             /** Sentence */
             sentence: string;
+            /**
+             * Shifts
+             * @description what the way its batches lie in shifts leaves open
+             */
+            shifts: string[];
         };
         /**
          * FamilyView
@@ -5330,6 +5352,11 @@ export interface components {
              * @default []
              */
             rescues?: components["schemas"]["RescueSample"][];
+            /**
+             * Shifts Tell
+             * @description what the way batches lie in shifts leaves open
+             */
+            shifts_tell: string[];
             /** Tasters */
             tasters: number;
             /** Verdicts */
@@ -6564,6 +6591,19 @@ export interface components {
             login: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SittingsIn
+         * @description How a shift is split: the method that every sitting cooks, and how many methods a sitting has at most.
+         */
+        SittingsIn: {
+            /**
+             * Common
+             * Format: uuid
+             */
+            common: string;
+            /** Most */
+            most: number;
         };
         /**
          * Source
@@ -9877,6 +9917,41 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shift_acts_split_into_sittings_shifts__uuid_shift_id__sittings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SittingsIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftList"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

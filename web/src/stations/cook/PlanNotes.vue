@@ -1,8 +1,16 @@
 <script setup lang="ts">
 /** What a plan does not keep, named, and what leaving room costs, to be given up by a tap. */
+import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
+import Sittings from './Sittings.vue'
 
-defineProps<{ bench: Schemas['BenchView'] }>()
+const props = defineProps<{ bench: Schemas['BenchView'] }>()
+const splittable = computed(() => {
+  const { shift, batches, entries } = props.bench
+  return (
+    shift.same_age && !entries.length && new Set(batches.map((b) => b.method_id)).size > 3 && !shift.simulated
+  )
+})
 const emit = defineEmits<{ leaveRoom: [leave: boolean] }>()
 </script>
 
@@ -23,4 +31,5 @@ const emit = defineEmits<{ leaveRoom: [leave: boolean] }>()
     <span class="grow">No room is left: what takes longer than planned comes late.</span
     ><button class="act quiet" @click="emit('leaveRoom', true)">Leave room</button>
   </p>
+  <Sittings v-if="splittable" :bench="bench" />
 </template>

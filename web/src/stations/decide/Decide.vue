@@ -257,6 +257,7 @@ const asRows = computed(() => methods.value.length > 6)
         <li v-for="s in verdict.sentences" :key="s.text">
           {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
         </li>
+        <li v-for="s in outcome?.shifts_tell" :key="s">{{ s }}</li>
         <li v-for="g in outcome?.gaps" :key="g">Gap: {{ g }}</li>
       </ul>
       <template v-if="outcome?.choose_another.length"

@@ -53,6 +53,7 @@ const parts = computed(() => [
         }}
       </h1>
       <p v-if="fair && trial.methods.length > 1" class="claim">{{ fair.claim }}</p>
+      <p v-for="s in fair?.shifts" :key="s" class="warn">{{ s }}</p>
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <Parts v-slot="{ here }" :parts="parts">
