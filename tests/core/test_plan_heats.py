@@ -304,6 +304,41 @@ def test_a_preheat_that_was_begun_leaves_its_food_free_to_be_planned() -> None:
     assert [w.since for w in waits if w.words.startswith("out of the cold")] == [at(plan, "as").end]
 
 
+def test_what_was_heated_up_for_a_batch_draws_its_current_until_the_food_comes() -> None:
+    places = (
+        replace(OVEN, circuit="A", input_w=3000.0),
+        Place("fryer", "Fryer", capacity=12, circuit="A", input_w=3000.0),
+    )
+    shaped = Step("s", "Shape", HANDS, Phase.PREPARE, 1500)
+    a = Chain(
+        "a",
+        "A",
+        tuple(replace(s, key=f"a{s.key}") for s in (own_way("oven")[0], shaped, *own_way("oven")[1:])),
+        6,
+    )
+    fried = tuple(replace(s, key=f"b{s.key}") for s in own_way("fryer"))
+    b = Chain("b", "B", fried, 6)
+    heated = PlannedStep("a", "ah", SERVE - 4200, SERVE - 3600)
+    left = without_begun(a, {"ah": heated})
+    assert left.hot == (("oven", 200, heated.end),)
+    problem = Problem(
+        (left, b),
+        SERVE,
+        SERVE + 5400,
+        people=2,
+        places=places,
+        limits_w=(("A", 4000.0),),
+        not_before=heated.end + 10,
+        fixed=((a, (heated,)),),
+    )
+    plan = solve(problem, 3)
+    assert violations(problem, plan.items) == []
+    # Both at once would trip it: the fryer waits for the end of the baking, not only of the preheat.
+    assert at(plan, "bh").start >= at(plan, "ac").end - 1
+    early = [replace(p, start=p.start - 3000, end=p.end - 3000) if p.batch == "b" else p for p in plan.items]
+    assert any("circuit A carries" in v for v in violations(problem, early))
+
+
 # Prepared once for all
 
 

@@ -173,6 +173,15 @@ def _hot(everything: Sequence[Row]) -> list[Hot]:
             rows.setdefault((step.appliance, chain.batch), []).append((step, p))
         empty |= {(chain.batch, key) for key in preheats_beside(chain.steps)}
     vessels = {chain.batch: chain.together or chain.batch for chain, *_ in everything}
+    for chain in {c.batch: c for c, *_ in everything}.values():
+        for place, point, since in chain.hot:
+            # Heated up for it already: it stays on until the food comes.
+            comes = min(
+                (p.start for s, p in rows.get((place, chain.batch), []) if s.phase is Phase.COOK),
+                default=since,
+            )
+            if comes > since:
+                found.append(Hot(place, vessels[chain.batch], point, since, comes, False, comes))
     for (place, batch), mine in rows.items():
         mine.sort(key=lambda r: r[1].start)
         points = _points([s for s, _ in mine])

@@ -18,6 +18,8 @@ if TYPE_CHECKING:
     from yeasty.core.cook.plan_model import Model
 
 HEATS = (Phase.COME_UP, Phase.COOK)
+# In place of a block: a moment that stands already.
+WAITS = -1
 
 
 @dataclass(frozen=True)
@@ -100,6 +102,12 @@ def _uses(model: Model) -> list[Use]:
                     cooks = step.phase is Phase.COOK
                     point = set_point_of(step, use)
                     stages.append(Stage(point, (n, floor(offset)), (n, done), ends, cooks, apart))
+                waiting = next((h for h in chain.hot if h[0] == key), None) if use is uses[0] else None
+                if stages and waiting is not None:
+                    # It was heated up already and stays on until the food comes.
+                    since = (WAITS, model.at(ceil(waiting[2])))
+                    point = waiting[1] if waiting[1] is not None else stages[0].set_point
+                    stages.insert(0, Stage(point, since, since, since, cooks=False))
                 if stages:
                     pieces = model.pieces_in(chain, {s.key for s, _ in use})
                     found.append(Use(chain.batch, key, tuple(stages), pieces))
@@ -117,7 +125,7 @@ def set_point_of(step: Step, use: Sequence[tuple[Step, bool]]) -> float | None:
 
 
 def _at(model: Model, place: tuple[int, int]) -> cp_model.LinearExprT:
-    return model.starts[place[0]] + place[1]
+    return place[1] if place[0] == WAITS else model.starts[place[0]] + place[1]
 
 
 def _on(model: Model, use: Use) -> cp_model.LinearExprT:

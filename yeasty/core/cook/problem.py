@@ -32,6 +32,7 @@ class Chain:
     waits : how long its food may stand raw, and between two heats
     ready : steps that begin no sooner than a moment [s]: what they need is on its way already
     prepared : so many of its first steps are the shared preparation, done once for all batches that have any
+    hot : appliances that were heated up for it and wait for its food: appliance, set point [°C], since when [s]
     """
 
     batch: str
@@ -43,6 +44,7 @@ class Chain:
     waits: tuple[WaitLimit, ...] = ()
     ready: tuple[tuple[str, float], ...] = ()
     prepared: int = 0
+    hot: tuple[tuple[str, float | None, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -235,6 +237,7 @@ def problem_from_record(record: Mapping[str, Any]) -> Problem:
             tuple(WaitLimit(**{**w, "between": tuple(w["between"])}) for w in c.get("waits") or ()),
             tuple((k, float(t)) for k, t in c.get("ready") or ()),
             int(c.get("prepared") or 0),
+            tuple((k, point, float(t)) for k, point, t in c.get("hot") or ()),
         )
 
     def items(rows: Sequence[Mapping[str, Any]]) -> tuple[PlannedStep, ...]:

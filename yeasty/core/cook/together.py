@@ -287,7 +287,20 @@ def without_begun(chain: Chain, begun: Mapping[str, PlannedStep]) -> Chain:
         if w.until not in gone
     )
     prepared = sum(1 for s in prepared_steps(chain) if s.key not in gone)
-    return replace(chain, steps=left, waits=waits, ready=tuple(ready), prepared=prepared)
+    heats = {s.appliance for s in left if s.phase is Phase.COOK}
+    hot = tuple(
+        (s.appliance, s.set_point_c, begun[s.key].end)
+        for s in chain.steps
+        if s.key in begun and s.phase is Phase.COME_UP and s.appliance in heats
+    )
+    return replace(
+        chain,
+        steps=left,
+        waits=waits,
+        ready=tuple(ready),
+        prepared=prepared,
+        hot=tuple((k, point, since) for k, point, since in hot if k is not None),
+    )
 
 
 def preheated_together(
