@@ -5,7 +5,7 @@ import { api, type Method, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Edit } from '../useTrial'
 
-const props = defineProps<{ trial: Trial; edit: Edit; busy: boolean; problem: string }>()
+const props = defineProps<{ trial: Trial; edit: Edit; busy: boolean }>()
 const fresh = reactive({ name: '', methods: [] as string[] })
 const loads = computed(() => {
   const found = new Map<string, Method[]>()
@@ -60,7 +60,6 @@ const apart = (name: string) => set(plain().filter((l) => l.name !== name))
       /></label>
       <button class="act" :disabled="busy">Cook them together</button>
     </form>
-    <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
   </section>
 </template>
 

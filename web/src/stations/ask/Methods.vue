@@ -194,7 +194,6 @@ async function duplicate() {
     :trial="trial"
     :edit="edit"
     :busy="busy"
-    :problem="adding || asking ? '' : problem"
   />
 
   <el-dialog v-model="adding" title="Add a method" width="560">
