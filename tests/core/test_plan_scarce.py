@@ -53,7 +53,8 @@ def test_appliances_that_a_circuit_does_not_carry_together_compete() -> None:
 def test_those_of_one_vessel_compete_together() -> None:
     whole = problem(10, 1, 1)
     potted = replace(
-        whole, chains=tuple(replace(c, pot="kettle") if c.batch in ("m5", "m0") else c for c in whole.chains)
+        whole,
+        chains=tuple(replace(c, together="kettle") if c.batch in ("m5", "m0") else c for c in whole.chains),
     )
     for group in competing(potted):
         batches = {c.batch for c in group}

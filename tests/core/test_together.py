@@ -170,3 +170,26 @@ def test_no_plan_of_loads_breaks_a_rule(
     for word in {"tray 1", "tray 2"}:
         went_in = {at(plan.items, f"{c.batch}c") for c in chains if c.together == word}
         assert len(went_in) <= 1
+
+
+def test_a_preheat_after_the_shared_preparation_is_that_of_the_load_where_the_oven_is_hot() -> None:
+    dough = Step("all-1", "Make the dough", Attention.HANDS, Phase.PREPARE, 600)
+    chains = tuple(
+        replace(c, steps=(dough, *c.steps), prepared=1)
+        for c in (treated("a", 300), treated("b", 420), treated("c", 120, together=""))
+    )
+    # Two loads one after the other: the oven stays hot for the second.
+    problem = Problem(chains, FROM, FROM + 3600, places=(OVEN,), same_age=True)
+    plan = solve(problem, 3.0)
+    assert violations(problem, plan.items) == []
+    heated = {at(plan.items, f"{b}h") for b in "abc"}
+    assert len(heated) == 1
+    assert heated.pop() >= max(p.end for p in plan.items if p.step == "all-1")
+
+
+def test_what_goes_in_while_the_oven_is_hot_for_a_load_has_no_preheat_of_its_own() -> None:
+    chains = (treated("a", 300), treated("b", 420), treated("c", 120, together=""))
+    problem = Problem(chains, FROM, FROM + 3600, people=2, places=(replace(OVEN, capacity=30),))
+    plan = solve(problem, 3.0)
+    assert violations(problem, plan.items) == []
+    assert at(plan.items, "ch") == at(plan.items, "ah") == at(plan.items, "bh")

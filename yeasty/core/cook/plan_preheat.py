@@ -4,14 +4,15 @@ Both only shorten or join stretches in which an appliance is on, so that no rule
 """
 
 import itertools
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from math import inf
 
 from yeasty.core.cook.blocks import food_steps, side_blocks
 from yeasty.core.cook.plan_places import set_point_of, stages_of
 from yeasty.core.cook.problem import Chain, PlannedStep, Problem, latest_end
-from yeasty.core.cook.steps import Attention, Phase, preheats_beside
-from yeasty.core.cook.together import in_loads
+from yeasty.core.cook.steps import Attention, Phase, empty_preheats, preheats_beside
+from yeasty.core.cook.together import done_together, in_loads
 
 Items = dict[tuple[str, str], PlannedStep]
 
@@ -25,7 +26,7 @@ def settled(problem: Problem, items: Sequence[PlannedStep]) -> list[PlannedStep]
             _as_late_as_can_be(chain, at)
     for place in {s.appliance for c in problem.chains for s in c.steps if s.appliance}:
         if problem.place(place).rings == 1:
-            _once(problem, place, at, loaded)
+            _once(problem, place, at)
     return list(at.values())
 
 
@@ -46,31 +47,44 @@ def _as_late_as_can_be(chain: Chain, at: Items) -> None:
 
 @dataclass
 class _Hot:
-    """An appliance in use at one set point: by whom, with which preheat if any, from when until when."""
+    """An appliance in use at one set point: by whom, with which preheat if any, from when until when.
+
+    `mates` : all preheats that are this one (batch, step): of a load that of each batch in it
+    """
 
     batch: str
     preheat: str
     on: float
     off: float
     set_point: float
+    mates: tuple[tuple[str, str], ...]
 
 
-def _once(problem: Problem, place: str, at: Items, loaded: Collection[str]) -> None:
+def _once(problem: Problem, place: str, at: Items) -> None:
     uses = []
+    earliest = {(c.batch, k): t for c in problem.chains for k, t in _earliest(c, at).items()}
+    shared = {
+        (b, key): tuple((o, keys[name]) for o, keys in t.once.items())
+        for t in done_together(problem.chains)
+        for b, own in t.once.items()
+        for name, key in own.items()
+    }
     for chain in problem.chains:
-        free = _may_be_earlier(chain)
         for use in stages_of(chain.steps).get(place, []):
             steps = [s for s, _ in use]
             points = {set_point_of(s, use) for s in steps}
             (point, *more) = points
-            if more or point is None or chain.batch in loaded:
+            if more or point is None:
                 continue
             rows = [at[chain.batch, s.key] for s in steps]
             off = max(latest_end(s, p) for s, p in zip(steps, rows, strict=True))
             # Hot oil is watched by whoever heats it up: joined to another's, nobody would stay until its food goes in.
             alone = steps[0].attention is Attention.FREE
-            preheat = steps[0].key if steps[0].key in free and alone else ""
-            uses.append(_Hot(chain.batch, preheat, rows[0].start, off, point))
+            preheat = steps[0].key if (chain.batch, steps[0].key) in earliest and alone else ""
+            mates = shared.get((chain.batch, preheat), ((chain.batch, preheat),))
+            if not all(m in earliest for m in mates):
+                preheat = ""
+            uses.append(_Hot(chain.batch, preheat, rows[0].start, off, point, mates))
     hot: _Hot | None = None
     first: PlannedStep | None = None
     for use_ in sorted(uses, key=lambda u: (u.on, u.off)):
@@ -78,15 +92,22 @@ def _once(problem: Problem, place: str, at: Items, loaded: Collection[str]) -> N
             hot.off = max(hot.off, use_.off)
             if first is not None and use_.preheat:
                 mine = at[use_.batch, use_.preheat]
-                if first.end <= mine.end and first.end - first.start == mine.end - mine.start:
-                    at[use_.batch, use_.preheat] = replace(mine, start=first.start, end=first.end)
+                fits = first.end <= mine.end and first.end - first.start == mine.end - mine.start
+                if fits and all(earliest[m] <= first.start for m in use_.mates):
+                    for mate in use_.mates:
+                        at[mate] = replace(at[mate], start=first.start, end=first.end)
         else:
             hot = use_
             first = at[use_.batch, use_.preheat] if use_.preheat else None
 
 
-def _may_be_earlier(chain: Chain) -> frozenset[str]:
-    """Preheats that nothing of their own batch has to come before: those beside the food, and one that begins its day."""
-    today = [m for m, during in food_steps(chain) if not m.days_before and not during]
-    opening = {m.key for m in today[:1] if m.phase is Phase.COME_UP}
-    return preheats_beside(chain.steps) | opening
+def _earliest(chain: Chain, at: Items) -> dict[str, float]:
+    """Preheats of an empty appliance, and from when on each may begin [s]: what comes before it in its own batch is over."""
+    found = dict.fromkeys(preheats_beside(chain.steps), -inf)
+    empty = empty_preheats(chain.steps)
+    before, days = -inf, 0
+    for main, during in food_steps(chain):
+        if main.key in empty and not during and not main.days_before:
+            found[main.key] = before if days == 0 else -inf
+        before, days = at[chain.batch, main.key].end, main.days_before
+    return found

@@ -116,9 +116,13 @@ async function take() {
           </tbody>
         </table>
         <p v-if="reading.prepared.length || reading.by_the_others.length">
-          <el-checkbox v-model="prepared"
-            >Prepared once for all methods:
-            {{ reading.prepared.join(', ') || 'nothing any more' }}</el-checkbox
+          <el-checkbox v-model="prepared">{{
+            reading.prepared.length
+              ? `Prepared once for all methods: ${reading.prepared.join(', ')}`
+              : 'Nothing is prepared for all any more: this recipe has none of it'
+          }}</el-checkbox><span v-if="!prepared && trial.preparation.items.length" class="soft block"
+            >It is cooked after what is prepared for all:
+            {{ trial.preparation.items.map((s) => s.what).join(', ') }}.</span
           ><span v-if="prepared && reading.by_the_others.length" class="warn block"
             >Then each of the other methods does by itself: {{ reading.by_the_others.join(', ') }}.</span
           >

@@ -126,7 +126,7 @@ const where = computed(
 }
 .acts {
   display: flex;
-  gap: 5px;
+  gap: 3px;
   overflow-x: auto;
   padding-bottom: 2px;
 }
@@ -134,7 +134,7 @@ const where = computed(
   flex: 1 0 auto;
   flex-direction: column;
   justify-content: center;
-  padding: 4px 5px;
+  padding: 4px 3px;
   font-size: 14px;
   gap: 1px;
   min-height: 54px;

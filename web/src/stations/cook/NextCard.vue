@@ -60,7 +60,11 @@ const facts = computed(() => {
   const s = step.value
   if (!s || !batch.value) return ''
   return [
-    batch.value.name + (batch.value.replicate > 1 ? `, batch ${batch.value.replicate}` : ''),
+    shared.value.length > 1
+      ? s.prepared
+        ? 'done once for all'
+        : 'done once for these'
+      : batch.value.name + (batch.value.replicate > 1 ? `, batch ${batch.value.replicate}` : ''),
     s.appliance_name,
     s.set_point_c !== null && temperature(s.set_point_c),
     s.power_w && `${s.power_w} W`,
