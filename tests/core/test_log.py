@@ -241,6 +241,26 @@ def test_yield_needs_both_weights_and_gaps_are_told() -> None:
     assert gaps({"OV": with_both, "AF": measures(chain, plan, [raw])}) == ["cooked weight: not yet for AF"]
 
 
+def test_an_oven_that_stands_hot_while_something_is_prepared_is_not_coming_up() -> None:
+    heat, load, cook, out = (
+        replace(next(s for s in techniques()["oven"].steps if s.phase is p), key=p.value)
+        for p in (Phase.COME_UP, Phase.LOAD, Phase.COOK, Phase.OUT)
+    )
+    coat = replace(load, key="coat", phase=Phase.PREPARE, duration_s=120)
+    log = [
+        entry(1, K.STARTED, {"step": "come_up"}, at=1000),
+        entry(2, K.DONE, {"step": "coat"}, at=1000 + heat.duration_s + 1320),
+    ]
+    with_work = Chain("b", "OV", (heat, coat, load, cook, out))
+    assert measures(with_work, (), log).clocks.come_up_s == heat.duration_s
+    # Said to be hot, it was so then; and what goes in says so too.
+    said = [*log, entry(3, K.DONE, {"step": "come_up"}, at=1000 + heat.duration_s + 60)]
+    assert measures(with_work, (), said).clocks.come_up_s == heat.duration_s + 60
+    goes_in = [log[0], entry(4, K.IN, {"step": "load"}, at=1000 + heat.duration_s + 200)]
+    straight = measures(Chain("b", "OV", (heat, load, cook, out)), (), goes_in)
+    assert straight.clocks.come_up_s == pytest.approx(heat.duration_s + 200 - load.duration_s)
+
+
 def test_sizes_late_weights_call_backs_and_nuisance_reach_the_measures() -> None:
     chain, plan = oven()
     cook = next(s for s in chain.steps if s.phase is Phase.COOK)

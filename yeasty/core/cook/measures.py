@@ -7,11 +7,12 @@ Whoever wonders how a figure came about reads `measures`. A stored projection is
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 
 from yeasty.core.cook.bench import RunState, bench_state, runs_alone
-from yeasty.core.cook.entries import Entry, EntryKind, effective
+from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind, effective
 from yeasty.core.cook.problem import Chain, PlannedStep
-from yeasty.core.cook.steps import EndRule, Phase, chain_of, preheats_beside
+from yeasty.core.cook.steps import RANGED_PHASES, EndRule, Phase, chain_of, preheats_beside
 from yeasty.core.cook.yields import losses, shrinks
 
 FOLD_VERSION = 4
@@ -113,7 +114,10 @@ def measures(
     mine = [e for e in effective(entries) if e.batch == chain.batch]
     state = bench_state([chain], plan, mine)
     by_key = {s.key: s for s in chain.steps}
-    mains = {m.key for m, _ in chain_of(chain.steps)}
+    order = [m for m, _ in chain_of(chain.steps)]
+    mains = {m.key for m in order}
+    after = {a.key: b for a, b in pairwise(order)}
+    told = {str(e.payload["step"]) for e in mine if e.kind in STEP_ENDS and e.payload.get("step")}
     hands = come_up = cooking = waiting = 0.0
     called = 0
     complete = True
@@ -127,6 +131,10 @@ def measures(
             hands += min(length, 3 * step.duration_s) if length > 0 else step.duration_s
             called += 1
         elif step.phase is Phase.COME_UP:
+            then = after.get(step.key)
+            if step.key not in told and then is not None and then.phase in RANGED_PHASES:
+                # Work that needs no heat does not say when it was hot: standing hot is no coming up.
+                length = min(length, step.duration_s)
             come_up += length
             called += 1 if step.key in {chain.steps[0].key, *preheats_beside(chain.steps)} else 0
         elif step.phase is Phase.COOK:
