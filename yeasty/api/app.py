@@ -11,7 +11,7 @@ from flask_openapi3 import Info, OpenAPI
 from flask_wtf.csrf import CSRFProtect
 
 from yeasty import __version__
-from yeasty.api import problems
+from yeasty.api import guard, problems
 from yeasty.api.accounts import load_user
 from yeasty.api.describe import BLUEPRINTS
 from yeasty.api.front import front
@@ -95,6 +95,8 @@ def create_app(settings: Settings) -> OpenAPI:
     app.register_blueprint(public)
     app.register_blueprint(trust)
     problems.register(app, log)
+    _requests(app, log)
+    guard.register(app)
     csrf = CSRFProtect(app)
     for name in (
         "told_allergens",
@@ -110,7 +112,6 @@ def create_app(settings: Settings) -> OpenAPI:
     login = LoginManager(app)
     login.anonymous_user = Anonymous
     login.user_loader(load_user)
-    _requests(app, log)
     app.register_blueprint(front)
     return app
 

@@ -1,13 +1,12 @@
 """What the endpoints of Cook take and tell: shifts, the bench, entries; and how a shift is told."""
 
-from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
 from yeasty.api.problems import FieldProblem
-from yeasty.api.request import Blank, Temperature
+from yeasty.api.request import Blank, Moment, Temperature
 from yeasty.api.views import MarkView
 from yeasty.core.cook.entries import EntryKind
 from yeasty.store.bench import Shift
@@ -25,7 +24,7 @@ class NewShift(Circumstances):
     """When the plates meet, who is there, and how many batches of each method."""
 
     name: str = Field(default="", max_length=100)
-    serve_from: datetime
+    serve_from: Moment
     window_s: float | None = Field(default=None, ge=0, le=86400)
     same_age: bool = Field(
         default=False,

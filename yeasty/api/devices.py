@@ -14,7 +14,7 @@ from yeasty.api.request import answer, db, done, me, require, told
 from yeasty.api.shared_answers import shared
 from yeasty.core.cook.bench_words import FACES, CueChip, cue_chips
 from yeasty.core.cook.probe_log import thin
-from yeasty.core.cook.readings import MOST_LINES, read_line
+from yeasty.core.cook.readings import LATEST_S, MOST_LINES, read_line
 from yeasty.core.errors import RuleError
 from yeasty.store import devices as store
 from yeasty.store.base import now
@@ -262,9 +262,11 @@ def take_lines() -> Response:
     try:
         sent_at = float(sent) if sent else None
     except ValueError:
+        sent_at = -1.0
+    if sent_at is not None and not 0 <= sent_at <= LATEST_S:
         raise RuleError(
-            "X-Device-Time", f"“{sent[:40]}” is not a number", "Send seconds since 1970, or leave it out."
-        ) from None
+            "X-Device-Time", f"“{sent[:40]}” is no time", "Send seconds since 1970, or leave it out."
+        )
     real = time.time()
     shift = db().get(Shift, device.simulated_shift_id) if device.simulated_shift_id else None
     taken = store.take(db(), device, read, sent_at, real, shift.clock().at(real) if shift else real)

@@ -32,7 +32,7 @@ class ProbeQuery(BaseModel):
 
     name: str = Field(default="probe log", max_length=100)
     unit: str | None = None
-    starts_at: float | None = None
+    starts_at: float | None = Field(default=None, ge=0, le=4e9)
     confirm: bool = False
 
 

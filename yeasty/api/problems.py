@@ -5,7 +5,7 @@ from typing import Any
 from flask import Flask, Response, jsonify
 from flask_wtf.csrf import CSRFError
 from pydantic import BaseModel, ValidationError
-from sqlalchemy.exc import IntegrityError, OperationalError
+from sqlalchemy.exc import DataError, IntegrityError, OperationalError
 from sqlalchemy.orm.exc import StaleDataError
 from werkzeug.exceptions import HTTPException
 
@@ -122,6 +122,17 @@ def register(app: Flask, log: Any) -> None:
                 title="Does not fit",
                 status=409,
                 detail="This does not fit what is stored. Reload and try again.",
+            )
+        )
+
+    @app.errorhandler(DataError)
+    def unkeepable(error: DataError) -> Response:
+        log.warning("unkeepable", reason=str(error.orig)[:300])
+        return as_response(
+            Problem(
+                title="Not understood",
+                status=422,
+                detail="A number is too large or a time too far away to be kept. Look at what you typed.",
             )
         )
 

@@ -1,13 +1,14 @@
 """What views share: the request's database session, who asks, units, answers, If-Match."""
 
 from collections.abc import Callable, Sequence
+from datetime import datetime
 from functools import wraps
 from hashlib import sha256
 from typing import Annotated, Any, ParamSpec, cast
 
 from flask import Response, current_app, g, jsonify, request
 from flask_login import current_user
-from pydantic import BaseModel, BeforeValidator, WithJsonSchema
+from pydantic import AfterValidator, BaseModel, BeforeValidator, WithJsonSchema
 from sqlalchemy.orm import Session
 
 from yeasty.api.problems import ApiError, lost_update
@@ -46,20 +47,30 @@ def system() -> System:
     return System(current_user.units) if current_user.is_authenticated else System.METRIC
 
 
+def demand(role: Role) -> None:
+    """Raise where whoever asks may not.
+
+    Raises
+    ------
+    ApiError : 401 signed out, 403 a cook where the lead is asked for
+    """
+    if not current_user.is_authenticated:
+        raise ApiError(401, "Sign in first", "Sign in to go on.")
+    if role is Role.LEAD and current_user.role != Role.LEAD:
+        raise ApiError(403, "For the lead", "Only the lead may do this. Ask them, or sign in as lead.")
+
+
 def require(role: Role) -> Callable[[Callable[P, Any]], Callable[P, Any]]:
     """Let in leads, or cooks and leads."""
 
     def wrap(view: Callable[P, Any]) -> Callable[P, Any]:
         @wraps(view)
         def guarded(*args: P.args, **kwargs: P.kwargs) -> Any:
-            if not current_user.is_authenticated:
-                raise ApiError(401, "Sign in first", "Sign in to go on.")
-            if role is Role.LEAD and current_user.role != Role.LEAD:
-                raise ApiError(
-                    403, "For the lead", "Only the lead may do this. Ask them, or sign in as lead."
-                )
+            demand(role)
             return view(*args, **kwargs)
 
+        # Asked by `guard` too, before anything of the request is read.
+        guarded.for_role = role  # type: ignore[attr-defined]
         return guarded
 
     return wrap
@@ -131,6 +142,13 @@ def _quantity(kind: str, parse: Callable[..., float]) -> Any:
     return Annotated[float, BeforeValidator(read), WithJsonSchema(schema)]
 
 
+def _within_reach(value: datetime) -> datetime:
+    if not 2000 <= value.year <= 2100:
+        raise BadQuantity("time", "is far from any cooking", "Give a date of our time.")
+    return value
+
+
+Moment = Annotated[datetime, AfterValidator(_within_reach)]
 Mass = _quantity("weight", quantities.parse_mass)
 Duration = _quantity("duration", quantities.parse_duration)
 Temperature = _quantity("temperature", quantities.parse_temperature)

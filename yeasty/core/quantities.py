@@ -156,6 +156,21 @@ def _factor(unit: str, si: str) -> float:
     return float(_registry().Quantity(1, unit).to(si).magnitude)
 
 
+# Nobody writes a quantity longer than this; what is longer is told before it is looked at.
+LONGEST = 60
+
+
+def _short(text: str, field: str) -> str:
+    """A text that is no longer than a quantity can be, without the spaces around it.
+
+    >>> _short(" 450 g ", "weight")
+    '450 g'
+    """
+    if len(text) > LONGEST:
+        raise BadQuantity(field, f"has {len(text)} characters", "Write a number and its unit.")
+    return text.strip()
+
+
 def _plain_numbers(text: str) -> str:
     """Fractions, written as cooks write them, as decimals: "1 ½" and "1½" and "1 1/2" are 1.5."""
     out = []
@@ -186,8 +201,9 @@ def _plain_numbers(text: str) -> str:
 
 
 def _parse(kind: str, text: str, field: str, system: System) -> float:
+    text = _short(text, field)
     wrong = BadQuantity(field, f'"{text}" is not a {kind}', f"Write it as {_EXAMPLES[kind]}.")
-    plain = _plain_numbers(text.strip().lower())
+    plain = _plain_numbers(text.lower())
     if not plain:
         raise wrong
     total, at = 0.0, 0
@@ -239,7 +255,8 @@ def parse_duration(text: str, field: str = "duration", system: System = System.M
     >>> parse_duration("2:30"), parse_duration("1 h 10 min"), parse_duration("12")
     (150.0, 4200.0, 720.0)
     """
-    m = _CLOCK.match(text.strip())
+    text = _short(text, field)
+    m = _CLOCK.match(text)
     if m:
         if float(m["s"]) >= 60 or (m["h"] and int(m["m"]) >= 60):
             raise BadQuantity(
@@ -286,7 +303,7 @@ def parse_pressure(text: str, field: str = "gauge pressure", system: System = Sy
     >>> parse_pressure("0.7 bar"), parse_pressure("high")
     (70000.0, 80000.0)
     """
-    word = text.strip().lower()
+    word = _short(text, field).lower()
     if word in DIAL_PA:
         return DIAL_PA[word][1]
     pascal = _parse("pressure", text, field, system)
@@ -306,7 +323,8 @@ def parse_temperature(text: str, field: str = "temperature", system: System = Sy
     >>> parse_temperature("200 °C"), round(parse_temperature("392F"), 1), parse_temperature("212", system=System.US)
     (200.0, 200.0, 100.0)
     """
-    m = _TEMPERATURE.match(text.strip().lower().replace("−", "-"))
+    text = _short(text, field)
+    m = _TEMPERATURE.match(text.lower().replace("−", "-"))
     if not m:
         raise BadQuantity(field, f'"{text}" is not a temperature', 'Write it as "180 °C" or "350 °F".')
     number = float(m["number"].replace(",", "."))

@@ -8,8 +8,12 @@ from io import StringIO
 from itertools import pairwise
 
 from yeasty.core.errors import RuleError
+from yeasty.core.text import cannot_be_kept
 
 MOST_ROWS = 200_000
+MOST_COLUMNS, LONGEST_NAME = 64, 80
+# A reading was taken in these years [s since 1970], or so long after the first [s].
+EARLIEST_S, LATEST_S = 0.0, 4e9
 _CLOCK = re.compile(r"^(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?$")
 
 
@@ -77,7 +81,7 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
     >>> log.unit, log.channels[0][1]
     ('F', (20.0, 100.0))
     """
-    if "\x00" in text:
+    if cannot_be_kept(text):
         raise RuleError("file", "is not text", "Save the log as CSV and choose that file.")
     lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
     if len(lines) < 3:
@@ -87,8 +91,17 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
     if len(lines) > MOST_ROWS:
         raise RuleError("file", f"has {len(lines)} rows", f"Cut it to {MOST_ROWS} or fewer.")
     delimiter = max(",;\t", key=lines[0].count)
-    rows = list(csv.reader(StringIO("\n".join(lines)), delimiter=delimiter))
-    names = [n.strip() for n in rows[0]]
+    try:
+        rows = list(csv.reader(StringIO("\n".join(lines)), delimiter=delimiter))
+    except csv.Error as broken:
+        raise RuleError(
+            "file", f"is no table ({broken})", "Save the log as CSV and choose that file."
+        ) from None
+    names = [" ".join(n.split()) for n in rows[0]]
+    if len(names) > MOST_COLUMNS:
+        raise RuleError("file", f"has {len(names)} columns", f"Cut it to {MOST_COLUMNS} or fewer.")
+    if any(len(n) > LONGEST_NAME for n in names):
+        raise RuleError("line 1", "has a name that is too long", f"Keep names to {LONGEST_NAME} characters.")
     times_at = next(
         (i for i, n in enumerate(names) if n.lower().split("(")[0].split("[")[0].strip() == "time"), None
     )
@@ -110,6 +123,8 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
                 f"row {n}", f"has {len(row)} columns, the first line {len(names)}", "Mend that row."
             )
         t, kind = _time(row[times_at], n)
+        if not EARLIEST_S <= t <= LATEST_S:
+            raise RuleError(f"row {n}, time", "is far from any cooking", "Look at that row.")
         kinds.add(kind)
         if len(kinds) > 1:
             raise RuleError(

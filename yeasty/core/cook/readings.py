@@ -14,6 +14,7 @@ from itertools import accumulate, pairwise
 from typing import Any
 
 from yeasty.core.errors import RuleError
+from yeasty.core.text import cannot_be_kept
 
 # What a kind of device measures: word on the wire to unit and range.
 MEASURES = {
@@ -54,6 +55,12 @@ class WireLine:
     event: str = ""
 
 
+# No clock of a kitchen is beyond this [s since 1970].
+LATEST_S = 4e9
+# A line is one reading; nobody needs more characters for it.
+LONGEST_LINE = 1000
+
+
 def read_line(text: str, kind: str, number: int) -> WireLine:
     """One JSON line of a device of a kind; `number` is its place in what was sent, for the error.
 
@@ -65,16 +72,18 @@ def read_line(text: str, kind: str, number: int) -> WireLine:
     63.4
     """
     where = f"line {number}"
+    if len(text) > LONGEST_LINE:
+        raise RuleError(where, f"has {len(text)} characters", "Send one reading a line.")
     try:
         row = json.loads(text)
-    except ValueError:
+    except (ValueError, RecursionError):
         raise RuleError(where, "is not JSON", "Send one JSON object a line.") from None
     if not isinstance(row, dict):
         raise RuleError(where, "is not an object", "Send one JSON object a line.")
     seq = row.get("seq")
     if isinstance(seq, bool) or not isinstance(seq, int) or not 0 <= seq < 2**53:
         raise RuleError(f"{where}, seq", "is missing or not a count", "Count the lines: 0, 1, 2, …")
-    at, ago = _moment(row, "t", where, 1e11), _moment(row, "ago", where, 14 * 86400.0)
+    at, ago = _moment(row, "t", where, LATEST_S), _moment(row, "ago", where, 14 * 86400.0)
     if (at is None) == (ago is None):
         raise RuleError(
             f"{where}, t",
@@ -82,17 +91,19 @@ def read_line(text: str, kind: str, number: int) -> WireLine:
             "Give t (seconds since 1970) or ago (seconds before sending).",
         )
     channel = row.get("channel") or "1"
-    if not isinstance(channel, str) or len(channel) > 20:
+    if not isinstance(channel, str) or len(channel) > 20 or cannot_be_kept(channel):
         raise RuleError(f"{where}, channel", "is not a short text", 'Name it as on the device, as "1".')
     if "event" in row:
-        if row["event"] not in EVENTS:
+        if not isinstance(row["event"], str) or row["event"] not in EVENTS:
             raise RuleError(
-                f"{where}, event", f"{row['event']!r} is not known", "Use one of: " + ", ".join(EVENTS) + "."
+                f"{where}, event",
+                f"{row['event']!r:.60} is not known",
+                "Use one of: " + ", ".join(EVENTS) + ".",
             )
         value = row.get("value")
-        return WireLine(
-            seq, at, ago, channel, "", float(value) if isinstance(value, int | float) else None, row["event"]
-        )
+        number = isinstance(value, int | float) and not isinstance(value, bool) and 0 <= value <= 1e6
+        told = float(value) if number and value is not None else None
+        return WireLine(seq, at, ago, channel, "", told, row["event"])
     said = [m for m in KINDS[kind] if m in row]
     if len(said) != 1:
         raise RuleError(
@@ -118,7 +129,7 @@ def _value(row: dict[str, Any], measure: str, where: str) -> float | None:
     if isinstance(value, bool) or not isinstance(value, int | float) or not low <= value <= high:
         raise RuleError(
             f"{where}, {measure}",
-            f"is {value!r}",
+            f"is {value!r:.60}",
             f"Give {low:g} to {high:g} {unit}, or null where nothing is read.",
         )
     return float(value)

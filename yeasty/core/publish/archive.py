@@ -8,6 +8,7 @@ Members are stored, sorted and dated 1980-01-01, so that the same trial gives th
 import csv
 import json
 import zipfile
+import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
@@ -125,7 +126,7 @@ def unpack(data: bytes) -> Contents:
         raise BadArchive([f"it is larger than {MOST_BYTES // 2**20} MB"])
     try:
         zipped = zipfile.ZipFile(BytesIO(data))
-    except zipfile.BadZipFile:
+    except (zipfile.BadZipFile, ValueError, NotImplementedError, OSError):
         raise BadArchive(["it is not a zip file"]) from None
     infos = zipped.infolist()
     problems = []
@@ -154,7 +155,15 @@ def unpack(data: bytes) -> Contents:
         members = {name: zipped.read(name) for name in names}
         manifest = json.loads(members["manifest.json"])
         tables = json.loads(members["trial.json"], parse_constant=_no_number)
-    except (zipfile.BadZipFile, ValueError, RecursionError, EOFError) as broken:
+    except (
+        zipfile.BadZipFile,
+        ValueError,
+        RecursionError,
+        EOFError,
+        RuntimeError,
+        OSError,
+        zlib.error,
+    ) as broken:
         raise BadArchive([f"a file in it cannot be read ({type(broken).__name__})"]) from None
     problems += _schema_problems(manifest, "manifest")
     if problems:

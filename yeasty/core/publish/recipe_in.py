@@ -6,19 +6,21 @@ understood is listed with what to do about it.
 
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from html import unescape
-from html.parser import HTMLParser
 from typing import Any
 
 from yeasty.core.cook.steps import Attention, Phase
 from yeasty.core.errors import BadQuantity, RuleError
 from yeasty.core.quantities import parse_duration, parse_mass, parse_temperature, parse_volume
 from yeasty.core.setup.composition import LIQUIDS
+from yeasty.core.text import cannot_be_kept
 from yeasty.core.words import plain
 
 MOST_BYTES = 2_000_000
+# A line of a recipe is shorter, and a recipe has fewer; what is beyond is left out and told.
+LONGEST_LINE, MOST_LINES = 1000, 2000
 # Thin liquids are taken as a kilogram a litre; within about 4 %.
 WATERY_KG_M3 = 1000.0
 
@@ -86,6 +88,8 @@ def read_recipe(text: str) -> Reading:
     >>> r.title, round(r.amounts[0].kg, 3), r.steps[0].duration_s, len(r.not_understood)
     ('Buns', 0.454, 1200.0, 1)
     """
+    if cannot_be_kept(text):
+        raise RuleError("recipe", cannot_be_kept(text), "Paste it again without that.")
     if len(text.encode()) > MOST_BYTES:
         raise RuleError("recipe", "is larger than 2 MB", "Paste the recipe’s own part.")
     if not text.strip():
@@ -97,7 +101,10 @@ def read_recipe(text: str) -> Reading:
             raise RuleError(
                 "recipe", "is not in the data that was found", "Paste the page that holds the recipe itself."
             )
-        return _from_json_ld(recipe)
+        try:
+            return _from_json_ld(recipe)
+        except RecursionError:
+            raise RuleError("recipe", "is nested too deep", "Paste the recipe’s own part.") from None
     if text.lstrip()[:1] in "{[":
         raise RuleError(
             "recipe",
@@ -113,36 +120,23 @@ def read_recipe(text: str) -> Reading:
     return _from_markdown(text)
 
 
-class _Scripts(HTMLParser):
-    """The contents of JSON-LD scripts in a page."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.inside = False
-        self.found: list[str] = []
-
-    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        self.inside = (
-            tag == "script" and (dict(attrs).get("type") or "").lower().strip() == "application/ld+json"
-        )
-        if self.inside:
-            self.found.append("")
-
-    def handle_endtag(self, tag: str) -> None:
-        if tag == "script":
-            self.inside = False
-
-    def handle_data(self, data: str) -> None:
-        if self.inside:
-            self.found[-1] += data
+def _scripts(text: str) -> Iterator[str]:
+    """The contents of JSON-LD scripts in a page, found in one walk through it."""
+    low = text.lower()
+    at = 0
+    while (begins := low.find("<script", at)) >= 0 and (opened := low.find(">", begins)) >= 0:
+        closed = low.find("</script", opened)
+        if closed < 0:
+            return
+        if "application/ld+json" in low[begins:opened]:
+            yield text[opened + 1 : closed]
+        at = closed
 
 
 def _json_ld(text: str) -> Iterator[dict[str, Any]]:
     sources = [text] if text.lstrip()[:1] in "{[" else []
     if not sources and "ld+json" in text:
-        parser = _Scripts()
-        parser.feed(text)
-        sources = parser.found
+        sources = list(_scripts(text))
     for source in sources:
         try:
             yield from _nodes(json.loads(source, strict=False))
@@ -165,21 +159,32 @@ def _is_recipe(node: dict[str, Any]) -> bool:
     return "Recipe" in (kinds if isinstance(kinds, list) else [kinds])
 
 
+def _bounded(lines: Iterable[str], doubts: list[str]) -> Iterator[str]:
+    """Lines that are no longer and no more than a recipe has; what is left out is added to the doubts."""
+    for n, line in enumerate(lines):
+        if n >= MOST_LINES:
+            doubts.append(f"It has more than {MOST_LINES} lines; the rest was left out.")
+            return
+        if len(line) > LONGEST_LINE:
+            doubts.append(f"“{line[:60]}…” is longer than {LONGEST_LINE} characters and was left out.")
+            continue
+        yield line
+
+
 def _words(value: Any) -> str:
     if isinstance(value, list):
         return ", ".join(_words(v) for v in value if v)
     if isinstance(value, dict):
         return _words(value.get("name") or value.get("text") or value.get("value"))
-    return re.sub(r"\s+", " ", unescape(re.sub(r"<[^>]+>", " ", str(value or "")))).strip()
+    return re.sub(r"\s+", " ", unescape(re.sub(r"<[^<>]+>", " ", str(value or "")))).strip()
 
 
 def _from_json_ld(node: dict[str, Any]) -> Reading:
     doubts: list[str] = []
     lines = node.get("recipeIngredient") or node.get("ingredients") or []
-    amounts = tuple(
-        read_amount(_words(line)) for line in ([lines] if isinstance(lines, str) else lines) if _words(line)
-    )
-    steps = tuple(read_step(line) for line in _instructions(node.get("recipeInstructions")))
+    written = lines if isinstance(lines, list) else [lines]
+    amounts = tuple(read_amount(line) for line in _bounded(map(_words, written), doubts) if line)
+    steps = tuple(read_step(line) for line in _bounded(_instructions(node.get("recipeInstructions")), doubts))
     for name in ("prepTime", "cookTime", "totalTime"):
         if node.get(name) and _iso_duration(str(node[name])) is None:
             doubts.append(f"{name} “{node[name]}” is not a duration; type the times of the steps yourself.")
@@ -192,8 +197,8 @@ def _from_json_ld(node: dict[str, Any]) -> Reading:
 
 def _instructions(value: Any) -> Iterator[str]:
     if isinstance(value, str):
-        plain_text = unescape(re.sub(r"<(br|/p|/li)[^>]*>", "\n", value))
-        for line in re.split(r"\n+", re.sub(r"<[^>]+>", " ", plain_text)):
+        plain_text = unescape(re.sub(r"<(br|/p|/li)[^<>]*>", "\n", value))
+        for line in re.split(r"\n+", re.sub(r"<[^<>]+>", " ", plain_text)):
             if line.strip():
                 yield _words(line)
     elif isinstance(value, list):
@@ -207,6 +212,8 @@ def _instructions(value: Any) -> Iterator[str]:
 
 
 def _iso_duration(text: str) -> float | None:
+    if len(text) > 60:
+        return None
     m = re.fullmatch(r"P(?:(\d+)D)?(?:T(?:(\d+)H)?(?:(\d+)M)?(?:(\d+(?:\.\d+)?)S)?)?", text.strip())
     if not m or not any(m.groups()):
         return None
@@ -234,7 +241,7 @@ def _from_markdown(text: str) -> Reading:
     steps: list[ReadStep] = []
     doubts: list[str] = []
     section = ""
-    for line in text.splitlines():
+    for line in _bounded(text.splitlines(), doubts):
         heading = re.match(r"^\s*(#{1,6})\s+(.+?)\s*#*$", line) or re.match(
             r"^\s*()\*\*(.+?)\*\*:?\s*$", line
         )
