@@ -1,13 +1,17 @@
 """What hostile or broken requests get: a problem that names what is wrong, and the next request as if nothing had been."""
 
 import json
+import uuid
 from typing import Any
 
 import pytest
 from flask import Flask
+from sqlalchemy import select
 
-from tests.api.helpers import Client, new_trial
+from tests.api.helpers import Client, an_entry, make_shift, new_trial
 from yeasty.api import guard
+from yeasty.core.cook.entries import Entry, EntryKind, effective
+from yeasty.store.bench import EntryRow
 
 
 def raw(client: Client, method: str, path: str, body: bytes | str, kind: str = "application/json") -> Any:
@@ -90,3 +94,99 @@ def test_brackets_are_counted_outside_texts_only() -> None:
     # Linear: a text that never ends is walked once.
     assert guard.deepest(b'"' + b"\\" * 500_001) == 0
     assert guard.deepest(b'"' + b'\\"' * 500_000) == 0
+
+
+def bench_with_taps(lead: Client) -> tuple[str, str]:
+    shift = make_shift(lead, new_trial(lead))["id"]
+    return shift, lead.get(f"/shifts/{shift}/bench").json["batches"][0]["id"]
+
+
+def test_a_bad_entry_is_refused_by_itself_and_the_others_are_written(lead: Client) -> None:
+    shift, batch = bench_with_taps(lead)
+    deep: Any = 1
+    for _ in range(260):
+        deep = [deep]
+    bad: list[tuple[Any, str]] = [
+        ({"text": deep}, "text"),
+        ({"text": ["a", ["b", ["c"]]]}, "text"),
+        ({"text": 7}, "text"),
+        ({"text": "x" * 9000}, "text"),
+        ({"text": "ok", "colour": "red"}, "colour"),
+        ({"text": "a\x00b"}, "text"),
+        ([1, 2], "payload"),
+        ("x", "payload"),
+        (None, "payload"),
+    ]
+    rows = [an_entry(batch, "note", {"text": "pale"}, 1)]
+    rows += [an_entry(batch, "note", payload, 2 + n) for n, (payload, _) in enumerate(bad)]
+    rows += [
+        an_entry(batch, "weight", {"kg": 10**40, "of": "raw"}, 40),
+        an_entry(batch, "effort", {"nuisance": {"a": 1}}, 41),
+        an_entry(batch, "temperature", {"celsius": 80, "where": ["core"]}, 42),
+        {**an_entry(batch, "note", {"text": "x"}, 43), "kind": "nonsense"},
+        {**an_entry(batch, "note", {"text": "x"}, 44), "counter": 2**64},
+        {**an_entry(batch, "note", {"text": "x"}, 45), "device_time": 1e300},
+        {"id": "no id"},
+        7,
+        an_entry(batch, "note", {"text": "brown 🥟"}, 46),
+    ]
+    got = lead.send("POST", f"/shifts/{shift}/entries", {"entries": rows})
+    # Too deep for any reader: the list as a whole is told so. Everything else is told one by one.
+    assert got.status_code == 422
+    rows.pop(1)
+    got = lead.send("POST", f"/shifts/{shift}/entries", {"entries": rows})
+    assert got.status_code == 200, got.json
+    assert [w["id"] for w in got.json["written"]] == [rows[0]["id"], rows[-1]["id"]]
+    assert len(got.json["refused"]) == len(rows) - 2
+    told = {r["id"]: r["problem"]["field"] for r in got.json["refused"]}
+    for row, (_, field) in zip(rows[1:], bad[1:], strict=False):
+        assert told[row["id"]].split(".")[0] == field, row["payload"]
+    kept = lead.get(f"/shifts/{shift}/bench").json["entries"]
+    assert [e["payload"]["text"] for e in kept] == ["pale", "brown 🥟"]
+
+
+def test_halves_of_characters_and_what_is_no_number_in_entries(lead: Client) -> None:
+    shift, batch = bench_with_taps(lead)
+    good = json.dumps(an_entry(batch, "note", {"text": "pale"}, 1))
+    cut = json.dumps(an_entry(batch, "note", {"text": "HERE"}, 2)).replace("HERE", "\\ud83d")
+    nan = json.dumps(an_entry(batch, "weight", {"kg": "HERE", "of": "raw"}, 3)).replace('"HERE"', "NaN")
+    got = raw(lead, "POST", f"/shifts/{shift}/entries", f'{{"entries": [{good}, {cut}, {nan}]}}')
+    assert got.status_code == 200, got.json
+    assert len(got.json["written"]) == 1
+    assert {r["problem"]["field"] for r in got.json["refused"]} == {"text", "kg"}
+
+
+def test_what_is_stored_and_cannot_be_read_is_shown_as_such_and_says_nothing(
+    lead: Client, app: Flask
+) -> None:
+    shift, batch = bench_with_taps(lead)
+    lead.send("POST", f"/shifts/{shift}/entries", {"entries": [an_entry(batch, "note", {"text": "pale"}, 1)]})
+    with app.extensions["yeasty_sessions"].begin() as db:
+        row = db.scalars(select(EntryRow).where(EntryRow.shift_id == uuid.UUID(shift))).one()
+        for n, payload in enumerate(([1], {"kg": "heavy", "of": 7}, {"text": {"a": {"b": {"c": 1}}}}), 2):
+            other = EntryRow(
+                **{
+                    c.key: getattr(row, c.key)
+                    for c in EntryRow.__table__.columns
+                    if c.key not in ("id", "number")
+                },
+                id=uuid.uuid4(),
+                number=row.number + n,
+            )
+            other.payload, other.kind = payload, "weight" if n == 3 else "note"
+            db.add(other)
+    bench = lead.get(f"/shifts/{shift}/bench")
+    assert bench.status_code == 200
+    assert sum(bool(e["unreadable"]) for e in bench.json["entries"]) == 3
+    assert [e["payload"]["text"] for e in bench.json["entries"] if not e["unreadable"]] == ["pale"]
+
+
+def test_a_chain_of_thousands_of_corrections_of_corrections_is_folded() -> None:
+    chain = [Entry("e0", "b", EntryKind.NOTE, 0.0, "d", 0, {"text": "0"})]
+    for n in range(1, 5001):
+        chain.append(
+            Entry(f"e{n}", "b", EntryKind.NOTE, float(n), "d", n, {"text": f"{n}"}, supersedes=f"e{n - 1}")
+        )
+    assert [e.payload["text"] for e in effective(chain)] == ["5000"]
+    undone = [*chain, Entry("u", "b", EntryKind.UNDONE, 6000.0, "d", 6000, {}, supersedes="e5000")]
+    assert [e.payload["text"] for e in effective(undone)] == ["4999"]

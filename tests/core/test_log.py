@@ -261,6 +261,27 @@ def test_an_oven_that_stands_hot_while_something_is_prepared_is_not_coming_up() 
     assert straight.clocks.come_up_s == pytest.approx(heat.duration_s + 200 - load.duration_s)
 
 
+def test_what_is_corrected_twice_stands_once_and_the_first_value_does_not_come_back() -> None:
+    first = entry(1, K.NOTE, {"text": "pale"})
+    second = entry(2, K.NOTE, {"text": "brown"}, supersedes="e1")
+    third = entry(3, K.NOTE, {"text": "deep brown"}, supersedes="e2")
+
+    def texts(*log: Entry) -> list[str]:
+        return [e.payload["text"] for e in effective(log)]
+
+    assert texts(first, second, third) == ["deep brown"]
+    assert texts(third, first) == ["deep brown"], "whatever has not arrived"
+    gone = entry(4, K.UNDONE, {}, supersedes="e3")
+    assert texts(first, second, third, gone) == ["brown"]
+    assert texts(first, second, third, gone, entry(5, K.UNDONE, {}, supersedes="e4")) == ["deep brown"]
+    # Two corrections of one fact, one of them corrected: still one fact.
+    other = entry(6, K.NOTE, {"text": "black"}, supersedes="e1")
+    assert texts(first, second, third, other) == ["black"]
+    # In a circle the last one stands, in whatever order they come.
+    round_ = [replace(first, supersedes="e3"), second, third]
+    assert texts(*round_) == texts(*reversed(round_)) == ["deep brown"]
+
+
 def test_sizes_late_weights_call_backs_and_nuisance_reach_the_measures() -> None:
     chain, plan = oven()
     cook = next(s for s in chain.steps if s.phase is Phase.COOK)
@@ -271,7 +292,8 @@ def test_sizes_late_weights_call_backs_and_nuisance_reach_the_measures() -> None
     nextday = ends + 20 * 3600
 
     def size(n: int, mm: float, when: str, piece: str) -> Entry:
-        return entry(n, K.SIZE, {"metre": mm / 1000, "of": "diameter", "when": when, "piece": piece})
+        named = {"piece": piece} if piece else {}
+        return entry(n, K.SIZE, {"metre": mm / 1000, "of": "diameter", "when": when, **named})
 
     log = [
         *(entry(90 + i, K.DONE, {"step": p.step}, at=p.end) for i, p in enumerate(plan) if p.step == "s1"),

@@ -23,6 +23,7 @@ from yeasty.api.cook_views import (
     EntriesIn,
     EntryView,
     MainsView,
+    Misshapen,
     NewShift,
     PieceFacts,
     PlanView,
@@ -285,6 +286,9 @@ def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
     latest = max(moment.timestamp(), shift.clock().at(moment.timestamp()))
     steps_of = {b.id: {str(s["key"]) for s in b.steps} for b in shift.batches}
     for e in body.entries:
+        if isinstance(e, Misshapen):
+            refused.append(RefusedEntry(id=e.id, problem=e.problem))
+            continue
         try:
             check_payload(e.kind, e.payload)
             making.check_entry_batch(shift, e.batch)

@@ -1,14 +1,17 @@
 """What the endpoints of Cook take and tell: shifts, the bench, entries; and how a shift is told."""
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Annotated, Any
 from uuid import UUID
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, ValidationError, WrapValidator
 
 from yeasty.api.problems import FieldProblem
 from yeasty.api.request import Blank, Moment, Temperature
 from yeasty.api.views import MarkView
 from yeasty.core.cook.entries import EntryKind
+from yeasty.core.text import cannot_be_kept
 from yeasty.store.bench import Shift
 
 
@@ -207,6 +210,7 @@ class EntryView(BaseModel):
     device: str
     counter: int
     payload: dict[str, Any]
+    unreadable: str = Field(default="", description="why it cannot be read; then it says nothing to anything")
     supersedes: str | None
 
 
@@ -265,17 +269,40 @@ class EntryIn(BaseModel):
     batch: UUID | None = None
     kind: EntryKind
     device: UUID
-    counter: int = Field(ge=0)
-    device_time: float = Field(ge=0, le=1e11)
-    offset_ms: float = Field(default=0, ge=-1e12, le=1e12)
+    counter: int = Field(ge=0, lt=2**53)
+    device_time: float = Field(ge=0, le=4e9)
+    offset_ms: float = Field(default=0, ge=-4e12, le=4e12)
     payload: dict[str, Any] = {}
     supersedes: UUID | None = None
 
 
-class EntriesIn(BaseModel):
-    """Entries of a device's outbox; sending them again changes nothing."""
+@dataclass(frozen=True)
+class Misshapen:
+    """An entry that is none: its id where that could be read, and what is wrong with it."""
 
-    entries: list[EntryIn] = Field(min_length=1, max_length=500)
+    id: str
+    problem: FieldProblem
+
+
+def _one_by_one(value: Any, read: Callable[[Any], EntryIn]) -> EntryIn | Misshapen:
+    """An entry, or what is wrong with it: the others of its list are read all the same."""
+    try:
+        return read(value)
+    except (ValidationError, RecursionError) as wrong:
+        named = value.get("id") if isinstance(value, dict) else None
+        first = wrong.errors(include_url=False)[0] if isinstance(wrong, ValidationError) else None
+        field = ".".join(str(p) for p in first["loc"]) if first else "entry"
+        why = first["msg"] if first else "is nested too deep"
+        shown = named[:64] if isinstance(named, str) and not cannot_be_kept(named) else ""
+        return Misshapen(
+            shown, FieldProblem(field=field or "entry", message=why, todo="Mend it and send again.")
+        )
+
+
+class EntriesIn(BaseModel):
+    """Entries of a device's outbox, each read by itself; sending them again changes nothing."""
+
+    entries: list[Annotated[EntryIn, WrapValidator(_one_by_one)]] = Field(min_length=1, max_length=500)
 
 
 class Written(BaseModel):

@@ -13,6 +13,7 @@ import structlog
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
+from yeasty.core.cook.entries import EntryKind, unreadable
 from yeasty.core.cook.plan_words import ROOM
 from yeasty.store.bench import CHANNEL, Batch, EntryRow, PlanRow, Shift, entries_after
 
@@ -98,6 +99,7 @@ class Hub:
 
 def entry_record(row: EntryRow) -> dict[str, Any]:
     """An entry as it is streamed and listed; `at` is corrected device time [s since 1970]."""
+    why = unreadable(EntryKind(row.kind), row.payload)
     return {
         "id": str(row.id),
         "number": row.number,
@@ -106,7 +108,8 @@ def entry_record(row: EntryRow) -> dict[str, Any]:
         "at": row.device_time.timestamp() + row.offset_ms / 1000,
         "device": str(row.device_id),
         "counter": row.counter,
-        "payload": row.payload,
+        "payload": {} if why else row.payload,
+        "unreadable": why,
         "supersedes": str(row.supersedes) if row.supersedes else None,
     }
 

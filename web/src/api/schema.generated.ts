@@ -3607,7 +3607,7 @@ export interface components {
         };
         /**
          * EntriesIn
-         * @description Entries of a device's outbox; sending them again changes nothing.
+         * @description Entries of a device's outbox, each read by itself; sending them again changes nothing.
          */
         EntriesIn: {
             /** Entries */
@@ -3686,6 +3686,12 @@ export interface components {
             };
             /** Supersedes */
             supersedes: string | null;
+            /**
+             * Unreadable
+             * @description why it cannot be read; then it says nothing to anything
+             * @default
+             */
+            unreadable?: string;
         };
         /**
          * FactorIn

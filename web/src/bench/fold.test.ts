@@ -79,3 +79,28 @@ it('an undo of an undo brings the first entry back', () => {
   expect(effective([first, e('u', 2, 'undone', 'a')])).toEqual([])
   expect(effective([first, e('u', 2, 'undone', 'a'), e('v', 3, 'undone', 'u')])).toEqual([first])
 })
+
+describe('a fact corrected twice', () => {
+  const note = (n: number, text: string, supersedes: string | null = null, kind = 'note') => ({
+    id: `e${n}`,
+    batch: 'b',
+    kind,
+    at: n,
+    device: 'd',
+    counter: n,
+    payload: { text },
+    supersedes,
+  })
+  const chain = [note(1, 'pale'), note(2, 'brown', 'e1'), note(3, 'deep brown', 'e2')]
+  it('stands once, and the first value does not come back', () => {
+    expect(effective(chain).map((e) => e.payload.text)).toEqual(['deep brown'])
+    expect(effective([...chain, note(4, '', 'e3', 'undone')]).map((e) => e.payload.text)).toEqual(['brown'])
+  })
+  it('thousands of times is folded', () => {
+    const long = Array.from({ length: 20000 }, (_, n) => note(n, `${n}`, n ? `e${n - 1}` : null))
+    expect(effective(long).map((e) => e.payload.text)).toEqual(['19999'])
+  })
+  it('or unreadable says nothing', () => {
+    expect(effective([{ ...chain[0]!, unreadable: 'text: is empty' }])).toEqual([])
+  })
+})

@@ -30,6 +30,8 @@ export interface FoldEntry {
   counter: number
   payload: Record<string, unknown>
   supersedes: string | null
+  /** Why the server cannot read it; then it says nothing. */
+  unreadable?: string
 }
 export interface StepRun {
   batch: string
@@ -56,25 +58,82 @@ const byOrder = (a: FoldEntry, b: FoldEntry) =>
 export const when = (e: FoldEntry): number => (typeof e.payload.at === 'number' ? e.payload.at : e.at)
 
 export function effective(entries: FoldEntry[]): FoldEntry[] {
-  const ordered = [...new Map(entries.map((e) => [e.id, e])).values()].sort(byOrder)
-  const corrections = new Map<string, FoldEntry[]>()
-  for (const e of ordered)
-    if (e.supersedes) corrections.set(e.supersedes, [...(corrections.get(e.supersedes) ?? []), e])
-  const known = new Map<string, boolean>()
-  const standing = (e: FoldEntry, above: Set<string> = new Set()): boolean => {
-    const seen = known.get(e.id)
-    if (seen !== undefined) return seen
-    const rivals = (corrections.get(e.id) ?? []).filter((c) => c.id !== e.id && !above.has(c.id))
-    const stands = !rivals.some((c) => standing(c, new Set([...above, e.id])))
-    known.set(e.id, stands)
-    return stands
+  const ordered = [...new Map(entries.map((e) => [e.id, e])).values()]
+    .filter((e) => !e.unreadable)
+    .sort(byOrder)
+  const facts = ordered.filter((e) => e.kind !== 'undone')
+  const alive = notUndone(ordered)
+  const root = roots(facts)
+  const replaced = new Set(
+    facts.filter((e) => e.supersedes !== e.id && alive.has(e.id)).map((e) => e.supersedes),
+  )
+  // Of a fact and all its corrections one stands: the last that was neither undone nor corrected.
+  const stands = new Map<string, FoldEntry>()
+  for (const e of facts) if (alive.has(e.id) && !replaced.has(e.id)) stands.set(root.get(e.id)!, e)
+  for (const e of facts) {
+    // Corrections that go round in a circle: the last of them.
+    const so = stands.get(root.get(e.id)!)
+    if (alive.has(e.id) && (!so || replaced.has(so.id))) stands.set(root.get(e.id)!, e)
   }
-  return ordered.filter((e) => {
-    if (e.kind === 'undone' || !standing(e)) return false
-    if (!e.supersedes) return true
-    const standingRivals = (corrections.get(e.supersedes) ?? []).filter((c) => standing(c))
-    return standingRivals.sort(byOrder).at(-1)?.id === e.id
-  })
+  return facts.filter((e) => stands.get(root.get(e.id)!) === e)
+}
+
+/** Entries that were not undone; an undo that was undone undoes nothing. Walked without recursion. */
+function notUndone(ordered: FoldEntry[]): Set<string> {
+  const undos = new Map<string, string[]>()
+  for (const e of ordered)
+    if (e.kind === 'undone' && e.supersedes && e.supersedes !== e.id)
+      undos.set(e.supersedes, [...(undos.get(e.supersedes) ?? []), e.id])
+  const found = new Map<string, boolean>()
+  for (const e of ordered) {
+    const open = found.has(e.id) ? [] : [{ one: e.id, rivals: [...(undos.get(e.id) ?? [])] }]
+    const path = new Set([e.id])
+    while (open.length) {
+      const { rivals } = open.at(-1)!
+      let lives: boolean | null = true
+      for (let u = rivals.shift(); u; u = rivals.shift()) {
+        if (path.has(u)) continue
+        const seen = found.get(u)
+        if (seen === undefined) {
+          open.push({ one: u, rivals: [...(undos.get(u) ?? [])] })
+          path.add(u)
+          lives = null
+          break
+        }
+        if (seen) {
+          lives = false
+          break
+        }
+      }
+      while (lives !== null && open.length) {
+        const { one } = open.pop()!
+        found.set(one, lives)
+        path.delete(one)
+        // An undo that lives settles what it undoes; else the next one is looked at.
+        lives = lives ? false : null
+      }
+    }
+  }
+  return new Set([...found].filter(([, lives]) => lives).map(([id]) => id))
+}
+
+/** Of each fact the id of what it corrects in the end, which need not have arrived. */
+function roots(facts: FoldEntry[]): Map<string, string> {
+  const target = new Map(facts.map((e) => [e.id, e.supersedes]))
+  const root = new Map<string, string>()
+  for (const start of target.keys()) {
+    const path = new Map<string, number>()
+    let at = start
+    while (!root.has(at)) {
+      path.set(at, path.size)
+      const then = target.get(at)
+      if (!then || then === at) root.set(at, at)
+      else if (path.has(then)) root.set(at, [...path.keys()].slice(path.get(then)).sort(text)[0]!)
+      else at = then
+    }
+    for (const one of path.keys()) root.set(one, root.get(at)!)
+  }
+  return root
 }
 
 export function chainOf<S extends FoldStep>(steps: S[]): { main: S; during: S[] }[] {

@@ -6,6 +6,8 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 /** A server that can be away, refuse, forget, and be restored from a backup. */
 const server = {
   away: false,
+  noPhotos: false,
+  wholeFor: '',
   signedOut: false,
   incarnation: 'one',
   refuse: new Set<string>(),
@@ -24,7 +26,9 @@ class ApiProblem extends Error {
 vi.mock('../api/client', () => ({
   ApiProblem,
   setCsrf: () => undefined,
-  sendFile: async () => undefined,
+  sendFile: async () => {
+    if (server.noPhotos) throw new ApiProblem(422, 'photo: is not a picture.')
+  },
   api: {
     GET: async () => {
       if (server.away) throw new ApiProblem(0, 'away')
@@ -36,6 +40,8 @@ vi.mock('../api/client', () => ({
     ) => {
       if (server.away) throw new ApiProblem(0, 'away')
       if (server.signedOut) throw new ApiProblem(401, 'Sign in')
+      if (server.wholeFor && body.entries.some((e) => e.kind === server.wholeFor))
+        throw new ApiProblem(422, 'Not understood')
       server.sent += body.entries.length
       const known = body.entries.filter((e) => server.entries.has(e.id)).map((e) => e.id)
       const refused = body.entries
@@ -71,7 +77,14 @@ async function reopened() {
   return import('./outbox')
 }
 beforeEach(() => {
-  Object.assign(server, { away: false, signedOut: false, incarnation: 'one', sent: 0 })
+  Object.assign(server, {
+    away: false,
+    noPhotos: false,
+    wholeFor: '',
+    signedOut: false,
+    incarnation: 'one',
+    sent: 0,
+  })
   server.entries.clear()
   server.refuse.clear()
 })
@@ -121,6 +134,38 @@ describe('a tap', () => {
     expect(server.entries.size).toBe(1)
     expect(box.saving.refused).toBe(1)
     expect((await box.held('s')).find((k) => k.state === 'refused')?.why).toBe('weight: is missing. Type it.')
+  })
+  it('whose photo the server will not have is kept, and the taps behind it leave', async () => {
+    const box = await fresh()
+    server.noPhotos = true
+    await box.tap('s', 't', 'b', 'photo', { photo_id: 'p' }, null, new Blob(['x']))
+    await box.tap('s', 't', 'b', 'note', { text: 'after it' })
+    await settle(box)
+    expect([...server.entries.values()].map((e) => e.kind)).toEqual(['note'])
+    expect(box.saving.refused).toBe(1)
+    expect(box.saving.waiting).toBe(0)
+  })
+  it('that the server will not read at all is found among the others, mended and sent', async () => {
+    const box = await fresh()
+    server.wholeFor = 'cue'
+    server.away = true
+    await box.tap('s', 't', 'b', 'note', { text: 'before' })
+    const bad = await box.tap('s', 't', 'b', 'cue', { text: 'cut \ud83d' })
+    await box.tap('s', 't', 'b', 'note', { text: 'after' })
+    server.away = false
+    await settle(box)
+    expect([...server.entries.values()].map((e) => e.counter)).toEqual([1, 3])
+    expect(box.saving.refused).toBe(1)
+    server.wholeFor = ''
+    await box.mend(bad.id, { text: 'cut' })
+    await settle(box)
+    expect(server.entries.get(bad.id)?.kind).toBe('cue')
+    expect(box.saving.refused).toBe(0)
+    server.refuse.add('weight')
+    const given = await box.tap('s', 't', 'b', 'weight', {})
+    await settle(box)
+    await box.giveUp(given.id)
+    expect(box.saving.refused).toBe(0)
   })
   it('of someone signed out waits and says so', async () => {
     const box = await fresh()

@@ -231,10 +231,9 @@ async function sendAll(): Promise<void> {
     if (!waiting.length) break
     const some = waiting.filter((k) => k.shift === waiting[0].shift).slice(0, 100)
     try {
-      for (const k of some)
-        if (k.photo)
-          await sendFile('PUT', `/api/v1/trials/${k.trial}/photos/${k.entry.payload.photo_id}`, k.photo)
-      await deliver(some)
+      const ready: Kept[] = []
+      for (const k of some) if (!k.photo || (await sentPhoto(k))) ready.push(k)
+      if (ready.length) await deliverAll(ready)
       saving.away = saving.signedOut = false
       saving.error = ''
     } catch (error) {
@@ -244,6 +243,50 @@ async function sendAll(): Promise<void> {
     await count()
   }
   await forgetOld(db)
+}
+
+/** Refused for what it is: sent again as it is it would be refused again. */
+const forGood = (error: unknown): error is ApiProblem =>
+  error instanceof ApiProblem && [400, 404, 409, 413, 415, 422].includes(error.status)
+async function refuse(k: Kept, why: string): Promise<void> {
+  const tx = (await store()).transaction('entries', 'readwrite', { durability: 'strict' })
+  await tx.store.put({ ...k, state: 'refused', why })
+  await tx.done
+}
+/** A photo on its way before its entry; one that the server will not have holds up none of the others. */
+async function sentPhoto(k: Kept): Promise<boolean> {
+  try {
+    await sendFile('PUT', `/api/v1/trials/${k.trial}/photos/${k.entry.payload.photo_id}`, k.photo!)
+    return true
+  } catch (error) {
+    if (!forGood(error)) throw error
+    await refuse(k, error.message)
+    return false
+  }
+}
+/** Entries to the server; where it will not have them as they stand together, each by itself. */
+async function deliverAll(some: Kept[]): Promise<void> {
+  try {
+    await deliver(some)
+  } catch (error) {
+    if (!forGood(error)) throw error
+    if (some.length === 1) await refuse(some[0], error.message)
+    else for (const k of some) await deliverAll([k])
+  }
+}
+/** A refused entry put right by the cook, on its way again; or given up. */
+export async function mend(id: string, payload: Record<string, unknown>): Promise<void> {
+  const kept = await (await store()).get('entries', id)
+  if (!kept) return
+  const tx = (await store()).transaction('entries', 'readwrite', { durability: 'strict' })
+  await tx.store.put({ ...kept, entry: { ...kept.entry, payload }, state: 'waiting', why: undefined })
+  await tx.done
+  await count()
+  void send()
+}
+export async function giveUp(id: string): Promise<void> {
+  await (await store()).delete('entries', id)
+  await count()
 }
 
 async function deliver(some: Kept[]): Promise<void> {

@@ -9,6 +9,7 @@ from enum import StrEnum
 from typing import Any
 
 from yeasty.core.errors import BadQuantity, RuleError, check_range
+from yeasty.core.text import cannot_be_kept
 
 
 class EntryKind(StrEnum):
@@ -123,8 +124,80 @@ def _text(payload: Mapping[str, Any], key: str, most: int = 2000) -> None:
 
 
 def _one_of(payload: Mapping[str, Any], key: str, known: Iterable[str]) -> None:
-    if payload.get(key) not in set(known):
-        raise RuleError(key, f"{payload.get(key)!r} is not known", "Use one of: " + ", ".join(known) + ".")
+    known = tuple(known)
+    if payload.get(key) not in known:
+        raise RuleError(
+            key, f"{payload.get(key)!r:.60} is not known", "Use one of: " + ", ".join(known) + "."
+        )
+
+
+# What a payload may hold, by kind; beside them all may say "at", the moment it was so.
+KEYS: Mapping[EntryKind, frozenset[str]] = {
+    EntryKind(kind): frozenset(keys.split())
+    for kind, keys in {
+        "started": "step",
+        "done": "step",
+        "in": "step",
+        "turned": "step",
+        "out": "step",
+        "temperature": "celsius where piece place",
+        "weight": "kg of",
+        "size": "metre of when piece",
+        "energy": "joule",
+        "cue": "text face part",
+        "photo": "photo_id face part",
+        "note": "text",
+        "extended": "step seconds",
+        "effort": "hands_s wash_items wash_s nuisance",
+        "handling_error": "why",
+        "void": "why",
+        "washed": "thing",
+        "ready": "items",
+        "undone": "",
+        "confirmed": "step sign",
+        "looked": "water added_kg text",
+        "timer": "seconds name every_s",
+        "timer_done": "timer",
+        "probe": "device channel where name",
+        "rescued": "finish why child",
+        "wash_item": "item seconds",
+        "foreseen": "step ends_at low high target_c",
+        "cleared": "reading why",
+        "stated": "question answer text",
+    }.items()
+}
+SHORT = ("face", "part", "piece", "place", "name", "text", "step", "thing", "water")
+LONGEST_PAYLOAD, DEEPEST_PAYLOAD, LARGEST_NUMBER = 8000, 3, 1e12
+
+
+def check_shape(kind: EntryKind, payload: Mapping[str, Any]) -> None:
+    """Raise where a payload cannot be kept, or holds what its kind does not have: keys, size, depth, characters, numbers.
+
+    >>> check_shape(EntryKind.NOTE, {"text": "pale"})
+    """
+    unknown = sorted(set(payload) - KEYS[kind] - {"at"})
+    if unknown:
+        raise RuleError(f"{unknown[0]:.40}", f"does not belong to {kind}", "Leave it out.")
+    size, left = 0, [(key, value, 1) for key, value in payload.items()]
+    while left:
+        key, value, depth = left.pop()
+        if isinstance(value, str):
+            if why := cannot_be_kept(value):
+                raise RuleError(key, why, "Type it again without that.")
+            size += len(value)
+        elif isinstance(value, Mapping | list | tuple):
+            if depth >= DEEPEST_PAYLOAD:
+                raise RuleError(key, "is nested too deep", "Give plain values.")
+            inside = value.values() if isinstance(value, Mapping) else value
+            left += [(key, v, depth + 1) for v in inside]
+            size += sum(len(str(k)) for k in value) if isinstance(value, Mapping) else len(value)
+        elif not (value is None or (isinstance(value, int | float) and abs(value) <= LARGEST_NUMBER)):
+            raise RuleError(key, "is no number of a kitchen", "Look at what was typed.")
+        if size > LONGEST_PAYLOAD:
+            raise RuleError(key, f"makes it longer than {LONGEST_PAYLOAD} characters", "Write it shorter.")
+    for key in SHORT:
+        if payload.get(key) is not None and not isinstance(payload[key], str):
+            raise RuleError(key, "is not a text", "Write a word or two.")
 
 
 def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
@@ -141,6 +214,7 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
 
     >>> check_payload(EntryKind.WEIGHT, {"kg": 0.36, "of": "cooked"})
     """
+    check_shape(kind, payload)
     _number(payload, "at", 0, 1e11, "s", required=False)
     match kind:
         case EntryKind.TEMPERATURE:
@@ -179,7 +253,10 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
             _number(payload, "hands_s", 0, 86400, "s", required=False)
             _number(payload, "wash_items", 0, 200, "things", required=False)
             _number(payload, "wash_s", 0, 86400, "s", required=False)
-            for word in payload.get("nuisance", []):
+            words = payload.get("nuisance", [])
+            if not isinstance(words, list) or len(words) > len(NUISANCES):
+                raise RuleError("nuisance", "is not a list of words", "Choose among those offered.")
+            for word in words:
                 _one_of({"nuisance": word}, "nuisance", NUISANCES)
         case EntryKind.HANDLING_ERROR | EntryKind.VOID:
             _text(payload, "why")
@@ -235,6 +312,21 @@ def check_payload(kind: EntryKind, payload: Mapping[str, Any]) -> None:
             pass
 
 
+def unreadable(kind: EntryKind, payload: Any) -> str:
+    """Why an entry that is stored cannot be read, in words; "" where it can. What came in before its kind had a shape may be so.
+
+    >>> unreadable(EntryKind.WEIGHT, {"kg": float("nan"), "of": "raw"})
+    'kg: is no number of a kitchen'
+    """
+    if not isinstance(payload, Mapping):
+        return "payload: is no object"
+    try:
+        check_payload(kind, payload)
+    except (RuleError, TypeError, ValueError, AttributeError) as wrong:
+        return f"{wrong.field}: {wrong.message}" if isinstance(wrong, RuleError) else f"payload: {wrong}"
+    return ""
+
+
 # A tap may be stamped this much ahead of the server, beyond what was measured of its device's clock [s]; a moment that
 # somebody typed may be this much ahead of the tap.
 CLOCK_ERROR_S = 900.0
@@ -280,7 +372,8 @@ def in_order(entries: Iterable[Entry]) -> list[Entry]:
 
 
 def effective(entries: Iterable[Entry]) -> list[Entry]:
-    """What stands after corrections: a superseded entry falls away, an undo leaves nothing in its place.
+    """What stands after corrections: a superseded entry falls away, an undo leaves nothing in its place; what cannot be read
+    says nothing.
 
     An undo of an undo brings the first entry back; of two corrections of one entry the later one stands.
 
@@ -289,30 +382,73 @@ def effective(entries: Iterable[Entry]) -> list[Entry]:
     >>> effective([a, u]), [e.id for e in effective([a])]
     ([], ['a'])
     """
-    ordered = in_order(entries)
-    corrections: dict[str, list[Entry]] = {}
+    ordered = [e for e in in_order(entries) if not unreadable(e.kind, e.payload)]
+    facts = [e for e in ordered if e.kind is not EntryKind.UNDONE]
+    alive = _alive(ordered)
+    root = _roots(facts)
+    replaced = {e.supersedes for e in facts if e.supersedes != e.id and e.id in alive}
+    # Of a fact and all its corrections one stands: the last that was neither undone nor corrected.
+    stands: dict[str, Entry] = {}
+    for e in facts:
+        if e.id in alive and e.id not in replaced:
+            stands[root[e.id]] = e
+    for e in facts:
+        # Corrections that go round in a circle: the last of them.
+        if e.id in alive and (root[e.id] not in stands or stands[root[e.id]].id in replaced):
+            stands[root[e.id]] = e
+    return [e for e in facts if stands.get(root[e.id]) is e]
+
+
+def _alive(ordered: Iterable[Entry]) -> frozenset[str]:
+    """Entries that were not undone, by id; an undo that was undone undoes nothing. Walked without recursion."""
+    ordered = list(ordered)
+    undos: dict[str, list[str]] = {}
     for e in ordered:
-        if e.supersedes:
-            corrections.setdefault(e.supersedes, []).append(e)
-
-    stands: dict[str, bool] = {}
-
-    def standing(e: Entry, above: frozenset[str] = frozenset()) -> bool:
-        if e.id not in stands:
-            rivals = [c for c in corrections.get(e.id, []) if c.id != e.id and c.id not in above]
-            stands[e.id] = not any(standing(c, above | {e.id}) for c in rivals)
-        return stands[e.id]
-
-    last_correction = {
-        target: max((c for c in cs if standing(c)), key=lambda c: (c.at, c.device, c.counter), default=None)
-        for target, cs in corrections.items()
-    }
-    kept = []
+        if e.kind is EntryKind.UNDONE and e.supersedes and e.supersedes != e.id:
+            undos.setdefault(e.supersedes, []).append(e.id)
+    found: dict[str, bool] = {}
     for e in ordered:
-        if e.kind is EntryKind.UNDONE or not standing(e):
-            continue
-        rival = last_correction.get(e.supersedes) if e.supersedes else None
-        if rival is not None and rival.id != e.id:
-            continue
-        kept.append(e)
-    return kept
+        open_ = [] if e.id in found else [(e.id, iter(undos.get(e.id, ())))]
+        path = {e.id}
+        while open_:
+            _, rivals = open_[-1]
+            lives: bool | None = True
+            for u in rivals:
+                if u in path:
+                    continue
+                if u not in found:
+                    open_.append((u, iter(undos.get(u, ()))))
+                    path.add(u)
+                    lives = None
+                    break
+                if found[u]:
+                    lives = False
+                    break
+            while lives is not None and open_:
+                one, _ = open_.pop()
+                found[one] = lives
+                path.discard(one)
+                # An undo that lives settles what it undoes; else the next one is looked at.
+                lives = False if lives else None
+    return frozenset(k for k, lives in found.items() if lives)
+
+
+def _roots(facts: Iterable[Entry]) -> dict[str, str]:
+    """Of each fact the id of what it corrects in the end, which need not have arrived."""
+    target = {e.id: e.supersedes for e in facts}
+    root: dict[str, str] = {}
+    for start in target:
+        path: dict[str, int] = {}
+        at = start
+        while at not in root:
+            path[at] = len(path)
+            then = target.get(at)
+            if not then or then == at:
+                root[at] = at
+            elif then in path:
+                root[at] = min(list(path)[path[then] :])
+            else:
+                at = then
+        for one in path:
+            root[one] = root[at]
+    return root

@@ -23,6 +23,7 @@ import PlacesPanel from './PlacesPanel.vue'
 import PlanNotes from './PlanNotes.vue'
 import ProbesPanel from './ProbesPanel.vue'
 import ReadyDialog from './ReadyDialog.vue'
+import RefusedEntries from './RefusedEntries.vue'
 import RescueDialog from './RescueDialog.vue'
 import SimulatedClock from './SimulatedClock.vue'
 import TimerStrip from './TimerStrip.vue'
@@ -55,6 +56,7 @@ const {
   undoable,
   reload,
   together,
+  unreadable,
 } = whole
 const zone = computed(() => session.state?.time_zone)
 const ended = computed(() => bench.value?.shift.ended ?? false)
@@ -568,7 +570,16 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       @extend="(s) => extend(forBatch, s)"
     />
     <el-dialog :model-value="open === 'log'" title="Log of this shift" width="760" @close="open = ''"
-      ><LogList
+      ><RefusedEntries
+        v-if="open === 'log'"
+        :shift="shift"
+        :zone="zone"
+        :tag-of="(b) => batches.get(b)?.tag" />
+      <p v-for="e in unreadable" :key="e.id" class="warn">
+        {{ batches.get(e.batch)?.tag }} {{ e.kind.replace('_', ' ') }} cannot be read and says nothing:
+        {{ e.unreadable }}
+      </p>
+      <LogList
         v-if="open === 'log'"
         :standing="standing"
         :batches="batches"

@@ -183,6 +183,7 @@ export function useBench(trial: string, shift: string) {
     shiftNow,
     atShift,
     together,
+    unreadable: computed(() => [...entries.value.values()].filter((e) => e.unreadable)),
     bench,
     state,
     standing,
