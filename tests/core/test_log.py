@@ -270,7 +270,7 @@ def test_what_is_corrected_twice_stands_once_and_the_first_value_does_not_come_b
         return [e.payload["text"] for e in effective(log)]
 
     assert texts(first, second, third) == ["deep brown"]
-    assert texts(third, first) == ["deep brown"], "whatever has not arrived"
+    assert texts(third, first, second) == ["deep brown"], "in whatever order they arrive"
     gone = entry(4, K.UNDONE, {}, supersedes="e3")
     assert texts(first, second, third, gone) == ["brown"]
     assert texts(first, second, third, gone, entry(5, K.UNDONE, {}, supersedes="e4")) == ["deep brown"]
