@@ -120,6 +120,14 @@ def whole_run(lead: Client, demo_url: str) -> dict[str, Any]:
     return t
 
 
+def sitting(lead: Client, demo_url: str, tasters: list[str]) -> dict[str, Any]:
+    t = whole_run(lead, demo_url)
+    batches = [c["batch_id"] for c in lead.get(f"/trials/{t['id']}/tastings").json["candidates"]]
+    return dict(
+        lead.send("POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": tasters}).json
+    )
+
+
 def handed_over(lead: Client, tasting: dict[str, Any], seat: int = 0) -> str:
     """A seat's link made anew and handed over: its token."""
     got = lead.send("POST", f"/tastings/{tasting['id']}/seats/{tasting['seats'][seat]['id']}/hand-overs")

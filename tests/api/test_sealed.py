@@ -7,22 +7,9 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from tests.api.helpers import (
-    Client,
-    handed_over,
-    trial_id,
-    whole_run,
-)
+from tests.api.helpers import Client, handed_over, sitting, trial_id
 
 ARCHIVES = Path(__file__).parents[1] / "archives"
-
-
-def sitting(lead: Client, demo_url: str, tasters: list[str]) -> dict[str, Any]:
-    t = whole_run(lead, demo_url)
-    batches = [c["batch_id"] for c in lead.get(f"/trials/{t['id']}/tastings").json["candidates"]]
-    return dict(
-        lead.send("POST", f"/trials/{t['id']}/tastings", {"batches": batches, "tasters": tasters}).json
-    )
 
 
 def test_a_link_is_shown_once_by_an_act_that_is_kept_and_the_one_before_is_void(
