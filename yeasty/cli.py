@@ -68,8 +68,8 @@ def _serve(args: argparse.Namespace) -> int:
 
 
 def _with_database(work) -> int:  # type: ignore[no-untyped-def]
-    with serving.database(Options(database_url=os.environ.get("DATABASE_URL", ""))) as url:
-        work(url)
+    with serving.database(Options(database_url=os.environ.get("DATABASE_URL", ""))) as data:
+        work(data.url)
     return 0
 
 

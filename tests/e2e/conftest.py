@@ -49,10 +49,15 @@ class Served:
 
 
 def serve(
-    url: str, *arguments: str, scheme: str = "http", wait_s: float = 240, port: int | None = None
+    url: str,
+    *arguments: str,
+    scheme: str = "http",
+    wait_s: float = 240,
+    port: int | None = None,
+    data: Path | None = None,
 ) -> Served:
     port = port or cluster.free_port()
-    data = Path(tempfile.mkdtemp(prefix="yeasty-e2e-", dir="/tmp"))
+    data = data or Path(tempfile.mkdtemp(prefix="yeasty-e2e-", dir="/tmp"))
     log = (data / "log").open("wb")
     process = subprocess.Popen(
         [sys.executable, "-m", "yeasty", "serve", "--port", str(port), *arguments],

@@ -148,3 +148,38 @@ def wait_for_backends(data: Path) -> None:
             break
         time.sleep(0.1)
     time.sleep(0.5)
+
+
+def test_a_postmaster_that_is_killed_is_brought_up_again_and_nothing_is_lost() -> None:
+    folder = Path(tempfile.mkdtemp(prefix="yeasty-own-", dir="/tmp"))
+    folder.chmod(0o755)
+    kitchen = serve("", "--empty", data=folder)
+    try:
+        http = build_opener(HTTPCookieProcessor(CookieJar()))
+
+        def ask(method: str, path: str, body: Any = None, csrf: str = "") -> Any:
+            headers = {"Content-Type": "application/json", "X-CSRFToken": csrf}
+            data = json.dumps(body).encode() if body is not None else None
+            with http.open(Request(f"{kitchen.address}/api/v1{path}", data, headers, method=method)) as got:
+                return json.loads(got.read() or b"null")
+
+        csrf = ask("GET", "/session")["csrf"]
+        lead = {"kitchen": "K", "name": "L", "login": "lead", "password": "flour water salt yeast"}
+        assert ask("POST", "/first-lead", lead, csrf)["login"] == "lead"
+        before = cluster.postmaster_pid(folder / "pg")
+        assert before
+        os.kill(before, signal.SIGKILL)
+        until = time.monotonic() + 60
+        while True:
+            try:
+                session = ask("GET", "/session")
+                break
+            except (OSError, HTTPException):
+                assert time.monotonic() < until, (folder / "log").read_text()[-2000:]
+                time.sleep(0.3)
+        assert session["me"]["login"] == "lead"
+        assert cluster.postmaster_pid(folder / "pg") not in (None, before)
+    finally:
+        stop(kitchen)
+        assert cluster.postmaster_pid(folder / "pg") is None
+        shutil.rmtree(folder, ignore_errors=True)

@@ -14,7 +14,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -87,11 +87,33 @@ def check_port(host: str, port: int) -> None:
             ) from None
 
 
+class Database:
+    """Where the data is: an address that was given, or a cluster of our own, started again where it ends by itself."""
+
+    def __init__(self, url: str, running: cluster.Cluster | None = None) -> None:
+        self.url, self.running = url, running
+        self._tried = 0.0
+
+    def look(self) -> None:
+        """Bring our own cluster up again on its port, where it was killed; its log is replayed and nothing is lost."""
+        if self.running is None or self.running.process.poll() is None:
+            return
+        if time.monotonic() - self._tried < RESTART_AFTER_S:
+            return
+        self._tried = time.monotonic()
+        print("  PostgreSQL ended by itself; starting it again.", file=sys.stderr, flush=True)
+        try:
+            self.running = cluster.start(self.running.data, self.running.port)
+        except cluster.ClusterError as failed:
+            # What is left of the one before may still hold its memory: tried again in a moment.
+            print(f"  {failed}", file=sys.stderr, flush=True)
+
+
 @contextlib.contextmanager
-def database(options: Options):  # type: ignore[no-untyped-def]
-    """The address of a database: the one given, or a cluster of our own that ends with us."""
+def database(options: Options) -> Iterator[Database]:
+    """A database: the one whose address is given, or a cluster of our own that ends with us."""
     if options.database_url:
-        yield options.database_url
+        yield Database(options.database_url)
         return
     folder = data_folder()
     check_disk(folder)
@@ -113,10 +135,12 @@ def database(options: Options):  # type: ignore[no-untyped-def]
         running = cluster.start(data)
     except cluster.ClusterError as failed:
         raise CannotStart(str(failed)) from None
+    kept = Database(running.url, running)
     try:
-        yield running.url
+        yield kept
     finally:
-        running.stop()
+        if kept.running is not None:
+            kept.running.stop()
         (folder / "running.pid").unlink(missing_ok=True)
 
 
@@ -229,11 +253,11 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
         signal.signal(number, ask)
     scheme = "https" if crt else "http"
     address = options.public_address or f"{scheme}://{_shown_host(options.host)}:{options.port}"
-    with database(options) as url, tempfile.TemporaryDirectory(prefix="yeasty-") as sockets:
-        lines = prepare(url)
+    with database(options) as data, tempfile.TemporaryDirectory(prefix="yeasty-") as sockets:
+        lines = prepare(data.url)
         environment = {
             **os.environ,
-            "DATABASE_URL": url,
+            "DATABASE_URL": data.url,
             "YEASTY_TLS": "1" if crt else "",
             "YEASTY_AUTHORITY": authority,
             "YEASTY_PUBLIC_ADDRESS": address,
@@ -263,7 +287,7 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
                     flush=True,
                 )
             print("  Ctrl-C stops it.\n", flush=True)
-            return _watch(children, parts, stop)
+            return _watch(children, parts, stop, data)
         finally:
             _stop(children)
 
@@ -293,10 +317,12 @@ def _watch(
     children: list["subprocess.Popen[bytes]"],
     start: list[Callable[[], "subprocess.Popen[bytes]"]],
     stop: dict[str, bool],
+    data: Database,
 ) -> int:
     """Wait for the end; start again whatever ends by itself, as the worker does when the database goes away."""
     began = [time.monotonic()] * len(children)
     while not stop["asked"]:
+        data.look()
         for n, child in enumerate(children):
             if child.poll() is None or time.monotonic() - began[n] < RESTART_AFTER_S:
                 continue
