@@ -1,9 +1,11 @@
 """Who may do what."""
 
 import uuid
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from tests.api.helpers import Client, trial_id
+from yeasty.store import people
 
 
 def test_nothing_is_told_to_who_is_not_signed_in(app: Any, lead: Client) -> None:
@@ -34,7 +36,7 @@ def test_a_wrong_password_is_a_problem_and_too_many_are_held_off(app: Any) -> No
         wrong = c.send("POST", "/session", {"login": "lead", "password": "guess"})
         assert wrong.status_code == 401
         assert wrong.content_type == "application/problem+json"
-    assert c.send("POST", "/session", {"login": "lead", "password": "flour-water-salt"}).status_code == 409
+    assert c.send("POST", "/session", {"login": "lead", "password": "flour-water-salt"}).status_code == 429
 
 
 def test_a_change_without_the_token_is_refused(app: Any, lead: Client) -> None:
@@ -88,3 +90,79 @@ def test_a_shut_account_is_signed_out_everywhere(lead: Client, cook: Client) -> 
     row = next(a for a in lead.get("/accounts").json["items"] if a["login"] == "cook")
     lead.send("PATCH", f"/accounts/{row['id']}", {"active": False})
     assert cook.get("/trials").status_code == 401
+
+
+def test_a_password_of_ones_own_is_changed_and_every_other_device_is_signed_out(
+    app: Any, cook: Client
+) -> None:
+    tablet = Client(app.test_client()).sign_in("cook", "proof-shape-bake")
+    wrong = {"current": "proof", "new": "seven brown loaves cool"}
+    assert cook.send("PUT", "/me/password", wrong).json["errors"][0]["field"] == "current"
+    for weak, word in (
+        ("short", "characters"),
+        ("password1234", "tried first"),
+        ("cookcookcook", "tried first"),
+    ):
+        got = cook.send("PUT", "/me/password", {"current": "proof-shape-bake", "new": weak})
+        assert got.status_code == 422
+        assert word in got.json["errors"][0]["message"]
+    new = {"current": "proof-shape-bake", "new": "seven brown loaves cool"}
+    assert cook.send("PUT", "/me/password", new).status_code == 200
+    assert cook.get("/trials").status_code == 200
+    assert tablet.get("/trials").status_code == 401
+    assert (
+        Client(app.test_client()).sign_in("cook", "seven brown loaves cool").get("/trials").status_code == 200
+    )
+
+
+def test_signing_out_signs_out_everywhere(app: Any, cook: Client) -> None:
+    tablet = Client(app.test_client()).sign_in("cook", "proof-shape-bake")
+    assert cook.send("DELETE", "/session").status_code == 204
+    assert tablet.get("/trials").status_code == 401
+
+
+def test_a_lead_makes_a_link_for_a_new_password_that_holds_once(app: Any, lead: Client, cook: Client) -> None:
+    account = next(a for a in lead.get("/accounts").json["items"] if a["login"] == "cook")
+    assert cook.send("POST", f"/accounts/{account['id']}/resets").status_code == 403
+    first = lead.send("POST", f"/accounts/{account['id']}/resets").json["link"].rsplit("/", 1)[1]
+    token = lead.send("POST", f"/accounts/{account['id']}/resets").json["link"].rsplit("/", 1)[1]
+    stranger = Client(app.test_client())
+    new = "seven brown loaves cool"
+    assert stranger.send("POST", "/password-resets", {"token": first, "new": new}).status_code == 404
+    assert stranger.send("POST", "/password-resets", {"token": token, "new": "1234567890"}).status_code == 422
+    assert stranger.send("POST", "/password-resets", {"token": token, "new": new}).status_code == 204
+    assert stranger.send("POST", "/password-resets", {"token": token, "new": new}).status_code == 404
+    assert cook.get("/trials").status_code == 401
+    assert stranger.sign_in("cook", new).get("/trials").status_code == 200
+    told = [(a["what"], a["who"] or a["about"]) for a in lead.get("/audit").json["items"]]
+    assert ("set a new password by a link", "Cook of the kitchen") in told or told[0][0].startswith(
+        "set a new"
+    )
+    assert cook.get("/audit").status_code in (401, 403)
+
+
+def test_roles_change_and_the_last_leads_never(lead: Client) -> None:
+    of = {a["login"]: a["id"] for a in lead.get("/accounts").json["items"]}
+    got = lead.send("PATCH", f"/accounts/{of['lead']}", {"role": "cook"})
+    assert got.status_code == 409
+    assert "last lead" in got.json["detail"]
+    assert lead.send("PATCH", f"/accounts/{of['cook']}", {"role": "lead"}).json["role"] == "lead"
+    assert lead.send("PATCH", f"/accounts/{of['lead']}", {"role": "cook"}).json["role"] == "cook"
+    assert lead.get("/trials").status_code == 401, "what it may do has changed: it signs in anew"
+
+
+def test_too_many_failed_tries_are_told_with_a_time_also_when_they_come_at_once(app: Any) -> None:
+    def one(_: int) -> int:
+        return (
+            Client(app.test_client()).send("POST", "/session", {"login": "lead", "password": "x"}).status_code
+        )
+
+    with ThreadPoolExecutor(8) as pool:
+        codes = list(pool.map(one, range(24)))
+    assert codes.count(401) == people.MOST_BY_LOGIN
+    assert codes.count(429) == 24 - people.MOST_BY_LOGIN
+    got = Client(app.test_client()).send(
+        "POST", "/session", {"login": "lead", "password": "flour-water-salt"}
+    )
+    assert got.status_code == 429
+    assert 0 < int(got.headers["Retry-After"]) <= 900

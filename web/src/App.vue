@@ -46,7 +46,13 @@ async function signOut() {
     <nav v-if="session.me" class="row links" :class="{ intrial: trial }">
       <router-link to="/workbench">Workbench</router-link>
       <router-link to="/kitchen">Kitchen</router-link>
-      <button class="link" :title="`Signed in as ${session.me.name}`" @click="signOut">Sign out</button>
+      <button
+        class="link"
+        :title="`Signed in as ${session.me.name}. Signs out here and on every other device`"
+        @click="signOut"
+      >
+        Sign out
+      </button>
     </nav>
   </header>
   <router-view

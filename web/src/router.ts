@@ -6,6 +6,7 @@ export const router = createRouter({
   routes: [
     { path: '/', component: () => import('./pages/Trials.vue') },
     { path: '/signin', component: () => import('./pages/SignIn.vue'), meta: { open: true } },
+    { path: '/reset/:token', component: () => import('./pages/Reset.vue'), meta: { open: true, bare: true } },
     { path: '/first', component: () => import('./pages/FirstTime.vue'), meta: { open: true } },
     { path: '/kitchen', component: () => import('./pages/Kitchen.vue') },
     { path: '/kitchen/appliances/:appliance', component: () => import('./pages/AppliancePage.vue') },

@@ -1,27 +1,34 @@
 """Sign-in, accounts, and the first-time page's lead."""
 
+from collections.abc import Callable
+from datetime import datetime
 from uuid import UUID
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
-from flask import Response, request
+from flask import Response, current_app, request
 from flask_login import current_user, login_user, logout_user
 from flask_openapi3 import APIBlueprint, Tag
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
 from sqlalchemy import select
+from sqlalchemy.orm import Session
+from zxcvbn import zxcvbn
 
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import answer, db, done, me, require
 from yeasty.core.errors import RuleError
 from yeasty.core.quantities import System
 from yeasty.store import people
+from yeasty.store.bench import wake_going_on
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.people import Account, Role
 
 accounts = APIBlueprint("accounts", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="accounts")])
 hasher = PasswordHasher(time_cost=2, memory_cost=19456, parallelism=1)
 SHORTEST_PASSWORD = 10
+# Of 4: from here on guessing takes more than a hundred million tries.
+LEAST_SCORE = 2
 
 
 class Me(BaseModel):
@@ -102,9 +109,47 @@ class AccountPath(BaseModel):
 
 
 class AccountChange(BaseModel):
-    """Sign someone out everywhere, or let them in again."""
+    """Sign someone out everywhere, or let them in again; what they may do."""
 
-    active: bool
+    active: bool | None = None
+    role: Role | None = None
+
+
+class PasswordChange(BaseModel):
+    """A new password of one's own."""
+
+    current: str = Field(min_length=1, max_length=500)
+    new: str = Field(max_length=500)
+
+
+class ResetMade(BaseModel):
+    """A link with which a password is set anew, shown this once."""
+
+    link: str
+    holds_h: int
+
+
+class ResetIn(BaseModel):
+    """A new password by a link."""
+
+    token: str = Field(min_length=20, max_length=200)
+    new: str = Field(max_length=500)
+
+
+class AuditView(BaseModel):
+    """Something that was done: when, by whom, from where."""
+
+    at: datetime
+    who: str
+    address: str
+    what: str
+    about: str
+
+
+class AuditList(BaseModel):
+    """What was done lately, newest first."""
+
+    items: list[AuditView]
 
 
 def me_view(account: Account) -> Me:
@@ -119,13 +164,19 @@ def me_view(account: Account) -> Me:
     )
 
 
-def checked_password(password: str) -> str:
-    """Its hash, or what is wrong with it."""
+def checked_password(password: str, *about: str) -> str:
+    """Its hash, or what is wrong with it; `about` are words of its owner that anybody would try."""
     if len(password) < SHORTEST_PASSWORD:
         raise RuleError(
             "password",
             f"has {len(password)} characters",
             f"Use {SHORTEST_PASSWORD} or more; a few words do well.",
+        )
+    if zxcvbn(password[:72], user_inputs=[a for a in about if a])["score"] < LEAST_SCORE:
+        raise RuleError(
+            "password",
+            "is among those that are tried first",
+            "Take three or four words that do not belong together.",
         )
     return hasher.hash(password)
 
@@ -151,27 +202,99 @@ def get_session() -> Response:
 def sign_in(body: SignIn) -> Response:
     """Sign in. Failed tries are counted in the database, by login and by address."""
     address = request.remote_addr or ""
-    people.check_sign_in_allowed(db(), body.login, address)
+    try:
+        people.begin_sign_in(db(), body.login, address)
+    except people.TooManyTries as many:
+        raise ApiError(
+            429,
+            "Too many failed tries",
+            f"Wait {-(-many.wait_s // 60)} min, then try again; or ask a lead for a link to a new password.",
+            headers={"Retry-After": str(many.wait_s)},
+        ) from None
+    db().commit()
     account = people.account_by_login(db(), body.login)
     try:
         hasher.verify(account.password_hash if account else DUMMY_HASH, body.password)
     except (VerifyMismatchError, InvalidHashError):
         account = None
     if account is None:
-        people.count_failed_sign_in(db(), body.login, address)
+        people.note(db(), "failed sign-in", body.login, address=address)
         db().commit()
         raise ApiError(
             401, "Not signed in", "Login and password do not go together. Check both and try again."
         )
+    people.end_sign_in(db(), body.login, address)
     login_user(account_user(account))
     return answer(me_view(account))
 
 
 @accounts.delete("/session", responses={204: None})
 def sign_out() -> Response:
-    """Sign out on this device."""
+    """Sign out, here and everywhere else."""
+    if current_user.is_authenticated:
+        db().get_one(Account, me().id).session_epoch += 1
+        wake_going_on(db())
     logout_user()
     return done()
+
+
+@accounts.put("/me/password", responses={200: Me})
+@require(Role.COOK)
+def change_password(body: PasswordChange) -> Response:
+    """A new password of one's own; every other device is signed out."""
+    account = db().get_one(Account, me().id)
+    try:
+        hasher.verify(account.password_hash, body.current)
+    except (VerifyMismatchError, InvalidHashError):
+        raise RuleError("current", "is not your password", "Type the one you signed in with.") from None
+    people.set_password(account, checked_password(body.new, account.login, account.person.name))
+    wake_going_on(db())
+    people.note(db(), "changed the password", by=account.person_id, address=request.remote_addr or "")
+    db().flush()
+    login_user(account_user(account))
+    return answer(me_view(account))
+
+
+@accounts.post("/accounts/<uuid:account_id>/resets", responses={201: ResetMade})
+@require(Role.LEAD)
+def make_reset(path: AccountPath) -> Response:
+    """A link with which someone sets a new password, once, within a day. It is shown this once."""
+    account = db().get(Account, path.account_id)
+    if account is None:
+        raise not_found("account")
+    token = people.make_reset(account)
+    people.note(db(), "made a link for a new password", account.login, by=me().person_id)
+    base = current_app.config["PUBLIC_ADDRESS"] or request.host_url.rstrip("/")
+    hours = round(people.RESET_HOLDS.total_seconds() / 3600)
+    return answer(ResetMade(link=f"{base}/reset/{token}", holds_h=hours), 201)
+
+
+@accounts.post("/password-resets", responses={204: None})
+def reset_password(body: ResetIn) -> Response:
+    """Set a new password by a link that a lead made."""
+    account = people.account_of_reset(db(), body.token)
+    if account is None:
+        raise ApiError(
+            404, "This link is not valid", "It was used, or is older than a day. Ask a lead for another."
+        )
+    people.set_password(account, checked_password(body.new, account.login, account.person.name))
+    wake_going_on(db())
+    people.note(db(), "set a new password by a link", by=account.person_id, address=request.remote_addr or "")
+    return done()
+
+
+@accounts.get("/audit", responses={200: AuditList})
+@require(Role.LEAD)
+def get_audit() -> Response:
+    """What was done lately that a lead may want to know of."""
+    return answer(
+        AuditList(
+            items=[
+                AuditView(at=a.at, who=name, address=a.address, what=a.what, about=a.about)
+                for a, name in people.audits(db())
+            ]
+        )
+    )
 
 
 @accounts.post("/first-lead", responses={201: Me})
@@ -179,7 +302,7 @@ def first_lead(body: FirstLead) -> Response:
     """Make the lead's account of a kitchen that has none yet."""
     if people.any_account(db()):
         raise ApiError(409, "There is a lead already", "Sign in instead, or ask the lead for an account.")
-    hashed = checked_password(body.password)
+    hashed = checked_password(body.password, body.login, body.name)
     the_kitchen(db()).name = body.kitchen.strip()
     account = people.add_account(db(), name=body.name, login=body.login, password_hash=hashed, role=Role.LEAD)
     db().refresh(account)
@@ -215,9 +338,9 @@ def _view(a: Account) -> AccountView:
 @require(Role.LEAD)
 def add_account(body: NewAccount) -> Response:
     """A new account, made by the lead."""
-    account = people.add_account(
-        db(), name=body.name, login=body.login, password_hash=checked_password(body.password), role=body.role
-    )
+    hashed = checked_password(body.password, body.login, body.name)
+    account = people.add_account(db(), name=body.name, login=body.login, password_hash=hashed, role=body.role)
+    people.note(db(), f"added as {body.role}", body.login, by=me().person_id)
     db().refresh(account)
     return answer(_view(account), 201)
 
@@ -229,10 +352,18 @@ def change_account(path: AccountPath, body: AccountChange) -> Response:
     account = db().get(Account, path.account_id)
     if account is None:
         raise not_found("account")
-    if account.id == me().id and not body.active:
-        raise ApiError(409, "That is you", "Another lead has to shut your account.")
-    account.active = body.active
-    account.session_epoch += 1
+    if body.active is not None:
+        if account.id == me().id and not body.active:
+            raise ApiError(409, "That is you", "Another lead has to shut your account.")
+        account.active = body.active
+        account.session_epoch += 1
+        wake_going_on(db())
+        people.note(
+            db(), "let in again" if body.active else "shut the account", account.login, by=me().person_id
+        )
+    if body.role is not None:
+        people.change_role(db(), account, body.role)
+        people.note(db(), f"made {body.role}", account.login, by=me().person_id)
     return answer(_view(account))
 
 
@@ -260,6 +391,18 @@ class SignedIn:
 def account_user(account: Account) -> SignedIn:
     """An account ready to be signed in."""
     return SignedIn(account)
+
+
+def still_signed_in(account_id: UUID, epoch: int) -> Callable[[Session], bool]:
+    """Whether a sign-in still holds, asked of a session: a stream outlives the request that opened it."""
+
+    def holds(db: Session) -> bool:
+        row = db.execute(
+            select(Account.active, Account.session_epoch).where(Account.id == account_id)
+        ).one_or_none()
+        return row is not None and row.active and row.session_epoch == epoch
+
+    return holds
 
 
 def load_user(cookie: str) -> SignedIn | None:

@@ -10,6 +10,7 @@ from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy import select
 
+from yeasty.api.accounts import still_signed_in
 from yeasty.api.ask import open_trial
 from yeasty.api.cook_views import (
     BenchBatch,
@@ -379,7 +380,8 @@ def get_stream(path: ShiftPath, query: StreamQuery) -> Response:
         )
     db().close()
     response = current_app.response_class(
-        stream(hub, sessions, shift.id, after), mimetype="text/event-stream"
+        stream(hub, sessions, shift.id, after, still_signed_in(me().id, me().session_epoch)),
+        mimetype="text/event-stream",
     )
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Accel-Buffering"] = "no"

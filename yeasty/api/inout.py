@@ -11,7 +11,7 @@ from yeasty.api.publish import file_answer
 from yeasty.api.request import after_commit, answer, db, me, require
 from yeasty.api.views import TrialPath
 from yeasty.core.publish.archive import MOST_BYTES, BadArchive, csv_table, pack, unpack
-from yeasty.store import archives, tastings
+from yeasty.store import archives, people, tastings
 from yeasty.store.base import now
 from yeasty.store.people import Role
 from yeasty.store.tastings import KeyView
@@ -56,6 +56,8 @@ def get_archive(path: TrialPath, query: ArchiveQuery) -> Response:
                     )
                 )
         db().flush()
+    what = "exported with closed codes" if query.with_closed_codes else "exported an archive"
+    people.note(db(), what, trial.title, by=me().person_id)
     data = pack(
         archives.export_rows(db(), trial.id, with_closed_codes=query.with_closed_codes), archives.CSV_TABLES
     )
@@ -76,6 +78,7 @@ def add_archive() -> Response:
     if problems:
         raise BadArchive(problems)
     trial_id = archives.import_rows(db(), contents)
+    people.note(db(), "imported an archive", str(trial_id), by=me().person_id)
     jobs = current_app.extensions["yeasty_jobs"]
     after_commit(lambda: jobs.analyse(trial_id))
     return answer(Imported(trial_id=str(trial_id)), 201)

@@ -4,7 +4,7 @@ import json
 import threading
 import time
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 from uuid import UUID
 
@@ -220,8 +220,17 @@ class Feed:
         return recent, state
 
 
-def stream(hub: Hub, sessions: sessionmaker[Session], shift_id: UUID, after: int) -> Iterator[str]:
-    """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it waits."""
+def stream(
+    hub: Hub,
+    sessions: sessionmaker[Session],
+    shift_id: UUID,
+    after: int,
+    still_in: Callable[[Session], bool] = lambda _: True,
+) -> Iterator[str]:
+    """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it waits.
+
+    `still_in` : whether whoever listens is still signed in; asked with every change and at every beat
+    """
     feed = hub.feed(shift_id)
     try:
         yield "retry: 1000\n\n"
@@ -229,6 +238,10 @@ def stream(hub: Hub, sessions: sessionmaker[Session], shift_id: UUID, after: int
         while True:
             seen = hub.seen(str(shift_id))
             try:
+                with sessions() as db:
+                    if not still_in(db):
+                        yield "event: out\ndata: {}\n\n"
+                        return
                 changes, state = feed.read(sessions, seen, after)
             except Exception as failed:
                 log.warning("stream_query", reason=type(failed).__name__)

@@ -1,5 +1,6 @@
 """Errors as problem documents (RFC 9457) that name the field and say what to do."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from flask import Flask, Response, jsonify
@@ -35,9 +36,15 @@ class ApiError(Exception):
     """Raised by a view to answer with a problem document."""
 
     def __init__(
-        self, status: int, title: str, detail: str = "", errors: list[FieldProblem] | None = None
+        self,
+        status: int,
+        title: str,
+        detail: str = "",
+        errors: list[FieldProblem] | None = None,
+        headers: Mapping[str, str] | None = None,
     ) -> None:
         super().__init__(title)
+        self.headers = dict(headers or {})
         self.problem = Problem(title=title, status=status, detail=detail, errors=errors or [])
 
 
@@ -85,7 +92,9 @@ def register(app: Flask, log: Any) -> None:
 
     @app.errorhandler(ApiError)
     def api_error(error: ApiError) -> Response:
-        return as_response(error.problem)
+        response = as_response(error.problem)
+        response.headers.update(error.headers)
+        return response
 
     @app.errorhandler(RuleError)
     def rule_error(error: RuleError) -> Response:

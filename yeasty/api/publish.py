@@ -18,7 +18,7 @@ from yeasty.api.request import after_commit, answer, check_if_match, db, me, req
 from yeasty.api.views import TrialPath
 from yeasty.core.publish.document import as_record, markdown, recipe_json_ld
 from yeasty.core.publish.html import notice_html, page_html
-from yeasty.store import pages, publications
+from yeasty.store import pages, people, publications
 from yeasty.store.kitchen import the_kitchen
 from yeasty.store.people import Role
 from yeasty.store.publications import Publication, Rendering
@@ -185,6 +185,7 @@ def publish_page(path: TrialPath, body: PublishIn) -> Response:
     """Freeze a new version; the worker makes its PDF."""
     trial = open_trial(path.trial_id)
     pages.publish(db(), trial, pages.draft_of(db(), trial), correction=body.correction, by=me().person_id)
+    people.note(db(), "published", trial.title, by=me().person_id)
     return _view(path.trial_id, 201)
 
 
@@ -192,7 +193,9 @@ def publish_page(path: TrialPath, body: PublishIn) -> Response:
 @require(Role.LEAD)
 def withdraw_page(path: TrialPath, body: WithdrawIn) -> Response:
     """Withdraw all versions: only the notice shows."""
-    pages.withdraw(db(), open_trial(path.trial_id).id, body.why)
+    trial = open_trial(path.trial_id)
+    pages.withdraw(db(), trial.id, body.why)
+    people.note(db(), "withdrew a page", trial.title, by=me().person_id)
     return _view(path.trial_id)
 
 

@@ -23,7 +23,7 @@ from yeasty.core.safety.core_minimum import (
     food_classes,
     names_of_profiles,
 )
-from yeasty.store import bench, kitchen
+from yeasty.store import bench, kitchen, people
 from yeasty.store import safety as store
 from yeasty.store.base import now
 from yeasty.store.bench import Batch
@@ -358,6 +358,7 @@ def own_batch(path: BatchPath, body: Owning) -> Response:
     if db().get(Batch, path.batch_id) is None:
         raise not_found("batch")
     db().add(Ownership(batch_id=path.batch_id, why=body.why.strip(), owned_at=now(), owned_by=me().person_id))
+    people.note(db(), "let a batch through to tasting", body.why, by=me().person_id)
     return done()
 
 

@@ -24,7 +24,7 @@ from yeasty.core.ask.trial import LIKING_WORDS, check_answer
 from yeasty.core.cook.measures import Standing
 from yeasty.core.errors import RuleError
 from yeasty.core.taste.blinding import balance
-from yeasty.store import panels, tastings
+from yeasty.store import panels, people, tastings
 from yeasty.store.base import now
 from yeasty.store.bench import shifts_of
 from yeasty.store.kitchen import the_kitchen
@@ -408,6 +408,7 @@ def type_ballot(path: SeatPath, body: Ballot) -> Response:
 def view_key(path: TastingPath, body: KeyReason) -> Response:
     """Look at the key before the codes are opened, as to plate. Who looked, when and why is kept for good."""
     tasting = _tasting(path.tasting_id)
+    people.note(db(), "looked at a key", tasting.name, by=me().person_id)
     db().add(KeyView(tasting_id=tasting.id, person_id=me().person_id, viewed_at=now(), why=body.why.strip()))
     return answer(KeyAnswer(key=_batch_words(tasting)))
 
@@ -428,6 +429,7 @@ def open_codes(path: TastingPath, body: Opening) -> Response:
             "Wait, or open the codes all the same.",
         )
     panels.open_codes(db(), tasting, by=me().person_id)
+    people.note(db(), "opened the codes", tasting.name, by=me().person_id)
     jobs = current_app.extensions["yeasty_jobs"]
     trial_id = tasting.trial_id
     after_commit(lambda: jobs.analyse(trial_id))

@@ -204,6 +204,12 @@ def wake(db: Session, shift_id: uuid.UUID) -> None:
     db.execute(select(func.pg_notify(CHANNEL, str(shift_id))))
 
 
+def wake_going_on(db: Session) -> None:
+    """Wake the streams of every shift that goes on, as when somebody was signed out: each looks whether it may go on."""
+    for shift_id in db.scalars(select(Shift.id).where(Shift.ended_at.is_(None))):
+        wake(db, shift_id)
+
+
 def append_entries(
     db: Session, shift_id: uuid.UUID, rows: Sequence[EntryRow]
 ) -> tuple[list[EntryRow], list[uuid.UUID]]:

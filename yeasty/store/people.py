@@ -1,9 +1,11 @@
 """People, accounts and counted sign-ins. Names stand in rows of their own, which can be erased."""
 
+import secrets
 import uuid
 from collections.abc import Collection
 from datetime import datetime, timedelta
 from enum import StrEnum
+from hashlib import sha256
 
 from sqlalchemy import ForeignKey, Index, delete, func, select
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
@@ -45,6 +47,9 @@ class Account(Base):
     dark: Mapped[bool] = mapped_column(default=False)
     session_epoch: Mapped[int] = mapped_column(default=1)
     active: Mapped[bool] = mapped_column(default=True)
+    # A link for a new password: its hash and until when it holds; empty where there is none.
+    reset_hash: Mapped[str] = mapped_column(default="")
+    reset_until: Mapped[datetime | None]
     person: Mapped[Person] = relationship(lazy="joined")
     __table_args__ = (one_of("role", Role), one_of("units", System))
 
@@ -63,9 +68,24 @@ class SignInAttempt(Base):
     )
 
 
+class Audit(Base):
+    """Something that was done and that the lead may want to know of: who, from where, what, about what."""
+
+    __tablename__ = "audit"
+    id: Mapped[Id]
+    at: Mapped[datetime] = mapped_column(index=True)
+    person_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    address: Mapped[str] = mapped_column(default="")
+    what: Mapped[str]
+    about: Mapped[str] = mapped_column(default="")
+
+
 SIGN_IN_WINDOW = timedelta(minutes=15)
+# Of one login from one address, so that a stranger elsewhere locks nobody out; of one address whatever the login.
 MOST_BY_LOGIN = 8
 MOST_BY_ADDRESS = 40
+RESET_HOLDS = timedelta(hours=24)
+MOST_AUDITS = 500
 
 
 def account_by_login(db: Session, login: str) -> Account | None:
@@ -103,23 +123,107 @@ def add_account(db: Session, *, name: str, login: str, password_hash: str, role:
     return account
 
 
-def check_sign_in_allowed(db: Session, login: str, address: str) -> None:
-    """Raise when too many sign-ins failed lately for this login or from this address."""
+class TooManyTries(Exception):
+    """Too many sign-ins failed lately; `wait_s` until the next may be tried [s]."""
+
+    def __init__(self, wait_s: int) -> None:
+        super().__init__(f"too many failed tries; wait {wait_s} s")
+        self.wait_s = wait_s
+
+
+def begin_sign_in(db: Session, login: str, address: str) -> None:
+    """Count a try before it is looked at, so that a hundred at once are a hundred; `end_sign_in` takes it back.
+
+    Raises
+    ------
+    TooManyTries : of this login from this address, or from this address at all
+    """
+    login = login.strip().lower()
     since = now() - SIGN_IN_WINDOW
-    by_login = db.scalar(
-        select(func.count()).where(SignInAttempt.login == login.strip().lower(), SignInAttempt.at > since)
-    )
-    by_address = db.scalar(
-        select(func.count()).where(SignInAttempt.address == address, SignInAttempt.at > since)
-    )
-    if (by_login or 0) >= MOST_BY_LOGIN or (by_address or 0) >= MOST_BY_ADDRESS:
-        raise Refused("sign-in", "too many failed tries", "Wait a quarter of an hour, then try again.")
-
-
-def count_failed_sign_in(db: Session, login: str, address: str) -> None:
-    """Count a failed sign-in and forget those older than the window."""
+    # One after another for an address: who asks at the same moment waits until this one is counted.
+    db.execute(select(func.pg_advisory_xact_lock(func.hashtext(f"sign-in {address}"))))
     db.execute(delete(SignInAttempt).where(SignInAttempt.at < now() - 4 * SIGN_IN_WINDOW))
-    db.add(SignInAttempt(login=login.strip().lower(), address=address, at=now()))
+    tries = db.execute(
+        select(SignInAttempt.login, SignInAttempt.at)
+        .where(SignInAttempt.address == address, SignInAttempt.at > since)
+        .order_by(SignInAttempt.at)
+    ).all()
+    mine = [t.at for t in tries if t.login == login]
+    for some, most in ((mine, MOST_BY_LOGIN), ([t.at for t in tries], MOST_BY_ADDRESS)):
+        if len(some) >= most:
+            free = some[-most] + SIGN_IN_WINDOW
+            raise TooManyTries(max(1, round((free - now()).total_seconds())))
+    db.add(SignInAttempt(login=login, address=address, at=now()))
+    db.flush()
+
+
+def end_sign_in(db: Session, login: str, address: str) -> None:
+    """A sign-in that went well: what failed before it from there is forgotten."""
+    db.execute(
+        delete(SignInAttempt).where(
+            SignInAttempt.login == login.strip().lower(), SignInAttempt.address == address
+        )
+    )
+
+
+def note(db: Session, what: str, about: str = "", *, by: uuid.UUID | None = None, address: str = "") -> None:
+    """Write down for the lead that something was done."""
+    db.add(Audit(at=now(), person_id=by, address=address, what=what, about=about[:200]))
+
+
+def audits(db: Session) -> list[tuple[Audit, str]]:
+    """What was done lately, newest first, with names."""
+    rows = db.execute(
+        select(Audit, Person.name)
+        .outerjoin(Person, Audit.person_id == Person.id)
+        .order_by(Audit.at.desc(), Audit.id)
+        .limit(MOST_AUDITS)
+    )
+    return [(a, name or "") for a, name in rows]
+
+
+def _hash(token: str) -> str:
+    return sha256(token.encode()).hexdigest()
+
+
+def make_reset(account: Account) -> str:
+    """A token with which an account's password is set anew, once, within a day; one made before is void."""
+    token = secrets.token_urlsafe(32)
+    account.reset_hash, account.reset_until = _hash(token), now() + RESET_HOLDS
+    return token
+
+
+def account_of_reset(db: Session, token: str) -> Account | None:
+    """The account that a reset's token is for, locked; None where it was used, is void or too old."""
+    return db.scalar(
+        select(Account)
+        .where(Account.reset_hash == _hash(token), Account.reset_until > now(), Account.active)
+        .with_for_update(of=Account)
+    )
+
+
+def set_password(account: Account, password_hash: str) -> None:
+    """A new password: everything that was signed in is signed out, and a link for another is void."""
+    account.password_hash = password_hash
+    account.session_epoch += 1
+    account.reset_hash, account.reset_until = "", None
+
+
+def change_role(db: Session, account: Account, role: Role) -> None:
+    """Make a cook a lead, or a lead a cook.
+
+    Raises
+    ------
+    Refused : the last lead who can sign in
+    """
+    leads = db.scalars(
+        select(Account.id).where(Account.role == Role.LEAD.value, Account.active).with_for_update()
+    ).all()
+    if role is not Role.LEAD and set(leads) <= {account.id}:
+        raise Refused("role", "of the last lead cannot be taken", "Make someone else a lead first.")
+    if account.role != role.value:
+        account.role = role.value
+        account.session_epoch += 1
 
 
 def erase_person(db: Session, person_id: uuid.UUID, reason: str) -> None:

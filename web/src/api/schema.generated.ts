@@ -39,6 +39,23 @@ export interface paths {
         patch: operations["accounts_change_account_accounts__uuid_account_id__patch"];
         trace?: never;
     };
+    "/api/v1/accounts/{account_id}/resets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link with which someone sets a new password, once, within a day. It is shown this once. */
+        post: operations["accounts_make_reset_accounts__uuid_account_id__resets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/appliances": {
         parameters: {
             query?: never;
@@ -137,6 +154,23 @@ export interface paths {
         put?: never;
         /** Import an archive (its bytes as the request's body). Nothing is written unless all of it can be. */
         post: operations["inout_add_archive_archives_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done lately that a lead may want to know of. */
+        get: operations["accounts_get_audit_audit_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -472,6 +506,23 @@ export interface paths {
         patch: operations["accounts_change_preferences_me_patch"];
         trace?: never;
     };
+    "/api/v1/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A new password of one's own; every other device is signed out. */
+        put: operations["accounts_change_password_me_password_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pages-at-risk": {
         parameters: {
             query?: never;
@@ -483,6 +534,23 @@ export interface paths {
         get: operations["publish_list_risks_pages_at_risk_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/password-resets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a new password by a link that a lead made. */
+        post: operations["accounts_reset_password_password_resets_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -675,7 +743,7 @@ export interface paths {
         put?: never;
         /** Sign in. Failed tries are counted in the database, by login and by address. */
         post: operations["accounts_sign_in_session_post"];
-        /** Sign out on this device. */
+        /** Sign out, here and everywhere else. */
         delete: operations["accounts_sign_out_session_delete"];
         options?: never;
         head?: never;
@@ -2279,11 +2347,16 @@ export interface components {
         };
         /**
          * AccountChange
-         * @description Sign someone out everywhere, or let them in again.
+         * @description Sign someone out everywhere, or let them in again; what they may do.
          */
         AccountChange: {
-            /** Active */
-            active: boolean;
+            /**
+             * Active
+             * @default null
+             */
+            active?: boolean | null;
+            /** @default null */
+            role?: components["schemas"]["Role"] | null;
         };
         /**
          * AccountList
@@ -2548,6 +2621,33 @@ export interface components {
         AttributesIn: {
             /** Items */
             items: components["schemas"]["AttributeIn"][];
+        };
+        /**
+         * AuditList
+         * @description What was done lately, newest first.
+         */
+        AuditList: {
+            /** Items */
+            items: components["schemas"]["AuditView"][];
+        };
+        /**
+         * AuditView
+         * @description Something that was done: when, by whom, from where.
+         */
+        AuditView: {
+            /** About */
+            about: string;
+            /** Address */
+            address: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
         };
         /**
          * Ballot
@@ -5436,6 +5536,16 @@ export interface components {
             why: string;
         };
         /**
+         * PasswordChange
+         * @description A new password of one's own.
+         */
+        PasswordChange: {
+            /** Current */
+            current: string;
+            /** New */
+            new: string;
+        };
+        /**
          * PastList
          * @description Earlier cookings on an appliance, the last first.
          */
@@ -6286,6 +6396,26 @@ export interface components {
             method: string;
             /** Replicate */
             replicate: number;
+        };
+        /**
+         * ResetIn
+         * @description A new password by a link.
+         */
+        ResetIn: {
+            /** New */
+            new: string;
+            /** Token */
+            token: string;
+        };
+        /**
+         * ResetMade
+         * @description A link with which a password is set anew, shown this once.
+         */
+        ResetMade: {
+            /** Holds H */
+            holds_h: number;
+            /** Link */
+            link: string;
         };
         /**
          * ResultView
@@ -7892,6 +8022,37 @@ export interface operations {
             };
         };
     };
+    accounts_make_reset_accounts__uuid_account_id__resets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResetMade"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     kitchen_list_appliances_appliances_get: {
         parameters: {
             query?: never;
@@ -8138,6 +8299,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    accounts_get_audit_audit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8839,6 +9029,39 @@ export interface operations {
             };
         };
     };
+    accounts_change_password_me_password_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     publish_list_risks_pages_at_risk_get: {
         parameters: {
             query?: never;
@@ -8856,6 +9079,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RiskList"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    accounts_reset_password_password_resets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

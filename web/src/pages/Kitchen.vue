@@ -6,7 +6,9 @@ import { exactText, lengthText, temperatureText, type Quantity } from '../bench/
 import QuantityInput from '../ui/QuantityInput.vue'
 import { useSession } from '../session'
 import Circuits from './Circuits.vue'
+import Accounts from './Accounts.vue'
 import Devices from './Devices.vue'
+import OwnPassword from './OwnPassword.vue'
 
 const session = useSession()
 const client = useQueryClient()
@@ -17,11 +19,6 @@ const { data } = useQuery({
 const { data: known } = useQuery({
   queryKey: ['appliances-words'],
   queryFn: async () => (await api.GET('/api/v1/appliances')).data!,
-})
-const { data: people } = useQuery({
-  queryKey: ['accounts'],
-  enabled: session.lead,
-  queryFn: async () => (await api.GET('/api/v1/accounts')).data!.items,
 })
 type Appliance = Schemas['ApplianceView']
 const editing = ref<Partial<Appliance> | null>(null)
@@ -119,29 +116,6 @@ async function save() {
     await client.invalidateQueries({ queryKey: ['appliances'] })
   } catch (error) {
     problem.value = words(error)
-  }
-}
-const account = reactive({ name: '', login: '', password: '', role: 'cook' as 'cook' | 'lead' })
-const accountProblem = ref('')
-async function addAccount() {
-  try {
-    await api.POST('/api/v1/accounts', { body: account })
-    Object.assign(account, { name: '', login: '', password: '' })
-    accountProblem.value = ''
-    await client.invalidateQueries({ queryKey: ['accounts'] })
-  } catch (error) {
-    accountProblem.value = words(error)
-  }
-}
-async function setActive(a: Schemas['AccountView'], active: boolean) {
-  try {
-    await api.PATCH('/api/v1/accounts/{account_id}', {
-      params: { path: { account_id: a.id } },
-      body: { active },
-    })
-    await client.invalidateQueries({ queryKey: ['accounts'] })
-  } catch (error) {
-    accountProblem.value = words(error)
   }
 }
 const settings = reactive({
@@ -308,42 +282,10 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
       </form>
       <p v-if="settingsProblem" class="bad" role="alert">{{ settingsProblem }}</p>
       <hr class="rule" />
-      <h2>People who sign in</h2>
-      <table class="plain">
-        <tbody>
-          <tr v-for="a in people" :key="a.id">
-            <td>
-              <strong>{{ a.name }}</strong>
-            </td>
-            <td>{{ a.login }}</td>
-            <td>{{ a.role }}</td>
-            <td>{{ a.active ? '' : 'shut' }}</td>
-            <td>
-              <button class="act quiet" @click="setActive(a, !a.active)">
-                {{ a.active ? 'Shut' : 'Open again' }}
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <form class="row" @submit.prevent="addAccount">
-        <label class="field">Name<el-input v-model="account.name" name="account-name" /></label
-        ><label class="field">Login<el-input v-model="account.login" name="account-login" /></label>
-        <label class="field"
-          >Password<el-input
-            v-model="account.password"
-            name="account-password"
-            type="password"
-            autocomplete="new-password"
-        /></label>
-        <label class="field"
-          >Role<el-select v-model="account.role" style="width: 120px"
-            ><el-option value="cook" label="cook" /><el-option value="lead" label="lead" /></el-select
-        ></label>
-        <button class="act strong end">Add</button>
-      </form>
-      <p v-if="accountProblem" class="bad" role="alert">{{ accountProblem }}</p>
+      <Accounts />
     </template>
+    <hr class="rule" />
+    <OwnPassword />
     <el-dialog
       :model-value="!!editing"
       :title="editing?.id ? form.name : 'An appliance'"
