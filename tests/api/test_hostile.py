@@ -1,14 +1,19 @@
 """What hostile or broken requests get: a problem that names what is wrong, and the next request as if nothing had been."""
 
 import json
+import re
 import uuid
+from io import BytesIO
+from random import Random
 from typing import Any
 
 import pytest
 from flask import Flask
+from PIL import Image
 from sqlalchemy import select
 
 from tests.api.helpers import Client, an_entry, make_shift, new_trial
+from tests.conftest import run_worker_once
 from yeasty.api import guard
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.store.bench import EntryRow
@@ -190,3 +195,49 @@ def test_a_chain_of_thousands_of_corrections_of_corrections_is_folded() -> None:
     assert [e.payload["text"] for e in effective(chain)] == ["5000"]
     undone = [*chain, Entry("u", "b", EntryKind.UNDONE, 6000.0, "d", 6000, {}, supersedes="e5000")]
     assert [e.payload["text"] for e in effective(undone)] == ["4999"]
+
+
+def test_what_is_made_of_records_is_left_on_no_device(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead)
+    shift = make_shift(lead, t)["id"]
+    run_worker_once(demo_url)
+    for path in (
+        f"/shifts/{shift}/calendar.ics",
+        f"/shifts/{shift}/run-sheet.pdf",
+        f"/trials/{t['id']}/archive",
+    ):
+        got = lead.get(path)
+        assert got.status_code == 200, path
+        assert got.headers["Cache-Control"] == "no-store", path
+
+
+def test_mutated_pictures_and_archives_are_refused(lead: Client) -> None:
+    t = new_trial(lead)
+    out = BytesIO()
+    Image.new("RGB", (60, 40), "brown").save(out, "JPEG", comment=b"made at 51.5 N")
+    whole = out.getvalue()
+    random = Random(7)
+    for n in range(60):
+        torn = bytearray(whole)
+        for _ in range(1 + n % 8):
+            torn[random.randrange(len(torn))] = random.randrange(256)
+        kept = torn[: len(torn) - n * 7]
+        got = raw(lead, "PUT", f"/trials/{t['id']}/photos/{uuid.uuid4()}", bytes(kept), "image/jpeg")
+        assert got.status_code in (204, 422), got.json
+    photo = uuid.uuid4()
+    assert raw(lead, "PUT", f"/trials/{t['id']}/photos/{photo}", whole, "image/jpeg").status_code == 204
+    assert b"51.5" not in lead.get(f"/trials/{t['id']}/photos/{photo}").data
+    archive = lead.get(f"/trials/{t['id']}/archive").data
+    for n in range(60):
+        torn = bytearray(archive)
+        for _ in range(1 + n % 8):
+            torn[random.randrange(len(torn))] = random.randrange(256)
+        got = raw(lead, "POST", "/archives", bytes(torn[: len(torn) - n]), "application/zip")
+        assert got.status_code in (201, 409, 422), got.json
+    # The flag that says "enciphered", set in every header of the zip.
+    flagged = bytearray(archive)
+    for at in [m.start() for m in re.finditer(b"PK\x03\x04", archive)]:
+        flagged[at + 6] |= 1
+    for at in [m.start() for m in re.finditer(b"PK\x01\x02", archive)]:
+        flagged[at + 8] |= 1
+    assert raw(lead, "POST", "/archives", bytes(flagged), "application/zip").status_code == 422

@@ -275,4 +275,6 @@ def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int
 def file_answer(data: bytes, media_type: str, name: str) -> Response:
     response = current_app.response_class(data, content_type=media_type)
     response.headers["Content-Disposition"] = f'inline; filename="{name}"'
+    # What is made from a kitchen's records is left on no device; what is published is asked for anew where it was corrected.
+    response.headers["Cache-Control"] = "no-store"
     return response

@@ -37,6 +37,8 @@ def encoded(data: bytes) -> tuple[bytes, bytes]:
 
     def small(side: int, quality: int) -> bytes:
         copy = image.copy()
+        # Comments would be written out again with it.
+        copy.info.clear()
         copy.thumbnail((side, side))
         out = BytesIO()
         copy.save(out, "JPEG", quality=quality)

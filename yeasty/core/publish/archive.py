@@ -59,11 +59,18 @@ def _json(value: Any) -> bytes:
     return (json.dumps(value, ensure_ascii=False, sort_keys=True, indent=1) + "\n").encode()
 
 
+# What a spreadsheet runs where a cell begins with it, also after spaces and in full width; and what it may skip before.
+RUN = tuple("=+-@＝＋－＠﹦﹢﹣﹫")
+RUN_AFTER = ("\t", "\r", "\n")
+
+
 def csv_table(rows: Sequence[Mapping[str, Any]]) -> str:
     """Rows as CSV with a header; nested values as JSON; texts that a spreadsheet would run are quoted.
 
     >>> csv_table([{"a": 1, "b": "=1+1"}])
     "a,b\\r\\n1,'=1+1\\r\\n"
+    >>> [_cell(t) for t in (" =1", "\\n+1", "＝1", "1 = 1")]
+    ["' =1", "'\\n+1", "'＝1", '1 = 1']
     """
     if not rows:
         return ""
@@ -79,7 +86,7 @@ def csv_table(rows: Sequence[Mapping[str, Any]]) -> str:
 def _cell(value: Any) -> Any:
     if isinstance(value, dict | list):
         return json.dumps(value, ensure_ascii=False, sort_keys=True)
-    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+    if isinstance(value, str) and (value[:1] in RUN_AFTER or value.lstrip()[:1] in RUN):
         return "'" + value
     return "" if value is None else value
 
