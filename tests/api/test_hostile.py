@@ -12,9 +12,10 @@ from flask import Flask
 from PIL import Image
 from sqlalchemy import select
 
-from tests.api.helpers import Client, an_entry, make_shift, new_trial
+from tests.api.helpers import Client, an_entry, handed_over, make_shift, new_trial, sitting, trial_id
 from tests.conftest import run_worker_once
 from yeasty.api import guard
+from yeasty.api.live import Hub
 from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.store.bench import EntryRow
 
@@ -241,3 +242,45 @@ def test_mutated_pictures_and_archives_are_refused(lead: Client) -> None:
     for at in [m.start() for m in re.finditer(b"PK\x01\x02", archive)]:
         flagged[at + 8] |= 1
     assert raw(lead, "POST", "/archives", bytes(flagged), "application/zip").status_code == 422
+
+
+def test_forms_for_everyone_are_limited_by_page_and_address_and_not_by_what_others_send(
+    lead: Client, app: Flask
+) -> None:
+    slug = lead.get(f"/trials/{trial_id(lead)}/publication").json["versions"][0]["slug"]
+    stranger = app.test_client()
+
+    def send(address: str) -> int:
+        return stranger.post(
+            f"/api/v1/published/{slug}/questions",
+            data={"text": "Does it work with rye?"},
+            environ_base={"REMOTE_ADDR": address},
+        ).status_code
+
+    codes = [send("10.0.0.1") for _ in range(8)]
+    assert codes == [200] * 5 + [429] * 3
+    assert send("10.0.0.2") == 200, "somebody else is not shut out"
+
+
+def test_a_link_gives_no_endless_answers(
+    lead: Client, app: Flask, demo_url: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("yeasty.store.panels.MOST_ANSWERS", 4)
+    token = handed_over(lead, sitting(lead, demo_url, ["one"]))
+    guest = Client(app.test_client())
+    guest.send("POST", f"/taste/{token}/allergens-told")
+    view = guest.get(f"/taste/{token}").json
+    body = {"code": view["samples"][0]["code"], "attribute_id": view["attributes"][0]["id"]}
+    codes = [
+        guest.send("POST", f"/taste/{token}/answers", {**body, "value": n}).status_code for n in range(6)
+    ]
+    assert [c < 300 for c in codes] == [True] * 4 + [False] * 2
+
+
+def test_one_account_cannot_take_all_streams() -> None:
+    hub = Hub("postgresql://nowhere")
+    assert [hub.take_place("a") for _ in range(30)].count(True) == 24
+    assert hub.take_place("b")
+    hub.leave_place("a")
+    assert hub.take_place("a")
+    assert not hub.take_place("a")

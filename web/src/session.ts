@@ -1,5 +1,6 @@
 /** Who is signed in. Kept on the device too, so that the bench opens without network. */
 import { defineStore } from 'pinia'
+import { forgetSent } from './bench/outbox'
 import { api, ApiProblem, setCsrf, type Schemas } from './api/client'
 
 type State = Schemas['SessionView']
@@ -36,6 +37,8 @@ export const useSession = defineStore('session', {
       await this.load()
     },
     async signOut(): Promise<void> {
+      // Sent first, while it still may be; what the server has is then taken off this device.
+      await forgetSent().catch(() => undefined)
       await api.DELETE('/api/v1/session')
       localStorage.removeItem(KEPT)
       await this.load()

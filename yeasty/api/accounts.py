@@ -17,6 +17,7 @@ from zxcvbn import zxcvbn
 
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import answer, db, done, me, require
+from yeasty.api.tries import count_try
 from yeasty.core.errors import RuleError
 from yeasty.core.quantities import System
 from yeasty.store import people
@@ -202,16 +203,7 @@ def get_session() -> Response:
 def sign_in(body: SignIn) -> Response:
     """Sign in. Failed tries are counted in the database, by login and by address."""
     address = request.remote_addr or ""
-    try:
-        people.begin_sign_in(db(), body.login, address)
-    except people.TooManyTries as many:
-        raise ApiError(
-            429,
-            "Too many failed tries",
-            f"Wait {-(-many.wait_s // 60)} min, then try again; or ask a lead for a link to a new password.",
-            headers={"Retry-After": str(many.wait_s)},
-        ) from None
-    db().commit()
+    count_try("sign-in", body.login, most=people.MOST_BY_LOGIN, most_in_all=people.MOST_BY_ADDRESS)
     account = people.account_by_login(db(), body.login)
     try:
         hasher.verify(account.password_hash if account else DUMMY_HASH, body.password)
@@ -223,7 +215,7 @@ def sign_in(body: SignIn) -> Response:
         raise ApiError(
             401, "Not signed in", "Login and password do not go together. Check both and try again."
         )
-    people.end_sign_in(db(), body.login, address)
+    people.forget_tries(db(), "sign-in", body.login, address)
     login_user(account_user(account))
     return answer(me_view(account))
 
@@ -272,6 +264,7 @@ def make_reset(path: AccountPath) -> Response:
 @accounts.post("/password-resets", responses={204: None})
 def reset_password(body: ResetIn) -> Response:
     """Set a new password by a link that a lead made."""
+    count_try("reset", "", most=20, most_in_all=20)
     account = people.account_of_reset(db(), body.token)
     if account is None:
         raise ApiError(

@@ -374,13 +374,14 @@ def get_stream(path: ShiftPath, query: StreamQuery) -> Response:
     last = request.headers.get("Last-Event-ID", "")
     after = int(last) if last.isdigit() else query.after
     hub.start()
-    if not hub.take_place():
+    who = str(me().id)
+    if not hub.take_place(who):
         raise ApiError(
             503, "Too many screens", "This server streams to as many screens as it can. Close one."
         )
     db().close()
     response = current_app.response_class(
-        stream(hub, sessions, shift.id, after, still_signed_in(me().id, me().session_epoch)),
+        stream(hub, sessions, shift.id, after, still_signed_in(me().id, me().session_epoch), who),
         mimetype="text/event-stream",
     )
     response.headers["Cache-Control"] = "no-store"

@@ -3,7 +3,7 @@
 import json
 import threading
 import time
-from collections import deque
+from collections import Counter, deque
 from collections.abc import Callable, Iterator
 from typing import Any
 from uuid import UUID
@@ -20,6 +20,8 @@ from yeasty.store.bench import CHANNEL, Batch, EntryRow, PlanRow, Shift, entries
 log = structlog.get_logger()
 HEARTBEAT_S = 15.0
 MOST_STREAMS = 40
+# Of one account in one process: a cook's tablets, phones and tabs, with room to spare.
+MOST_STREAMS_OF_ONE = 24
 MOST_FEEDS = 50
 MOST_AT_ONCE = 5000
 # Changes kept written out for whoever listens; who is further behind asks the database.
@@ -36,6 +38,7 @@ class Hub:
         self._all = 0
         self._thread: threading.Thread | None = None
         self._streams = 0
+        self._streams_of: Counter[str] = Counter()
         self._feeds: dict[UUID, Feed] = {}
 
     def start(self) -> None:
@@ -83,18 +86,23 @@ class Hub:
                 self._feeds.pop(next(iter(self._feeds)))
             return found
 
-    def take_place(self) -> bool:
-        """Take one of the stream places; false when all are taken, so that taps still get a thread."""
+    def take_place(self, who: str = "") -> bool:
+        """Take one of the stream places; false when all are taken, so that taps still get a thread, or when one account has
+        more than its share, so that there are some for the others."""
         with self._changed:
-            if self._streams >= MOST_STREAMS:
+            if self._streams >= MOST_STREAMS or (who and self._streams_of[who] >= MOST_STREAMS_OF_ONE):
                 return False
             self._streams += 1
+            self._streams_of[who] += 1
             return True
 
-    def leave_place(self) -> None:
+    def leave_place(self, who: str = "") -> None:
         """Give the place back."""
         with self._changed:
             self._streams -= 1
+            self._streams_of[who] -= 1
+            if not self._streams_of[who]:
+                del self._streams_of[who]
 
 
 def entry_record(row: EntryRow) -> dict[str, Any]:
@@ -226,6 +234,7 @@ def stream(
     shift_id: UUID,
     after: int,
     still_in: Callable[[Session], bool] = lambda _: True,
+    who: str = "",
 ) -> Iterator[str]:
     """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it waits.
 
@@ -256,4 +265,4 @@ def stream(
             if not hub.wait(str(shift_id), seen, HEARTBEAT_S):
                 yield f"event: beat\ndata: {json.dumps({'server_now': time.time()})}\n\n"
     finally:
-        hub.leave_place()
+        hub.leave_place(who)

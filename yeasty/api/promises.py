@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from yeasty.api.ask import open_trial, whole
 from yeasty.api.problems import not_found
 from yeasty.api.request import answer, db, done, me, require
+from yeasty.api.tries import count_try
 from yeasty.api.views import MarkView, TrialPath, TrialView, mark_view
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.errors import Refused
@@ -23,6 +24,9 @@ from yeasty.store.people import Role
 from yeasty.store.promises import Promise, Source
 from yeasty.store.publications import by_slug
 from yeasty.store.trials import Trial
+
+# By one address in a quarter of an hour: of one page, and of all. A family at one table guesses from one address.
+MOST_GUESSES, MOST_QUESTIONS, MOST_BY_FORM = 20, 5, 40
 
 promises = APIBlueprint("promises", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="ask")])
 STYLE = "/style/page.css"
@@ -325,6 +329,7 @@ def guess_page(path: GuessPath) -> Response:
 @promises.post("/guess-pages/<token>/guesses")
 def public_guess(path: GuessPath, body: GuessIn) -> Response:
     """A guess by the public link."""
+    count_try("guess", path.token, most=MOST_GUESSES, most_in_all=MOST_BY_FORM)
     store.add_guess(db(), _public(path.token), body.who, body.method_id, body.why, by_link=True)
     return done()
 
@@ -337,6 +342,7 @@ def reader_asks(path: QuestionPath) -> Response:
         raise not_found("page")
     asked = ReaderQuestion(text=request.form.get("text", ""), website=request.form.get("website", ""))
     if not asked.website:
+        count_try("reader", path.slug, most=MOST_QUESTIONS, most_in_all=MOST_BY_FORM)
         trial = db().get(Trial, row.trial_id)
         store.add_promise(
             db(), asked.text, Source.READER, dish=trial.dish if trial else "", trial_id=row.trial_id

@@ -6,7 +6,7 @@ from random import Random, SystemRandom
 from typing import Any
 
 from itsdangerous import BadSignature, URLSafeSerializer
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.trial import attribute_record
@@ -109,6 +109,10 @@ def allergens_unchecked(trial: Trial, served_with: Sequence[Mapping[str, Any]] =
     return tuple(sorted(found))
 
 
+# Of one seat: every question of a long tasting changed dozens of times.
+MOST_ANSWERS = 5000
+
+
 def give_answer(
     db: Session,
     seat: Seat,
@@ -127,6 +131,11 @@ def give_answer(
     ).one()
     if tasting.opened_at is not None:
         raise Refused("answer", "comes after the codes were opened", "What you said before stands.")
+    given = db.scalar(select(func.count()).select_from(AnswerRow).where(AnswerRow.seat_id == seat.id))
+    if (given or 0) >= MOST_ANSWERS:
+        raise Refused(
+            "answers", "were changed very often", "What you said last stands; tell whoever invited you."
+        )
     db.add(
         AnswerRow(
             seat_id=seat.id,

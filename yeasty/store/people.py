@@ -55,7 +55,7 @@ class Account(Base):
 
 
 class SignInAttempt(Base):
-    """A failed sign-in, counted by login and by address."""
+    """A try, as to sign in or to ask by a public form: counted by what it is about (in `login`) and by address."""
 
     __tablename__ = "sign_in_attempt"
     id: Mapped[Id]
@@ -80,7 +80,7 @@ class Audit(Base):
     about: Mapped[str] = mapped_column(default="")
 
 
-SIGN_IN_WINDOW = timedelta(minutes=15)
+TRY_WINDOW = timedelta(minutes=15)
 # Of one login from one address, so that a stranger elsewhere locks nobody out; of one address whatever the login.
 MOST_BY_LOGIN = 8
 MOST_BY_ADDRESS = 40
@@ -124,46 +124,47 @@ def add_account(db: Session, *, name: str, login: str, password_hash: str, role:
 
 
 class TooManyTries(Exception):
-    """Too many sign-ins failed lately; `wait_s` until the next may be tried [s]."""
+    """Too many of late; `wait_s` until the next may be tried [s]."""
 
     def __init__(self, wait_s: int) -> None:
-        super().__init__(f"too many failed tries; wait {wait_s} s")
+        super().__init__(f"too many tries; wait {wait_s} s")
         self.wait_s = wait_s
 
 
-def begin_sign_in(db: Session, login: str, address: str) -> None:
-    """Count a try before it is looked at, so that a hundred at once are a hundred; `end_sign_in` takes it back.
+def count_try(db: Session, what: str, about: str, address: str, *, most: int, most_in_all: int) -> None:
+    """Count a try before it is looked at, so that a hundred at once are a hundred; `forget_tries` takes it back.
 
     Raises
     ------
-    TooManyTries : of this login from this address, or from this address at all
+    TooManyTries : about that from this address, or of its kind from this address at all
     """
-    login = login.strip().lower()
-    since = now() - SIGN_IN_WINDOW
+    key = f"{what}:{about.strip().lower()[:200]}"
+    since = now() - TRY_WINDOW
     # One after another for an address: who asks at the same moment waits until this one is counted.
-    db.execute(select(func.pg_advisory_xact_lock(func.hashtext(f"sign-in {address}"))))
-    db.execute(delete(SignInAttempt).where(SignInAttempt.at < now() - 4 * SIGN_IN_WINDOW))
+    db.execute(select(func.pg_advisory_xact_lock(func.hashtext(f"{what} {address}"))))
+    db.execute(delete(SignInAttempt).where(SignInAttempt.at < now() - 4 * TRY_WINDOW))
     tries = db.execute(
         select(SignInAttempt.login, SignInAttempt.at)
-        .where(SignInAttempt.address == address, SignInAttempt.at > since)
+        .where(
+            SignInAttempt.address == address,
+            SignInAttempt.at > since,
+            SignInAttempt.login.startswith(f"{what}:", autoescape=True),
+        )
         .order_by(SignInAttempt.at)
     ).all()
-    mine = [t.at for t in tries if t.login == login]
-    for some, most in ((mine, MOST_BY_LOGIN), ([t.at for t in tries], MOST_BY_ADDRESS)):
-        if len(some) >= most:
-            free = some[-most] + SIGN_IN_WINDOW
+    mine = [t.at for t in tries if t.login == key]
+    for some, limit in ((mine, most), ([t.at for t in tries], most_in_all)):
+        if len(some) >= limit:
+            free = some[-limit] + TRY_WINDOW
             raise TooManyTries(max(1, round((free - now()).total_seconds())))
-    db.add(SignInAttempt(login=login, address=address, at=now()))
+    db.add(SignInAttempt(login=key, address=address, at=now()))
     db.flush()
 
 
-def end_sign_in(db: Session, login: str, address: str) -> None:
-    """A sign-in that went well: what failed before it from there is forgotten."""
-    db.execute(
-        delete(SignInAttempt).where(
-            SignInAttempt.login == login.strip().lower(), SignInAttempt.address == address
-        )
-    )
+def forget_tries(db: Session, what: str, about: str, address: str) -> None:
+    """One that went well: what failed before it from there is forgotten."""
+    key = f"{what}:{about.strip().lower()[:200]}"
+    db.execute(delete(SignInAttempt).where(SignInAttempt.login == key, SignInAttempt.address == address))
 
 
 def note(db: Session, what: str, about: str = "", *, by: uuid.UUID | None = None, address: str = "") -> None:

@@ -178,6 +178,23 @@ describe('a tap', () => {
   })
 })
 
+describe('a device that is signed out', () => {
+  it('holds nothing any more but what has not reached the server', async () => {
+    const box = await fresh()
+    await box.tap('s', 't', 'b', 'note', { text: 'there' })
+    await settle(box)
+    server.away = true
+    await box.tap('s', 't', 'b', 'note', { text: 'not yet' })
+    await settle(box)
+    await box.forgetSent()
+    expect((await box.held('s')).map((k) => k.entry.payload.text)).toEqual(['not yet'])
+    server.away = false
+    await settle(box)
+    await box.forgetSent()
+    expect(await box.held('s')).toEqual([])
+  })
+})
+
 describe('a server', () => {
   it('out of reach is told before anything is tapped, and no more once it answers', async () => {
     const box = await fresh()

@@ -341,6 +341,15 @@ async function forgetOld(db: IDBPDatabase<Tables>): Promise<void> {
   }
 }
 
+/** What may be left on a device that is handed on: only what has not reached the server yet. */
+export async function forgetSent(): Promise<void> {
+  await send()
+  const db = await store()
+  for (const k of await db.getAllFromIndex('entries', 'state', 'sent')) await db.delete('entries', k.id)
+  await db.clear('benches')
+  await count()
+}
+
 let timer = 0
 /** Keep sending while the page is open: at once when the network is back, and every few seconds. */
 export function keepSending(): void {
