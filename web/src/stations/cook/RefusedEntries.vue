@@ -39,11 +39,11 @@ async function drop(k: Kept) {
 <template>
   <section v-if="rows.length" class="warn stack">
     <strong>Refused, and kept on this device only</strong>
-    <form v-for="k in rows" :key="k.id" class="row" @submit.prevent="again(k)">
+    <form v-for="k in rows" :key="k.id" class="row one" @submit.prevent="again(k)">
       <span class="mono">{{ clock(k.entry.at, zone) }}</span><strong>{{ tagOf(k.entry.batch) }}</strong>
       {{ k.entry.kind.replace('_', ' ') }}
-      <span class="bad grow">{{ k.why }}</span>
-      <label v-for="[key] in plain(k)" :key="key" class="field"
+      <span class="bad why">{{ k.why }}</span>
+      <label v-for="[key] in plain(k)" :key="key" class="field grow"
         >{{ key.replace('_', ' ') }}<el-input v-model="typed[k.id]![key]" :name="`mend-${key}`"
       /></label>
       <button class="act">Send it again</button>
@@ -51,3 +51,13 @@ async function drop(k: Kept) {
     </form>
   </section>
 </template>
+
+<style scoped>
+.one {
+  flex-wrap: wrap;
+  align-items: flex-end;
+}
+.why {
+  flex-basis: 100%;
+}
+</style>
