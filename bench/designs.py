@@ -1,9 +1,11 @@
-"""Requests of Ask and Set up in a kitchen of many large trials: how long each takes, in a process that serves nothing else.
+"""Requests of Ask and Set up in a kitchen of many large trials: how long each takes, in a process that serves
+nothing else.
 
     python bench/designs.py [trials] [methods]
 
-Lays out (300) trials of (40) methods each, asks every request of the two stations of (10) of them, and prints median and
-95th percentile, with the machine. Beside each stands the bare round trip of the smallest request as a baseline.
+Lays out (300) trials of (40) methods each, asks every request of the two stations of (10) of them, and prints
+median and 95th percentile, with the machine. Beside each stands the bare round trip of the smallest request
+as a baseline.
 """
 
 import gc
@@ -32,8 +34,9 @@ from yeasty.cli import prepare  # noqa: E402
 from yeasty.core.ask.screening import Row  # noqa: E402
 from yeasty.core.ask.techniques import techniques  # noqa: E402
 from yeasty.core.ask.trial import TrialKind  # noqa: E402
+from yeasty.operations.ask import designs, families, layouts  # noqa: E402
 from yeasty.process import cluster  # noqa: E402
-from yeasty.store import designs, families, layouts, pieces  # noqa: E402
+from yeasty.store import pieces  # noqa: E402
 from yeasty.store.database import make_engine, session_factory  # noqa: E402
 from yeasty.store.kitchen import all_appliances  # noqa: E402
 from yeasty.store.trials import Trial  # noqa: E402
@@ -164,7 +167,8 @@ def main() -> None:
         lead.get(f"/trials/{ids[0]}/offers")
         base = statistics.median(timed(lambda: lead.get("/kinds-of-trial"), 30))
         print(
-            f"{trials} trials of {methods} methods; {platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; load {os.getloadavg()[0]:.1f}"
+            f"{trials} trials of {methods} methods; {platform.machine()}, {os.cpu_count()} cores, Python "
+            f"{platform.python_version()}; load {os.getloadavg()[0]:.1f}"
         )
         print(f"{'request':<22}{'median ms':>10}{'p95 ms':>9}{'times the smallest':>20}")
         for name, path in gets.items():

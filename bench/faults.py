@@ -1,8 +1,9 @@
 """SIGKILL of web, worker and database at random moments while three writers tap: nothing lost, nothing twice.
 
-Starts the program on a demo of its own (PostgreSQL with fsync on), kills one part after another, starts the database again where it was
-killed (the program starts its own parts again), and compares what was tapped with what is stored. Only processes it started are
-killed. Loopback only, bounded: about five seconds a kill. Run:  PYTHONPATH=. .venv/bin/python bench/faults.py [kills] [seed]
+Starts the program on a demo of its own (PostgreSQL with fsync on), kills one part after another, starts the
+database again where it was killed (the program starts its own parts again), and compares what was tapped with
+what is stored. Only processes it started are killed. Loopback only, bounded: about five seconds a kill. Run:
+PYTHONPATH=. .venv/bin/python bench/faults.py [kills] [seed]
 """
 
 import json
@@ -78,7 +79,8 @@ def main(kills: int = 100, seed: int = 1) -> None:
         print(
             json.dumps(
                 {
-                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}",
+                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python "
+                    f"{platform.python_version()}",
                     "seed": seed,
                     "killed": dict(killed),
                     "minutes": round((time.monotonic() - began) / 60, 1),

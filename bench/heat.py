@@ -1,7 +1,8 @@
-"""Core-temperature curves by series and by finite volumes against scipy's solver at the same accuracy, and the live fit.
+"""Core-temperature curves by series and by finite volumes against scipy's solver at the same accuracy, and
+the live fit.
 
-Thousands of curves of 200 times each; `solve_ivp` on a sample of 20, as a ratio per curve in one run. Medians of three.
-Bounded: about two minutes. Run:  PYTHONPATH=. .venv/bin/python bench/heat.py [curves]
+Thousands of curves of 200 times each; `solve_ivp` on a sample of 20, as a ratio per curve in one run. Medians
+of three. Bounded: about two minutes. Run: PYTHONPATH=. .venv/bin/python bench/heat.py [curves]
 """
 
 import platform
@@ -36,7 +37,9 @@ def pieces(many: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 def by_solver(
     half: float, h: float, alpha: float, times: np.ndarray, cells: int, tight: bool = False
 ) -> np.ndarray:
-    """One curve by the method of lines and an implicit solver of scipy, the same cells as the finite volumes."""
+    """One curve by the method of lines and an implicit solver of scipy, the same cells as the finite
+    volumes.
+    """
     axis = _axis("sphere", cells)
     rate = alpha / half**2
     between = axis.face / axis.gap * rate
@@ -99,14 +102,17 @@ def main() -> None:
     )
     solver = np.array([by_solver(half[i], h[i], alpha[i], times, cells) for i in range(SAMPLE)])
     print(
-        f"{platform.machine()}, Python {platform.python_version()}, numpy {np.__version__}; {many} curves of {TIMES} times"
+        f"{platform.machine()}, Python {platform.python_version()}, numpy {np.__version__}; {many} curves "
+        f"of {TIMES} times"
     )
     print(
-        f"largest error against the series: finite volumes {np.abs(volumes - exact).max():.3f} K, solve_ivp {np.abs(solver - exact).max():.3f} K"
+        f"largest error against the series: finite volumes {np.abs(volumes - exact).max():.3f} K, "
+        f"solve_ivp {np.abs(solver - exact).max():.3f} K"
     )
     tight = np.array([by_solver(half[i], h[i], alpha[i], times, TIGHT_CELLS, True) for i in range(SAMPLE)])
     print(
-        f"the solver made tight, {TIGHT_CELLS} cells: {np.abs(tight - exact).max():.4f} K (the series is exact to rounding)"
+        f"the solver made tight, {TIGHT_CELLS} cells: {np.abs(tight - exact).max():.4f} K (the series is "
+        f"exact to rounding)"
     )
     series_ms = per_curve(
         lambda: centre_temperature(
@@ -121,14 +127,16 @@ def main() -> None:
         lambda: [by_solver(half[i], h[i], alpha[i], times, cells) for i in range(SAMPLE)], SAMPLE
     )
     print(
-        f"a curve: series {series_ms:.3f} ms, finite volumes {volumes_ms:.3f} ms, solve_ivp {solver_ms:.1f} ms"
+        f"a curve: series {series_ms:.3f} ms, finite volumes {volumes_ms:.3f} ms, solve_ivp "
+        f"{solver_ms:.1f} ms"
     )
     tight_ms = per_curve(
         lambda: [by_solver(half[i], h[i], alpha[i], times, TIGHT_CELLS, True) for i in range(SAMPLE)], SAMPLE
     )
     print(f"against the tight solver ({tight_ms:.0f} ms): series {tight_ms / series_ms:.0f} times as fast")
     print(
-        f"ratios: series {solver_ms / series_ms:.0f} times, finite volumes {solver_ms / volumes_ms:.0f} times as fast as solve_ivp"
+        f"ratios: series {solver_ms / series_ms:.0f} times, finite volumes {solver_ms / volumes_ms:.0f} "
+        f"times as fast as solve_ivp"
     )
     t = np.arange(2000.0)
     log = centre_temperature("sphere", 0.025, t * 0.4, 8, 170, 30, 0.5, 1.4e-7) + np.random.default_rng(

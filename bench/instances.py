@@ -2,8 +2,9 @@
 
     python bench/instances.py        # writes bench/instances/*.json
 
-A method has nine steps or so (preheat, prepare, load, cook with a turn, out, rest, plate) with lengths drawn from what kitchens do; appliances are an oven shared by
-two set points, a hob of four rings, and single ones on two circuits. The window is fixed and wide enough for a few minutes of difference.
+A method has nine steps or so (preheat, prepare, load, cook with a turn, out, rest, plate) with lengths drawn
+from what kitchens do; appliances are an oven shared by two set points, a hob of four rings, and single ones
+on two circuits. The window is fixed and wide enough for a few minutes of difference.
 """
 
 import json
@@ -15,7 +16,7 @@ from random import Random
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from yeasty.core.cook.problem import Chain, Place, Problem, problem_from_record
-from yeasty.core.cook.steps import Attention, Phase, Step
+from yeasty.core.kernel.steps import Attention, Phase, Step
 
 FOLDER = Path(__file__).parent / "instances"
 SERVE = 1_800_000_000.0

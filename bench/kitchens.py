@@ -1,4 +1,6 @@
-"""A kitchen of its own for a benchmark: PostgreSQL with fsync on, the demo, the program served. Loopback only; gone afterwards."""
+"""A kitchen of its own for a benchmark: PostgreSQL with fsync on, the demo, the program served. Loopback
+only; gone afterwards.
+"""
 
 import shutil
 import signal

@@ -1,8 +1,10 @@
-"""Taps with screens live, probes reading and plans being made: acknowledgement and arrival elsewhere, and resident memory.
+"""Taps with screens live, probes reading and plans being made: acknowledgement and arrival elsewhere, and
+resident memory.
 
-Starts the program on a demo of its own (PostgreSQL with fsync on), opens streams, lets hubs send and screens ask what each screen
-asks, has plans made one after another, taps, reads /proc. All of it runs on the same cores. Loopback only, bounded: about two
-minutes. Run:  PYTHONPATH=. .venv/bin/python bench/live.py [streams] [taps] [probes, 0 for none] [seconds between taps]
+Starts the program on a demo of its own (PostgreSQL with fsync on), opens streams, lets hubs send and screens
+ask what each screen asks, has plans made one after another, taps, reads /proc. All of it runs on the same
+cores. Loopback only, bounded: about two minutes. Run: PYTHONPATH=. .venv/bin/python bench/live.py [streams]
+[taps] [probes, 0 for none] [seconds between taps]
 """
 
 import json
@@ -166,7 +168,8 @@ def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float 
         print(
             json.dumps(
                 {
-                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}, load {os.getloadavg()[0]:.1f}",
+                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python "
+                    f"{platform.python_version()}, load {os.getloadavg()[0]:.1f}",
                     "streams": streams,
                     "taps": taps,
                     "readings_a_second": round(rate, 1),

@@ -1,8 +1,10 @@
-"""Half an hour without network, in real time: taps in a browser whose tabs, clock and page are meddled with; each arrives once.
+"""Half an hour without network, in real time: taps in a browser whose tabs, clock and page are meddled with;
+each arrives once.
 
-Starts the program on a demo of its own and real Chromium before it, cuts the network, taps at random moments, reloads, opens a second
-tab, closes the first, puts the device's clock back by ten minutes, and only then gives the network again. Bounded by the minutes asked
-for. Run:  PYTHONPATH=. .venv/bin/python bench/offline.py [minutes] [taps] [seed]
+Starts the program on a demo of its own and real Chromium before it, cuts the network, taps at random moments,
+reloads, opens a second tab, closes the first, puts the device's clock back by ten minutes, and only then
+gives the network again. Bounded by the minutes asked for. Run: PYTHONPATH=. .venv/bin/python bench/offline.py
+[minutes] [taps] [seed]
 """
 
 import json
@@ -83,7 +85,8 @@ def main(minutes: float = 30, taps: int = 40, seed: int = 1) -> None:
         print(
             json.dumps(
                 {
-                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}",
+                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python "
+                    f"{platform.python_version()}",
                     "minutes_without_network": round(cut_min, 1),
                     "taps": len(told),
                     "lost": sorted(set(told) - set(words)),

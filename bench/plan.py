@@ -1,8 +1,10 @@
-"""Ways of planning on the kept instances: per rank value, bound and proof; holds; time; every plan held against the checker.
+"""Ways of planning on the kept instances: per rank value, bound and proof; holds; time; every plan held
+against the checker.
 
     python bench/plan.py [seconds for each plan]
 
-Against: the backward pass, and a greedy list schedule (batches by longest job first, each placed whole as late as its resources allow).
+Against: the backward pass, and a greedy list schedule (batches by longest job first, each placed whole as
+late as its resources allow).
 """
 
 import os
@@ -51,10 +53,12 @@ def outside(problem: Problem, plan: Plan) -> float:
 def main() -> None:
     limit = float(sys.argv[1]) if len(sys.argv) > 1 else 10.0
     print(
-        f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; load {os.getloadavg()[0]:.1f}; at most {limit:g} s a plan"
+        f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}; load "
+        f"{os.getloadavg()[0]:.1f}; at most {limit:g} s a plan"
     )
     print(
-        f"{'instance':<12}{'way':<10}{'outside s':>10}{'longest hold s':>15}{'spread s':>9}{'time s':>8}  ranks (value, bound, proven) or rules broken"
+        f"{'instance':<12}{'way':<10}{'outside s':>10}{'longest hold s':>15}{'spread s':>9}{'time s':>8}  "
+        f"ranks (value, bound, proven) or rules broken"
     )
     replans: list[float] = []
     quick: list[tuple[float, bool]] = []
@@ -78,7 +82,7 @@ def main() -> None:
             if way == "solver":
                 assert not broken, broken[:3]
             print(
-                f"{path.stem:<12}{way:<10}{outside(problem, plan):>10.0f}{max(holds):>15.0f}{max(holds) - min(holds):>9.0f}{took:>8.2f}  {told or f'{len(broken)} broken'}"
+                f"{path.stem:<12}{way:<10}{outside(problem, plan):>10.0f}{max(holds):>15.0f}{max(holds) - min(holds):>9.0f}{took:>8.2f}  {told or f'{len(broken)} broken'}"  # noqa: E501
             )
         if path.stem.startswith("m08"):
             began = time.perf_counter()
@@ -105,11 +109,13 @@ def main() -> None:
             replans.append(time.perf_counter() - began)
     if quick:
         print(
-            f"8 methods with 2 s for the whole plan: holds proven best in {sum(p for _, p in quick)} of {len(quick)}, {min(t for t, _ in quick):.1f} to {max(t for t, _ in quick):.1f} s"
+            f"8 methods with 2 s for the whole plan: holds proven best in {sum(p for _, p in quick)} of "
+            f"{len(quick)}, {min(t for t, _ in quick):.1f} to {max(t for t, _ in quick):.1f} s"
         )
     if replans:
         print(
-            f"planned again, 8 methods, after ten minutes: median {statistics.median(replans):.2f} s of {len(replans)}"
+            f"planned again, 8 methods, after ten minutes: median {statistics.median(replans):.2f} s of "
+            f"{len(replans)}"
         )
 
 

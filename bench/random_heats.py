@@ -1,4 +1,5 @@
-"""Random methods of one to four heats through shared appliances, planned and checked: `python -m bench.random_heats [count]`.
+"""Random methods of one to four heats through shared appliances, planned and checked: `python -m
+bench.random_heats [count]`.
 
 The plans of a run depend on its seeds alone: the solver's own work is counted, not the clock.
 """
@@ -12,8 +13,8 @@ from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import violations
 from yeasty.core.cook.plan_kept import broken
 from yeasty.core.cook.problem import Chain, Place, Problem
-from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
 from yeasty.core.cook.waits import wait_limits, wait_rules
+from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
 
 SERVE = 1_000_000.0
 PLACES = (
@@ -38,7 +39,9 @@ SET_POINTS = {
 
 
 def chain(random: Random, name: str, heats: int, food: str) -> Chain:
-    """A method of so many heats, one after another, through appliances of the kitchen; some turn the dial with the food in it."""
+    """A method of so many heats, one after another, through appliances of the kitchen; some turn the dial
+    with the food in it.
+    """
     steps: list[Step] = []
 
     def add(what: str, attention: Attention, phase: Phase, seconds: float, **more: object) -> None:

@@ -1,7 +1,9 @@
-"""Readings of probes: room they take, and how long a bench waits for the curves of thirty probes over three hours.
+"""Readings of probes: room they take, and how long a bench waits for the curves of thirty probes over three
+hours.
 
-Makes a kitchen of its own with so many million readings of thirty channels (hours that were joined, as the worker leaves them), then a shift
-with three hours of live readings as hubs send them. Loopback only, bounded. Run:  PYTHONPATH=. .venv/bin/python bench/readings.py [millions]
+Makes a kitchen of its own with so many million readings of thirty channels (hours that were joined, as the
+worker leaves them), then a shift with three hours of live readings as hubs send them. Loopback only, bounded.
+Run: PYTHONPATH=. .venv/bin/python bench/readings.py [millions]
 """
 
 import json
@@ -20,8 +22,8 @@ from random import Random
 from sqlalchemy import select, text
 
 from yeasty.cli import prepare
-from yeasty.core.cook.entries import EntryKind
 from yeasty.core.cook.probe_log import thin
+from yeasty.core.kernel.entries import EntryKind
 from yeasty.process import cluster
 from yeasty.store import devices as store
 from yeasty.store import readings as kept
@@ -115,7 +117,8 @@ def main(millions: float = 20.0) -> None:
         print(
             json.dumps(
                 {
-                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}, load {os.getloadavg()[0]:.1f}",
+                    "machine": f"{os.cpu_count()} cores, {platform.machine()}, Python "
+                    f"{platform.python_version()}, load {os.getloadavg()[0]:.1f}",
                     "readings": int(count),
                     "megabytes": round(size / 1e6, 1),
                     "bytes_a_reading": round(size / count, 2),

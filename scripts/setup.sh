@@ -55,7 +55,7 @@ setup_python() {
   done_for ".venv/.stamp-$1" "$sum" && return 0
   say "Installing Python packages (about a minute the first time) …"
   [ -x .venv/bin/python ] && .venv/bin/python -c '' 2>/dev/null || python3 -m venv --clear .venv || stop "the folder .venv could not be made; is the disk full?"
-  .venv/bin/python -m pip install -q --disable-pip-version-check -r "$lock" >.venv/pip.log 2>&1 ||
+  .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r "$lock" >.venv/pip.log 2>&1 ||
     { grep -iE 'error|space' .venv/pip.log | head -3 >&2; stop "Python packages could not be installed; see .venv/pip.log."; }
   echo "$sum" > ".venv/.stamp-$1"
 }
@@ -66,7 +66,7 @@ setup_node() {
   node_is_new_enough && command -v npm >/dev/null && return 0
   if [ ! -x .venv/bin/node ]; then
     say "Installing Node from a Python wheel (here is $(node --version 2>/dev/null || echo none)) …"
-    .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements/node.lock >.venv/pip-node.log 2>&1 || stop "Node could not be installed; see .venv/pip-node.log."
+    .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements/node.lock >.venv/pip-node.log 2>&1 || stop "Node could not be installed; see .venv/pip-node.log."
   fi
   export PATH="$PWD/.venv/bin:$PATH"
   hash -r

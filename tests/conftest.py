@@ -22,6 +22,17 @@ ROOT = Path(__file__).resolve().parents[1]
 _names = itertools.count(1)
 
 
+# Files that take longest go first, so that the other half of a run is not left waiting for one of them.
+LONGEST = ("e2e/test_simulated_shift", "api/test_described", "e2e/", "core/test_plan", "api/")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    def place(item: pytest.Item) -> int:
+        return next((n for n, part in enumerate(LONGEST) if part in item.nodeid), len(LONGEST))
+
+    items.sort(key=place)
+
+
 @pytest.fixture(scope="session")
 def server() -> Iterator[cluster.Cluster]:
     folder = Path(tempfile.mkdtemp(prefix="yeasty-test-", dir="/tmp"))
@@ -35,8 +46,8 @@ def server() -> Iterator[cluster.Cluster]:
 
 def new_database(server: cluster.Cluster) -> str:
     name = f"t{os.getpid()}_{next(_names)}"
-    with psycopg.connect(server.url, autocommit=True) as db:
-        db.execute(f"create database {name}")
+    with psycopg.connect(server.owner_url, autocommit=True) as db:
+        db.execute(f"create database {name} owner {cluster.ROLE}")
     return server.url.rsplit("/", 1)[0] + "/" + name
 
 
@@ -58,8 +69,8 @@ def demo_template(server: cluster.Cluster) -> str:
 
 def copy_of(server: cluster.Cluster, template: str) -> str:
     name = f"t{os.getpid()}_{next(_names)}"
-    with psycopg.connect(server.url, autocommit=True) as db:
-        db.execute(f"create database {name} template {template.rsplit('/', 1)[1]}")
+    with psycopg.connect(server.owner_url, autocommit=True) as db:
+        db.execute(f"create database {name} template {template.rsplit('/', 1)[1]} owner {cluster.ROLE}")
     return server.url.rsplit("/", 1)[0] + "/" + name
 
 

@@ -8,7 +8,7 @@ import sys
 import uuid
 from pathlib import Path
 
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.process import serve as serving
 from yeasty.process.backup import backup, new_secret, restore
 from yeasty.process.serve import CannotStart, Options
@@ -18,7 +18,7 @@ from yeasty.store.kitchen import Kitchen
 
 def prepare(url: str, *, demo: bool, fresh: bool) -> list[str]:
     """Bring the tables up to date, make the kitchen's row, lay out the demo; lines to print."""
-    from yeasty.demo import kitchen as demo_kitchen
+    from yeasty.demo.sign_ins import sign_ins
 
     engine = make_engine(url, pool=2)
     check_reachable(engine)
@@ -35,8 +35,11 @@ def prepare(url: str, *, demo: bool, fresh: bool) -> list[str]:
             db.add(Kitchen(id=1, name="Test kitchen", secret=new_secret()))
             db.flush()
             if demo:
-                demo_kitchen.lay_out(db)
-        lines = demo_kitchen.sign_ins(db)
+                # Loads the solver, and what draws curves: only where there is something to lay out.
+                from yeasty.demo.kitchen import lay_out
+
+                lay_out(db)
+        lines = sign_ins(db)
     engine.dispose()
     return lines or ["  First time: open it and make the lead's account."]
 
@@ -94,7 +97,7 @@ def _restore(args: argparse.Namespace) -> int:
 
 def _export(args: argparse.Namespace) -> int:
     from yeasty.core.publish.archive import pack
-    from yeasty.store import archives
+    from yeasty.operations.publish import archives
 
     def work(url: str) -> None:
         with session_factory(make_engine(url, pool=1)).begin() as db:
@@ -107,9 +110,9 @@ def _export(args: argparse.Namespace) -> int:
 
 
 def _import(args: argparse.Namespace) -> int:
-    from yeasty.api.archive_rows import problems_of
+    from yeasty.api.publish.archive_rows import problems_of
     from yeasty.core.publish.archive import BadArchive, unpack
-    from yeasty.store import archives
+    from yeasty.operations.publish import archives
 
     def work(url: str) -> None:
         engine = make_engine(url, pool=1)
@@ -139,16 +142,15 @@ def _simulate(args: argparse.Namespace) -> int:
     from yeasty.devices.simulate import Simulation, simulated_shift
 
     served = Served(args.address)
-    password = (
-        args.password
-        or os.environ.get("YEASTY_PASSWORD")
-        or (getpass(f"Password of {args.login}: ") if sys.stdin.isatty() else "")
+    password = os.environ.get("YEASTY_PASSWORD") or (
+        getpass(f"Password of {args.login}: ") if sys.stdin.isatty() else ""
     )
     try:
         served.sign_in(args.login, password)
         shift = args.shift or simulated_shift(served, args.trial, args.speed, args.serve_in)
         print(
-            f"Shift {shift}. Open Cook of its trial to watch. Ctrl-C stops the devices; the shift's clock goes on.",
+            f"Shift {shift}. Open Cook of its trial to watch. Ctrl-C stops the devices; the shift's clock "
+            f"goes on.",
             flush=True,
         )
         run = Simulation(
@@ -204,8 +206,9 @@ def main() -> int:
         p.set_defaults(work=work)
     v = sub.add_parser("simulate", help="drive stand-in devices for a shift on simulated time")
     v.add_argument("--address", default="http://127.0.0.1:8765", help="where the kitchen is served")
-    v.add_argument("--login", default="lead")
-    v.add_argument("--password", default="", help="else asked for, or taken from YEASTY_PASSWORD")
+    v.add_argument(
+        "--login", default="lead", help="whose password is asked for, or taken from YEASTY_PASSWORD"
+    )
     v.add_argument(
         "--shift", default="", help="id of a shift on simulated time (the last part of its bench's address)"
     )

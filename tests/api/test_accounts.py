@@ -4,7 +4,11 @@ import uuid
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
+import pytest
+
 from tests.api.helpers import Client, trial_id
+from yeasty.api.app import Settings, create_app
+from yeasty.process.tls import is_public_name
 from yeasty.store import people
 
 
@@ -53,6 +57,29 @@ def test_cookies_and_headers_are_strict(app: Any) -> None:
     cookie = client.get("/api/v1/session").headers["Set-Cookie"]
     assert "HttpOnly" in cookie
     assert "SameSite=Lax" in cookie
+
+
+def test_browsers_are_told_to_keep_to_https_only_where_that_can_last(demo_url: str, app: Any) -> None:
+    header = "Strict-Transport-Security"
+    assert header not in app.test_client().get("/api/v1/clock").headers
+    lasting = create_app(Settings(demo_url, tls=True, https_only=True, testing=True))
+    assert lasting.test_client().get("/api/v1/clock").headers[header] == "max-age=31536000"
+    lasting.extensions["yeasty_engine"].dispose()
+
+
+@pytest.mark.parametrize(
+    ("address", "lasts"),
+    [
+        ("https://kitchen.example.org", True),
+        ("https://kitchen.example.org:8765/", True),
+        ("https://192.168.0.7:8765", False),
+        ("https://[fe80::1]:8765", False),
+        ("https://kitchen.local", False),
+        ("https://kitchen", False),
+    ],
+)
+def test_a_name_of_this_network_only_is_no_public_name(address: str, lasts: bool) -> None:
+    assert is_public_name(address) is lasts
 
 
 def test_a_cook_may_not_do_what_is_the_leads(cook: Client, lead: Client) -> None:
@@ -166,3 +193,23 @@ def test_too_many_failed_tries_are_told_with_a_time_also_when_they_come_at_once(
     )
     assert got.status_code == 429
     assert 0 < int(got.headers["Retry-After"]) <= 900
+
+
+def test_of_two_leads_who_shut_each_other_out_at_once_one_stays(app: Any, lead: Client) -> None:
+    second = lead.send(
+        "POST",
+        "/accounts",
+        {"name": "Second", "login": "second", "password": "proof-flour-trough-9", "role": "lead"},
+    ).json
+    other = Client(app.test_client()).sign_in("second", "proof-flour-trough-9")
+    first = next(a for a in lead.get("/accounts").json["items"] if a["login"] == "lead")
+    with ThreadPoolExecutor(2) as at_once:
+        answers = list(
+            at_once.map(
+                lambda who: who[0].send("PATCH", f"/accounts/{who[1]}", {"active": False}).status_code,
+                [(lead, second["id"]), (other, first["id"])],
+            )
+        )
+    assert sorted(answers) in ([200, 401], [200, 409])
+    still = [c for c in (lead, other) if c.get("/accounts").status_code == 200]
+    assert len(still) == 1

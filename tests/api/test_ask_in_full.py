@@ -1,4 +1,6 @@
-"""Ask and Set up in full, through the API: kinds laid out, families, lists, pieces, maps, fairness as done."""
+"""Ask and Set up in full, through the API: kinds laid out, families, lists, pieces, maps, fairness as
+done.
+"""
 
 import io
 import json
@@ -263,7 +265,10 @@ def test_versions_say_what_changed_and_count_failed_tries(lead: Client) -> None:
 
 
 def test_a_recipe_is_read_shown_and_made_a_method(lead: Client) -> None:
-    text = "# Pan bread\n## Ingredients\n- 250 g flour\n- 1 egg-sized knob of butter\n## Method\n1. Knead for 5 min.\n2. Bake at 200 °C for 20 minutes."
+    text = (
+        "# Pan bread\n## Ingredients\n- 250 g flour\n- 1 egg-sized knob of butter\n## Method\n1. Knead "
+        "for 5 min.\n2. Bake at 200 °C for 20 minutes."
+    )
     reading = lead.send("POST", "/recipe-readings", {"text": text}).json
     assert any("knob of butter" in n for n in reading["not_understood"])
     t = lead.send("POST", "/recipes", {"text": text}).json

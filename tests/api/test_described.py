@@ -1,5 +1,7 @@
-"""Every operation of the API asked with what its description allows, and with what it does not: nobody gets a 500, and none
-poisons the next. Bounded and seeded; ids are those of the demo, so that requests reach further than "no such trial"."""
+"""Every operation of the API asked with what its description allows, and with what it does not: nobody gets a
+500, and none poisons the next. Bounded and seeded; ids are those of the demo, so that requests reach further
+than "no such trial".
+"""
 
 import json
 from collections import Counter
@@ -76,7 +78,9 @@ def test_the_description_is_valid_openapi_3_1() -> None:
 
 
 class Asker:
-    """Someone who asks, signed in anew whenever a request signed them out; what went wrong is kept for the end."""
+    """Someone who asks, signed in anew whenever a request signed them out; what went wrong is kept for the
+    end.
+    """
 
     def __init__(self, app: Flask, role: str, ids: dict[str, str]) -> None:
         self.app, self.role, self.ids = app, role, ids

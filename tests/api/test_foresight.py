@@ -1,4 +1,6 @@
-"""What a probe foretells of a running step: written once, shown to all, planned by, taken back by the cook."""
+"""What a probe foretells of a running step: written once, shown to all, planned by, taken back by the
+cook.
+"""
 
 import time
 import uuid
@@ -11,9 +13,9 @@ from tests.api.helpers import Client, an_entry, make_shift
 from tests.api.test_devices import a_hub, send
 from tests.conftest import run_worker_once
 from yeasty.core.heat.conduction import Piece, temperature
+from yeasty.operations.reckoning import reckon
 from yeasty.store.bench import Shift
 from yeasty.store.database import make_engine
-from yeasty.store.reckoning import reckon
 from yeasty.worker.foresight import look_ahead, probed_shifts
 
 

@@ -1,4 +1,6 @@
-"""What hostile or broken requests get: a problem that names what is wrong, and the next request as if nothing had been."""
+"""What hostile or broken requests get: a problem that names what is wrong, and the next request as if nothing
+had been.
+"""
 
 import json
 import re
@@ -16,7 +18,8 @@ from tests.api.helpers import Client, an_entry, handed_over, make_shift, new_tri
 from tests.conftest import run_worker_once
 from yeasty.api import guard
 from yeasty.api.live import Hub
-from yeasty.core.cook.entries import Entry, EntryKind, effective
+from yeasty.core.cook.standing import effective
+from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.store.bench import EntryRow
 
 
@@ -265,7 +268,7 @@ def test_forms_for_everyone_are_limited_by_page_and_address_and_not_by_what_othe
 def test_a_link_gives_no_endless_answers(
     lead: Client, app: Flask, demo_url: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("yeasty.store.panels.MOST_ANSWERS", 4)
+    monkeypatch.setattr("yeasty.operations.taste.panels.MOST_ANSWERS", 4)
     token = handed_over(lead, sitting(lead, demo_url, ["one"]))
     guest = Client(app.test_client())
     guest.send("POST", f"/taste/{token}/allergens-told")

@@ -1,4 +1,6 @@
-"""The live stream: what is missing first, then what comes; each change read once; places for so many screens."""
+"""The live stream: what is missing first, then what comes; each change read once; places for so many
+screens.
+"""
 
 import json
 import threading

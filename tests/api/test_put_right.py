@@ -1,4 +1,6 @@
-"""The log put right: forgotten taps placed back, a shift typed in from paper, the day of a shift, what is put away."""
+"""The log put right: forgotten taps placed back, a shift typed in from paper, the day of a shift, what is put
+away.
+"""
 
 import time
 from typing import Any

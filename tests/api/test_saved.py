@@ -182,9 +182,9 @@ def test_every_form_reads_back_as_it_was_saved(lead: Client) -> None:
     }  # fmt: skip
     circuit = {"name": "Z", "breaker_a": 13, "voltage_v": 231, "base_w": 77}
     appliance = {
-        "name": "Oven two", "kind": "oven", "input_w": 2345.6, "rated_w": None, "measured_w": None, "offset_k": -3.5,
+        "name": "Oven two", "kind": "oven", "input_w": 2345.6, "rated_w": None, "measured_w": None, "offset_k": -3.5,  # noqa: E501
         "capacity_pieces": 9, "circuit": "Z", "spot": "left", "notes": "n",
-        "dial": [{"word": "low", "celsius": 88.8, "measured": True}], "capacities": [{"pieces": 6, "piece_m": 0.051}],
+        "dial": [{"word": "low", "celsius": 88.8, "measured": True}], "capacities": [{"pieces": 6, "piece_m": 0.051}],  # noqa: E501
     }  # fmt: skip
     technique = {
         "name": "Own way", "appliance_kind": "oven", "gear": ["tray"], "hazards": ["hot_surface"],
@@ -353,7 +353,7 @@ def test_a_trial_keeps_who_changed_what_of_its_design(lead: Client, cook: Client
 
 
 def test_every_row_a_verdict_reads_belongs_to_its_trial_by_a_reference_it_always_has() -> None:
-    from yeasty.store.decisions import _way, every_table
+    from yeasty.operations.decide.decisions import _way, every_table
     from yeasty.store.tables import Base
 
     for name in every_table():
@@ -363,3 +363,18 @@ def test_every_row_a_verdict_reads_belongs_to_its_trial_by_a_reference_it_always
             assert not Base.metadata.tables[at].c[column].nullable, (name, at, column)
             at = target
     assert _way("answer") == (("sample_id", "sample"), ("tasting_id", "tasting"), ("trial_id", "trial"))
+
+
+@pytest.mark.filterwarnings("error::sqlalchemy.exc.SAWarning")
+def test_an_ingredient_that_is_taken_off_goes_with_its_amounts(lead: Client) -> None:
+    t = laid(lead, "side_by_side", "oven", "steamer")
+    amounts = {m["id"]: "300 g" for m in t["methods"]}
+    ids: dict[str, str] = {}
+    for names in (["cauliflower", "salt"], ["salt"], []):
+        rows = [{"id": ids.get(n), "name": n, "allergens": [], "amounts": amounts} for n in names]
+        t = lead.send("PUT", f"/trials/{t['id']}/ingredients", {"items": rows}, t["version"]).json
+        ids = {i["name"]: i["id"] for i in t["ingredients"]}
+        assert list(ids) == names
+        for m in t["methods"]:
+            stored = {a["ingredient_id"]: a["mass_kg"] for a in m["amounts"]}
+            assert stored == dict.fromkeys(ids.values(), 0.3)

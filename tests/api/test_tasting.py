@@ -33,8 +33,10 @@ def test_an_unsafe_or_void_batch_is_barred_from_tasting(lead: Client, demo_url: 
 def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_same(
     app: Any, lead: Client, demo_url: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """Everything a taster can get, from two trials whose methods stand in another order, under one seed of the shuffle."""
-    monkeypatch.setattr("yeasty.store.panels.SystemRandom", lambda: Random(4711))
+    """Everything a taster can get, from two trials whose methods stand in another order, under one seed of
+    the shuffle.
+    """
+    monkeypatch.setattr("yeasty.operations.taste.panels.SystemRandom", lambda: Random(4711))
     seen: list[list[Any]] = []
     for techniques in (("oven", "microwave", "steamer"), ("steamer", "oven", "microwave")):
         t = new_trial(lead, techniques)

@@ -7,9 +7,10 @@ from PIL import Image, ImageDraw
 from yeasty.core.ask.kinds import Arm, Design, check_design
 from yeasty.core.ask.marks import COLOURS, DOT_RADIUS, MOST_MARKS, colour, mark, next_mark, next_tag
 from yeasty.core.ask.techniques import techniques
-from yeasty.core.ask.trial import Attribute, Scale, TrialKind, check_answer, share_of_scale
-from yeasty.core.cook.steps import check_steps
-from yeasty.core.errors import OutOfRange
+from yeasty.core.ask.trial import Attribute, TrialKind, check_answer, share_of_scale
+from yeasty.core.kernel.errors import OutOfRange
+from yeasty.core.kernel.scales import Scale
+from yeasty.core.kernel.steps import check_steps
 from yeasty.core.safety.cautions import at_phase, cautions, limits
 
 SIZE = 32

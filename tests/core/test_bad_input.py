@@ -6,11 +6,12 @@ import pytest
 
 from yeasty.core.ask.grid import Factor, Grid, Level, check_grid
 from yeasty.core.ask.ladder import Ladder, check_ladder
-from yeasty.core.cook.entries import EntryKind, check_payload
+from yeasty.core.cook.payloads import check_payload
 from yeasty.core.cook.plannable import check_problem
 from yeasty.core.cook.problem import Chain, Place, Problem
-from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.entries import EntryKind
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step, check_steps
 
 MIX = Step("m", "Mix", Attention.HANDS, Phase.PREPARE, 120)
 BAKE = Step("b", "Bake", Attention.FREE, Phase.COOK, 600, appliance="oven")

@@ -10,14 +10,15 @@ from hypothesis import strategies as st
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.bench import ActionType, NextAction, RunState, StepRun
 from yeasty.core.cook.bench_words import CueChip, cue_chips, have_ready, look_in, start_signs
-from yeasty.core.cook.entries import Entry, EntryKind, check_payload
 from yeasty.core.cook.measures import measures
 from yeasty.core.cook.next_up import in_turn
+from yeasty.core.cook.payloads import check_payload
 from yeasty.core.cook.problem import Chain
-from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
 from yeasty.core.cook.timers import timers
 from yeasty.core.cook.twice import logged_twice
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
 
 K = EntryKind
 

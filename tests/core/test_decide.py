@@ -5,13 +5,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yeasty.core.ask.trial import Attribute, Scale
+from yeasty.core.ask.trial import Attribute
 from yeasty.core.cook.measures import BatchMeasures, Clocks, Standing
 from yeasty.core.decide.chance import batch_spread, first_place_shares, means, paired_interval
 from yeasty.core.decide.scores import Answer, rank_points, weighted_scores
 from yeasty.core.decide.servings import choose_another, for_servings, ingredient_cost
 from yeasty.core.decide.verdict import Arm, HowSure, School, judge
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.scales import Scale
 
 CRUST = Attribute("crust", "crust", Scale.INTENSITY, 3)
 CRUMB = Attribute("crumb", "crumb", Scale.INTENSITY, 1)
@@ -143,8 +144,9 @@ def test_shares_sum_to_one(rows: list[list[int]]) -> None:
 
 @pytest.mark.parametrize("methods", [2, 4])
 def test_identical_methods_are_rarely_called_clear(methods: int) -> None:
-    """Held on simulated panels of identical methods: at most 5 % may be called clear (400 panels, so the check
-    allows two standard errors: 7.2 %)."""
+    """Held on simulated panels of identical methods: at most 5 % may be called clear (400 panels, so the
+    check allows two standard errors: 7.2 %).
+    """
     random = np.random.default_rng(5)
     tags = [f"m{i}" for i in range(methods)]
     wrong = 0

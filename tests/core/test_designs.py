@@ -29,9 +29,10 @@ from yeasty.core.ask.lineage import Member, generations, places
 from yeasty.core.ask.marks import DOT_RADIUS, MOST_MARKS, mark
 from yeasty.core.ask.screening import WORDS, best_few, check_words, read_table
 from yeasty.core.ask.techniques import Technique, check_technique, offered, techniques
-from yeasty.core.ask.trial import Attribute, DoneRule, Scale, TrialKind
+from yeasty.core.ask.trial import Attribute, DoneRule, TrialKind
 from yeasty.core.ask.worth import worth
-from yeasty.core.errors import OutOfRange, RuleError
+from yeasty.core.kernel.errors import OutOfRange, RuleError
+from yeasty.core.kernel.scales import Scale
 
 JUDGED = [Attribute("c", "crust", Scale.INTENSITY, 1)]
 
@@ -294,7 +295,9 @@ def test_techniques_of_the_kitchen_stand_in_for_shipped_ones_and_bad_ones_are_na
 
 
 def test_forty_eight_marks_are_told_apart_in_grey_at_sixteen_pixels() -> None:
-    """Each drawn at 16 px in grey: between any two, however turned or mirrored, some part is plainly darker in one."""
+    """Each drawn at 16 px in grey: between any two, however turned or mirrored, some part is plainly darker
+    in one.
+    """
 
     def small(number: int) -> np.ndarray:
         m, big = mark(number), 256

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from yeasty.core.cook.probe_faults import ProbeFault, believed, doubt, trusted
 from yeasty.core.cook.readings import Heard, hear, pack, read_line, unpack
 from yeasty.core.cook.shift_clock import ShiftClock
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.devices.physics import Piece, SimulatedBatch
 from yeasty.devices.stand_ins import Hub, Meter, Outbox, Scale, a_bad_day
 

@@ -1,4 +1,6 @@
-"""Dealing pieces, places, differences and what they sway, jobs, readiness, substitution, what was really done."""
+"""Dealing pieces, places, differences and what they sway, jobs, readiness, substitution, what was really
+done.
+"""
 
 from dataclasses import replace
 from itertools import permutations
@@ -8,16 +10,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yeasty.core.ask.trial import Attribute, DoneRule, Fairness, Scale, TrialKind
-from yeasty.core.cook.entries import Entry, EntryKind
+from yeasty.core.ask.trial import Attribute, DoneRule, Fairness, TrialKind
+from yeasty.core.cook.as_done import done_facts
 from yeasty.core.cook.measures import measures
 from yeasty.core.cook.problem import Chain, PlannedStep
-from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
-from yeasty.core.errors import RuleError
-from yeasty.core.quantities import System
+from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.quantities import System
+from yeasty.core.kernel.scales import Scale
+from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
+from yeasty.core.kernel.words import plain
 from yeasty.core.setup.allocation import all_dealings, allocate
 from yeasty.core.setup.appliances import Appliance, Capacity, DialWord, capacity_for, check_appliance
-from yeasty.core.setup.as_done import done_facts
 from yeasty.core.setup.composition import check_label, shares_of
 from yeasty.core.setup.differences import (
     MethodFacts,
@@ -45,7 +49,6 @@ from yeasty.core.setup.places import (
 from yeasty.core.setup.readiness import checklist
 from yeasty.core.setup.substitution import LotFacts, effects
 from yeasty.core.setup.sways import Sway, check_sway, merged, pulls, shipped, weight
-from yeasty.core.words import plain
 
 WEIGHTS = st.lists(st.floats(10, 100), min_size=4, max_size=60)
 
@@ -98,7 +101,9 @@ def test_two_hundred_pieces_into_eight_within_one_percent_and_twelve_into_four_a
 
 
 def test_what_is_counted_is_counted_right() -> None:
-    """All dealings of equal pieces are within any tolerance: their number is known; so is that of a small case by hand."""
+    """All dealings of equal pieces are within any tolerance: their number is known; so is that of a small
+    case by hand.
+    """
     assert allocate([1.0] * 9, 3, seed=1).dealings == all_dealings(9, 3) == 1680
     by_hand = 0
     w = [40.0, 45.0, 50.0, 55.0, 60.0, 70.0]

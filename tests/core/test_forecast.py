@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from yeasty.core.cook.forecast import MOST_RISE_K, CoreQuestion, forecast
-from yeasty.core.errors import RuleError
 from yeasty.core.heat.changing import Stage, heat_through, peak_after_pull
 from yeasty.core.heat.conduction import Piece, temperature, time_to_target
-from yeasty.core.quantities import System
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.quantities import System
 from yeasty.core.workbench.calculators import calculator, calculators, measured_by
 from yeasty.core.workbench.spec import Asked, Field
 
@@ -94,7 +94,8 @@ def test_from_size_alone_hot_air_gives_a_range_that_holds_the_wet_surface(
     assert told.ready_high is not None
     assert told.ready_at is not None
     assert told.ready_low <= told.ready_at <= told.ready_high
-    # The core's own model of a surface that gives off vapour, at the usual coefficient of a still oven, wet or soon dry.
+    # The core's own model of a surface that gives off vapour, at the usual coefficient of a still oven, wet
+    # or soon dry.
     for water in (0.3, 2.0):
         stage = Stage(9 * 3600.0, around, 15.0, wet=True, water_kg_m2=water)
         times = np.geomspace(60.0, 9 * 3600.0, 160)

@@ -10,14 +10,16 @@ from hypothesis import strategies as st
 
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.bench import ActionType, RunState, bench_state
-from yeasty.core.cook.entries import Entry, EntryKind, check_payload, effective, in_order
 from yeasty.core.cook.measures import Standing, gaps, measures
 from yeasty.core.cook.next_up import in_turn
+from yeasty.core.cook.payloads import check_payload
 from yeasty.core.cook.plan import Chain, PlannedStep, Problem, solve
-from yeasty.core.cook.steps import Phase, preheats_beside, step_from_record
+from yeasty.core.cook.standing import effective, in_order
 from yeasty.core.cook.timers import timers
 from yeasty.core.decide.also import also_measured
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Phase, preheats_beside, step_from_record
 
 K = EntryKind
 VECTORS = Path(__file__).parents[1] / "vectors" / "bench_fold.json"
@@ -472,7 +474,9 @@ def vector(seed: int) -> dict[str, Any]:
 
 
 def test_the_vectors_of_the_offline_fold_are_those_of_the_core() -> None:
-    """The browser's fold is tested against this file; it is made here and only here (delete it to make it anew)."""
+    """The browser's fold is tested against this file; it is made here and only here (delete it to make it
+    anew).
+    """
     made = [vector(seed) for seed in range(60)]
     if not VECTORS.exists():
         VECTORS.write_text(json.dumps(made, indent=0) + "\n")

@@ -9,13 +9,13 @@ from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.backward import backward_pass
 from yeasty.core.cook.bench import RunState, StepRun
 from yeasty.core.cook.departures import departures, held_for_window, what_moved
-from yeasty.core.cook.entries import Entry, EntryKind
 from yeasty.core.cook.plan import Chain, Plan, PlannedStep, Problem, solve
 from yeasty.core.cook.plan_check import violations
 from yeasty.core.cook.problem import Place
 from yeasty.core.cook.run_sheet import Line, run_sheet_html
-from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, check_steps, contiguous
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Attention, Phase, Step, chain_of, check_steps, contiguous
 
 
 def chain(batch: str, technique: str) -> Chain:
@@ -272,7 +272,9 @@ def test_what_has_begun_is_not_moved_and_the_rest_is_moved_little() -> None:
 
 
 def test_what_cannot_be_done_names_demands_of_which_none_can_be_left_out() -> None:
-    """Two batches of one oven at two set points, each to be served within a minute of being done, in one short window."""
+    """Two batches of one oven at two set points, each to be served within a minute of being done, in one
+    short window.
+    """
     chains = (way("a", "oven", set_c=200, limit=60), way("b", "oven", set_c=150, limit=60))
     problem = Problem(chains, 50_000, 50_200, places=(Place("oven", "Oven"),))
     plan = solve(problem, 4)
@@ -470,3 +472,17 @@ def test_what_is_done_waits_for_a_window_that_was_moved_and_nothing_else_moves()
     assert [r.start for r in plates] == [later, later + 60]
     assert [r for r in held if not r.step.endswith("s")] == [r for r in runs if not r.step.endswith("s")]
     assert held_for_window(chains, runs, 0.0) == runs
+
+
+def test_a_proof_claims_no_wish_that_was_not_searched() -> None:
+    """With next to no time the first wishes are reached at best; what was not looked at is named, never
+    called proven.
+    """
+    from bench.instances import problem
+
+    plan = solve(problem(16, 1, 1), 0.4)
+    reached = {r.name for r in plan.ranks}
+    assert plan.proof != "proven best in every rank" or len(reached) >= 5
+    many = solve(problem(24, 2, 1), 1.0)
+    assert "hurried moments" not in {r.name for r in many.ranks}
+    assert "no time to look at" in many.proof or many.proof == "not proven best"

@@ -1,4 +1,6 @@
-"""Methods of several heats: each with its own set point, its preheat beside the food, and food that does not stand between."""
+"""Methods of several heats: each with its own set point, its preheat beside the food, and food that does not
+stand between.
+"""
 
 from dataclasses import asdict, replace
 
@@ -13,10 +15,10 @@ from yeasty.core.cook.plan_check import violations
 from yeasty.core.cook.plan_in_turn import in_turn
 from yeasty.core.cook.plan_kept import broken
 from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem, problem_from_record
-from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
 from yeasty.core.cook.together import preheated_together, share_groups, without_begun
 from yeasty.core.cook.waits import check_own_waits, wait_limits, wait_rule, wait_rules
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
 
 SERVE = 100_000.0
 OVEN = Place("oven", "Oven", capacity=24, change_s_per_k=6.0, fall_s_per_k=12.0)
@@ -66,7 +68,9 @@ def one_oven(*chains: Chain, window: float = 9000.0) -> Problem:
 
 
 def test_two_temperatures_in_one_oven_are_seen_by_the_checker_and_never_planned() -> None:
-    """230 then 180 °C beside 120 then 180 °C: only the last set point was looked at once, in plan and checker alike."""
+    """230 then 180 °C beside 120 then 180 °C: only the last set point was looked at once, in plan and checker
+    alike.
+    """
     a, b = two_stages("a", 230, 180), two_stages("b", 120, 180)
     at_once = [
         PlannedStep(c.batch, s.key, SERVE + t, SERVE + t + s.duration_s)
@@ -420,7 +424,9 @@ def test_only_work_and_waiting_is_shared() -> None:
 
 
 def test_what_is_turned_with_the_food_in_it_is_held_to_its_own_course_only() -> None:
-    """Out at 230, six minutes later in at 200, after ten minutes turned to 120: the oven was at 200 by then."""
+    """Out at 230, six minutes later in at 200, after ten minutes turned to 120: the oven was at 200 by
+    then.
+    """
     a, b = two_stages("a", 230, 230, cook_s=300), two_stages("b", 200, 120)
     problem = one_oven(a, b)
 

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from bench.instances import FOLDER, problem, read
 from yeasty.core.cook import plan_narrow
 from yeasty.core.cook.bench import RunState, StepRun
-from yeasty.core.cook.entries import Entry, EntryKind, check_payload
 from yeasty.core.cook.foresee import Foretold, foreseen
+from yeasty.core.cook.payloads import check_payload
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import too_tight, violations
 from yeasty.core.cook.plan_narrow import Search, competing, hardest
@@ -25,8 +25,9 @@ from yeasty.core.cook.problem import (
     pace_of,
     problem_from_record,
 )
-from yeasty.core.cook.rounds import in_rounds, round_of, rounds_in
-from yeasty.core.cook.steps import Attention, EndRule, Phase, Step, check_steps, contiguous
+from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step, check_steps, contiguous
+from yeasty.core.setup.rounds import in_rounds, round_of, rounds_in
 
 SERVE = 100_000.0
 

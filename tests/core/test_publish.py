@@ -6,7 +6,7 @@ import pytest
 
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.probe_log import read_probe_log, thin
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.archive import BadArchive, Contents, csv_table, pack, schema, unpack
 from yeasty.core.publish.document import (
     MethodPage,

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yeasty.core.errors import BadQuantity
-from yeasty.core.quantities import (
+from yeasty.core.kernel.errors import BadQuantity
+from yeasty.core.kernel.quantities import (
     System,
     fahrenheit,
     parse_duration,

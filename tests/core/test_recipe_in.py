@@ -2,8 +2,8 @@ import json
 
 import pytest
 
-from yeasty.core.cook.steps import Attention, Phase, check_steps
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Attention, Phase, check_steps
 from yeasty.core.publish.recipe_in import read_amount, read_recipe, read_step
 
 RECIPE = {
@@ -39,7 +39,8 @@ RECIPE = {
     [
         json.dumps(RECIPE),
         json.dumps({"@graph": [{"@type": "WebPage"}, RECIPE]}),
-        f'<html><head><script type="application/ld+json">{json.dumps([RECIPE])}</script></head><body>x</body></html>',
+        f"<html><head><script "
+        f'type="application/ld+json">{json.dumps([RECIPE])}</script></head><body>x</body></html>',
     ],
 )
 def test_recipe_data_is_read_from_a_file_a_graph_or_a_page(text: str) -> None:
@@ -56,8 +57,10 @@ def test_recipe_data_is_read_from_a_file_a_graph_or_a_page(text: str) -> None:
 
 def test_markdown_is_read_by_its_headings_and_the_rest_is_told() -> None:
     r = read_recipe(
-        "# Braised beetroot\nServes 4\n\n## What you need: ingredients\n* 1 lb 2 oz beetroot, in wedges\n* 250ml stock\n- 20 g butter\n\n"
-        "### Method\n1. Preheat the oven to 350 F.\n2. Braise at 180 °C for 1-1½ hours until a knife slides in.\n3. **Drain** and serve.\n\n## Notes\n- Wear gloves."
+        "# Braised beetroot\nServes 4\n\n## What you need: ingredients\n* 1 lb 2 oz beetroot, in wedges\n* "
+        "250ml stock\n- 20 g butter\n\n"
+        "### Method\n1. Preheat the oven to 350 F.\n2. Braise at 180 °C for 1-1½ hours until a knife "
+        "slides in.\n3. **Drain** and serve.\n\n## Notes\n- Wear gloves."
     )
     assert r.title == "Braised beetroot"
     assert r.yield_text == "4"
@@ -126,7 +129,7 @@ def test_what_is_no_recipe_is_refused_with_what_to_do(text: str) -> None:
 
 
 def test_what_was_read_can_be_planned() -> None:
-    from yeasty.core.cook.steps import Step
+    from yeasty.core.kernel.steps import Step
 
     steps = [
         Step(str(n), s.text, s.attention, s.phase, s.duration_s)

@@ -6,11 +6,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yeasty.core.cook.yields import Weights, balance, cost_per_portion, energy_used, shrink, yields
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.ranged import Ranged
-from yeasty.core.setup.own_records import Record, correct
-from yeasty.core.setup.rules import (
+from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.workbench.own_records import Record, correct
+from yeasty.core.workbench.rules import (
     Hot,
     Pan,
     another_pan,
@@ -21,6 +20,7 @@ from yeasty.core.setup.rules import (
     thickness_time,
     weight_time,
 )
+from yeasty.core.workbench.yields import Weights, balance, cost_per_portion, energy_used, shrink, yields
 
 
 @given(mass=st.floats(0.03, 20), more=st.floats(1.01, 3))

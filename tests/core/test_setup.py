@@ -4,14 +4,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yeasty.core.cook.steps import Attention, Phase, Step
-from yeasty.core.errors import OutOfRange
+from yeasty.core.heat.conversions import microwave_time
+from yeasty.core.kernel.errors import OutOfRange
+from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.allergens import union
 from yeasty.core.setup.appliances import Appliance, check_appliance, rounds_needed
-from yeasty.core.setup.conversions import microwave_time
 from yeasty.core.setup.differences import MethodFacts, differences, sentence
 from yeasty.core.setup.offers import Measured, offers
-from yeasty.core.setup.own_records import Record
+from yeasty.core.workbench.own_records import Record
 
 COOK = Step("c", "Bake", Attention.FREE, Phase.COOK, 600, set_point_c=200)
 REST = Step("r", "Rest", Attention.FREE, Phase.WAIT, 300)

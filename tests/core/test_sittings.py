@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup.sittings import Cooked, sittings, what_shifts_tell
 
 

@@ -4,7 +4,7 @@ from random import Random
 
 import pytest
 
-from yeasty.core.errors import OutOfRange
+from yeasty.core.kernel.errors import OutOfRange
 from yeasty.core.taste.blinding import balance, codes, orders, williams
 
 

@@ -10,9 +10,9 @@ from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import violations
 from yeasty.core.cook.plannable import check_problem
 from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
-from yeasty.core.cook.steps import Attention, Phase, Step
 from yeasty.core.cook.together import done_together, share_groups, shared_steps, still_apart, without_begun
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Attention, Phase, Step
 
 OVEN = Place("oven", "Oven", capacity=12, change_s_per_k=6)
 FROM, UNTIL = 100_000.0, 100_600.0

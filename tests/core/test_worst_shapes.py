@@ -1,5 +1,7 @@
-"""Parsers fed their worst shapes. Each runs in a process of its own that may use so much processor time and no more: what is
-quadratic or worse in the length of a text needs hours for these and is ended, on a machine of any speed."""
+"""Parsers fed their worst shapes. Each runs in a process of its own that may use so much processor time and
+no more: what is quadratic or worse in the length of a text needs hours for these and is ended, on a machine
+of any speed.
+"""
 
 import resource
 import subprocess
@@ -9,12 +11,16 @@ import pytest
 
 MOST_CPU_S = 60
 READERS = {
-    "quantity": "from yeasty.core.quantities import read_quantity as r\nfrom yeasty.core.quantities import parse_mass, parse_duration, parse_temperature, parse_pressure\nread = lambda t: [f(t) for f in (parse_mass, parse_duration, parse_temperature, parse_pressure)]",
+    "quantity": "from yeasty.core.kernel.quantities import read_quantity as r\n"
+    "from yeasty.core.kernel.quantities import parse_mass, parse_duration\n"
+    "from yeasty.core.kernel.quantities import parse_temperature, parse_pressure\n"
+    "read = lambda t: [f(t) for f in (parse_mass, parse_duration, parse_temperature, parse_pressure)]",
     "recipe": "from yeasty.core.publish.recipe_in import read_recipe as read",
     "probe log": "from yeasty.core.cook.probe_log import read_probe_log as read",
-    "words": "from yeasty.core.words import plain as read",
+    "words": "from yeasty.core.kernel.words import plain as read",
     "device line": "from yeasty.core.cook.readings import read_line\nread = lambda t: read_line(t, 'hub', 1)",
-    "nesting": "from yeasty.api.guard import deepest\nread = lambda t: deepest(t.encode('utf-8', 'surrogatepass'))",
+    "nesting": "from yeasty.api.guard import deepest\nread = lambda t: deepest(t.encode('utf-8', "
+    "'surrogatepass'))",
 }
 MANY = 400_000
 SHAPES = {
@@ -45,7 +51,7 @@ SHAPES = {
 }
 PROGRAM = """
 N = {many}
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 {reader}
 for shape in ({shapes},):
     try:

@@ -1,4 +1,6 @@
-"""The bench by hand: the camera, keys of one's own, a timer in two touches, photos side by side, cues that are kept."""
+"""The bench by hand: the camera, keys of one's own, a timer in two touches, photos side by side, cues that
+are kept.
+"""
 
 import re
 from collections.abc import Callable

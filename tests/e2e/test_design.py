@@ -1,4 +1,6 @@
-"""Journeys through Ask and Set up: a grid with too few pieces, a challenger, a tray turned, a difference mended."""
+"""Journeys through Ask and Set up: a grid with too few pieces, a challenger, a tray turned, a difference
+mended.
+"""
 
 import re
 from collections.abc import Callable

@@ -1,4 +1,6 @@
-"""Killing the web server, then the database, while entries are written: nothing acknowledged is lost, nothing doubled."""
+"""Killing the web server, then the database, while entries are written: nothing acknowledged is lost, nothing
+doubled.
+"""
 
 import json
 import os
@@ -183,3 +185,32 @@ def test_a_postmaster_that_is_killed_is_brought_up_again_and_nothing_is_lost() -
         stop(kitchen)
         assert cluster.postmaster_pid(folder / "pg") is None
         shutil.rmtree(folder, ignore_errors=True)
+
+
+def test_strangers_with_half_a_request_each_stop_nobody(served: Served) -> None:
+    """Over twice as many sockets as there are threads; a tap gets its answer, and what a whole request is
+    comes through.
+    """
+    import socket
+
+    port = int(served.address.rsplit(":", 1)[1])
+    halves = (
+        b"GET /api/v1/clock HTTP/1.1\r\nHos",
+        b"POST /api/v1/session HTTP/1.1\r\nHost: x\r\nContent-Length: 60\r\n\r\n{",
+        b"POST /api/v1/session HTTP/1.1\r\nHost: x\r\nContent-Length: 62914560\r\n\r\n{",
+    )
+    there = []
+    try:
+        for n in range(150):
+            one = socket.create_connection(("127.0.0.1", port), 10)
+            one.sendall(halves[n % len(halves)])
+            there.append(one)
+        hands = Hands(served.address)
+        assert hands.ask("GET", "/trials")["items"]
+        there[2].settimeout(30)
+        assert there[2].recv(4096).startswith(b"HTTP/1.1 4"), (
+            "60 MB of a stranger are refused by their header"
+        )
+    finally:
+        for one in there:
+            one.close()

@@ -182,7 +182,9 @@ def test_two_browsers_at_one_bench_see_each_other(served: Served, context: Conte
 
 
 def asked_whether_early(page: Page) -> bool:
-    """Whether the card asks if it is meant so early: it does by the clock, whatever the demo's shift has come to by now."""
+    """Whether the card asks if it is meant so early: it does by the clock, whatever the demo's shift has come
+    to by now.
+    """
     page.wait_for_timeout(300)
     return page.get_by_text(re.compile(r"early\. Log it as \w+ now")).is_visible()
 

@@ -20,7 +20,7 @@ SKEW = """() => {
   window.__skew = 0
   try { window.__skew = Number(localStorage.getItem('test-skew') ?? 0) } catch { /* a page without storage */ }
   Date.now = () => real() + window.__skew
-}"""
+}"""  # noqa: E501
 
 
 def note(page: Page, words: str) -> None:

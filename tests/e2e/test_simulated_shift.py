@@ -1,4 +1,6 @@
-"""A whole cooking of five methods on simulated time, through the real bench: by keyboard on one screen, by touch on another."""
+"""A whole cooking of five methods on simulated time, through the real bench: by keyboard on one screen, by
+touch on another.
+"""
 
 import contextlib
 import re
@@ -22,7 +24,7 @@ READ_CARD = """() => {
   const facts = card.querySelector('.head p')?.innerText ?? ''
   const count = card.querySelector('.count')?.innerText ?? ''
   return { what: h1, facts, tag: facts.split(' · ')[0], count, asking: !!card.querySelector('.ask'), later: !!document.querySelector('.notes button') }
-}"""
+}"""  # noqa: E501
 
 
 def seconds(count: str) -> float:
@@ -67,7 +69,8 @@ class Cook:
             and other
             and (other["what"], other["tag"], other["asking"]) == (card["what"], card["tag"], False)
         ):
-            # Another screen's tap may take it away under the finger: then the next look at the card says what is asked.
+            # Another screen's tap may take it away under the finger: then the next look at the card says what
+            # is asked.
             with contextlib.suppress(TimeoutError):
                 self.touch.locator(".card .acts .main").tap(timeout=2500)
                 self.ready(self.touch)
@@ -129,13 +132,15 @@ class Cook:
         self.keys.get_by_text("no network").first.wait_for()
         self.keys.keyboard.press(" ")
         self.ready(self.keys)
-        # What another screen or a new plan took off the card in this moment leaves nothing to tap: then at the next one.
+        # What another screen or a new plan took off the card in this moment leaves nothing to tap: then at
+        # the next one.
         with contextlib.suppress(TimeoutError):
             self.keys.get_by_text(re.compile(r"no network: \d+ kept here")).first.wait_for(timeout=8000)
             self.cut = True
         if self.cut:
             self.keys.wait_for_function(
-                "(was) => document.querySelector('.card h1')?.innerText + document.querySelector('.card .head p')?.innerText !== was",
+                "(was) => document.querySelector('.card h1')?.innerText + document.querySelector('.card "
+                ".head p')?.innerText !== was",
                 arg=card["what"] + card["facts"],
             )
         self.keys.context.set_offline(False)
@@ -212,7 +217,8 @@ def test_five_methods_on_simulated_time_meet_where_it_was_promised(
     plated = {tags[e["batch"]]: e["at"] for e in entries if e["payload"].get("step") in plates}
     assert set(plated) == {"OV", "AF", "DF", "PS"}
     slow = 20 * BUSY_SPEED  # a tap of this test takes real seconds, each of them many of the shift's
-    # From the window first promised to the one accepted last: nothing before the first, nothing after the last.
+    # From the window first promised to the one accepted last: nothing before the first, nothing after the
+    # last.
     assert all(
         first["serve_from"] - slow <= t <= bench["shift"]["serve_until"] + slow for t in plated.values()
     ), (plated, first, bench["shift"])

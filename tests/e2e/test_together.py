@@ -1,4 +1,6 @@
-"""Two treatments on one tray and a dough made for all: written at Ask, one tap each at the bench, read back from the log."""
+"""Two treatments on one tray and a dough made for all: written at Ask, one tap each at the bench, read back
+from the log.
+"""
 
 import re
 from collections.abc import Callable

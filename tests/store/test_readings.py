@@ -6,8 +6,8 @@ from random import Random
 from sqlalchemy import func, select
 
 from tests.store.test_store import session
-from yeasty.core.cook.entries import Entry, EntryKind
 from yeasty.core.cook.readings import WireLine
+from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.store import devices, readings
 from yeasty.store.base import now
 from yeasty.store.readings import ReadingChunk

@@ -15,10 +15,12 @@ from sqlalchemy import MetaData, delete, func, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from yeasty.core.cook.entries import EntryKind
-from yeasty.core.errors import Refused, RuleError
+from yeasty.core.kernel.entries import EntryKind
+from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.publish.archive import BadArchive, Contents, pack, schema, unpack
-from yeasty.store import archives, people
+from yeasty.operations.cook.shifts import trial_measures
+from yeasty.operations.publish import archives
+from yeasty.store import people
 from yeasty.store.bench import Batch, EntryRow, Shift, append_entries
 from yeasty.store.database import (
     DatabaseUnreachable,
@@ -31,7 +33,6 @@ from yeasty.store.database import (
 from yeasty.store.kitchen import Kitchen
 from yeasty.store.people import Role
 from yeasty.store.publications import Publication
-from yeasty.store.shifts import trial_measures
 from yeasty.store.tables import Base
 from yeasty.store.tastings import AnswerRow, Sample, Tasting
 from yeasty.store.trials import Trial
@@ -219,7 +220,8 @@ def test_failed_sign_ins_are_counted_in_the_database(demo_url: str) -> None:
         with pytest.raises(people.TooManyTries) as many:
             once("LEAD ", "10.0.0.1")
         assert 800 < many.value.wait_s <= 900
-        # A hostile address locks out nobody who comes from elsewhere, and no other login; nor does another kind of try.
+        # A hostile address locks out nobody who comes from elsewhere, and no other login; nor does another
+        # kind of try.
         once("lead", "10.0.0.2")
         once("cook", "10.0.0.1")
         people.count_try(db, "reader", "lead", "10.0.0.1", most=1, most_in_all=1)
@@ -285,7 +287,9 @@ def bun_trial(url: str) -> uuid.UUID:
 
 
 def members_but_pictures(data: bytes) -> dict[str, bytes]:
-    """What an archive holds, without pictures (decoded and written anew at an import) and the sums over them."""
+    """What an archive holds, without pictures (decoded and written anew at an import) and the sums over
+    them.
+    """
     source = zipfile.ZipFile(io.BytesIO(data))
     return {
         n: source.read(n) for n in source.namelist() if not n.startswith("photos/") and n != "manifest.json"
@@ -314,7 +318,7 @@ def test_out_into_an_empty_kitchen_and_out_again_gives_the_same_rows(demo_url: s
 
 
 def test_what_carries_authority_arrives_as_said_elsewhere(demo_url: str, empty_url: str) -> None:
-    from yeasty.store.panels import opened_answers
+    from yeasty.operations.taste.panels import opened_answers
     from yeasty.store.publications import by_slug
 
     contents = unpack(exported(demo_url, bun_trial(demo_url)))
@@ -341,7 +345,7 @@ def test_a_stranger_writes_nothing_as_somebody_of_this_kitchen(demo_url: str, em
 
 @pytest.mark.parametrize("version", [4, 5, 6, 7])
 def test_a_stored_archive_of_each_version_that_is_still_read_comes_in(version: int, empty_url: str) -> None:
-    from yeasty.api.archive_rows import problems_of
+    from yeasty.api.publish.archive_rows import problems_of
 
     contents = unpack((ARCHIVES / f"version-{version}.yeasty.zip").read_bytes())
     assert problems_of(contents.tables) == []
@@ -361,6 +365,9 @@ def test_the_shipped_schema_is_that_of_the_tables() -> None:
     assert schema() == archives.archive_schema()
 
 
+NOBODY = "00000000-0000-4000-8000-000000000001"
+
+
 def changed(contents: Contents, table: str, column: str, value: Any) -> Contents:
     tables = {name: [dict(r) for r in rows] for name, rows in contents.tables.items()}
     tables[table][0][column] = value
@@ -370,9 +377,14 @@ def changed(contents: Contents, table: str, column: str, value: Any) -> Contents
 @pytest.mark.parametrize(
     ("table", "column", "value", "word"),
     [
-        ("step", "method_id", str(uuid.uuid4()), "names a method that is not in the archive"),
+        (
+            "step",
+            "method_id",
+            NOBODY,
+            "names a method that is not in the archive",
+        ),
         ("entry", "device_time", "yesterday", "does not fit"),
-        ("batch", "id", str(uuid.uuid4()), "names a batch"),
+        ("batch", "id", NOBODY, "names a batch"),
     ],
 )
 def test_rows_that_refer_to_nothing_are_refused_and_nothing_is_written(
@@ -396,7 +408,7 @@ def test_an_archive_never_overwrites(demo_url: str) -> None:
 
 
 def test_closed_codes_are_in_no_export(demo_url: str) -> None:
-    from yeasty.store.panels import make_tasting
+    from yeasty.operations.taste.panels import make_tasting
 
     trial_id = bun_trial(demo_url)
     with session_factory(make_engine(demo_url)).begin() as db:

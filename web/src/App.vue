@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { leftOut } from './api/client'
 import StationBar from './bench/StationBar.vue'
 import { useSession } from './session'
 import { useStations } from './stations/useTrial'
@@ -23,6 +24,11 @@ async function signOut() {
     and the camera is off.
     <a href="/trust">How to mend it</a>
     <button class="close" aria-label="Hide this" @click="insecure = false">×</button>
+  </div>
+  <div v-if="leftOut" class="warn insecure" role="alert">
+    {{ leftOut }} {{ leftOut === 1 ? 'entry' : 'entries' }} of a list cannot be shown: what is stored does not
+    fit. The fault is ours and is in the log; the rest is here.
+    <button class="close" aria-label="Hide this" @click="leftOut = 0">×</button>
   </div>
   <header v-if="!route.meta.bare" class="top">
     <router-link to="/" class="home" aria-label="All trials">

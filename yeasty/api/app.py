@@ -12,13 +12,14 @@ from flask_wtf.csrf import CSRFProtect
 
 from yeasty import __version__
 from yeasty.api import guard, problems
-from yeasty.api.accounts import load_user
 from yeasty.api.describe import BLUEPRINTS
 from yeasty.api.front import front
+from yeasty.api.kitchen.accounts import load_user
 from yeasty.api.live import Hub
-from yeasty.api.publish import public
+from yeasty.api.publish.endpoints import public
+from yeasty.api.request import LEFT_OUT
 from yeasty.api.trust import trust
-from yeasty.core.quantities import System
+from yeasty.core.kernel.quantities import System
 from yeasty.store.database import make_engine, plain_url, session_factory
 from yeasty.store.jobs import Jobs
 from yeasty.store.kitchen import the_kitchen
@@ -35,12 +36,15 @@ CSP = (
 class Settings:
     """What a web process is told.
 
-    `tls` : cookies are Secure; `authority` : folder of the local authority, None without TLS of our own;
-    `reckoner` : socket of the reckoner; `public_address` : where other devices reach the kitchen, "" for as asked.
+    `tls` : cookies are Secure; `https_only` : browsers may keep to HTTPS for this name from now on;
+        `authority` : folder of the local authority, None without TLS of our own;
+    `reckoner` : socket of the reckoner; `public_address` : where other devices reach the kitchen, "" for as
+        asked.
     """
 
     database_url: str
     tls: bool = False
+    https_only: bool = False
     authority: str = ""
     public_address: str = ""
     reckoner: str = ""
@@ -68,7 +72,9 @@ def create_app(settings: Settings) -> OpenAPI:
     engine = make_engine(settings.database_url)
     sessions = session_factory(engine)
     with sessions() as db:
-        secret = the_kitchen(db).secret
+        kitchen = the_kitchen(db)
+        # With the incarnation in it, what was signed before a restore is void; links of tasters stand.
+        secret = f"{kitchen.secret}.{kitchen.incarnation}"
     engine.dispose()
     app.config.update(
         SECRET_KEY=secret,
@@ -83,6 +89,7 @@ def create_app(settings: Settings) -> OpenAPI:
         PUBLIC_ADDRESS=settings.public_address,
         RECKONER=settings.reckoner,
         TLS=settings.tls,
+        HTTPS_ONLY=settings.https_only,
         AUTHORITY=settings.authority,
         TESTING=settings.testing,
     )
@@ -136,6 +143,12 @@ def _requests(app: Flask, log: Any) -> None:
         response.headers.setdefault("X-Content-Type-Options", "nosniff")
         response.headers.setdefault("Referrer-Policy", "same-origin")
         response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
+        if left := g.get("left_out"):
+            response.headers[LEFT_OUT] = str(left)
+        if app.config["HTTPS_ONLY"]:
+            # A local authority's certificate may be made anew, and an address go to another machine: never
+            # for those.
+            response.headers["Strict-Transport-Security"] = "max-age=31536000"
         if response.mimetype != "text/event-stream":
             log.info(
                 "request",

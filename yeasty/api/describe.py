@@ -5,35 +5,37 @@ from typing import Any
 from flask_openapi3 import Info, OpenAPI
 
 from yeasty import __version__
-from yeasty.api.accounts import accounts
-from yeasty.api.ask import ask
-from yeasty.api.cook import cook
-from yeasty.api.decide import decide
-from yeasty.api.devices import devices
-from yeasty.api.evidence import evidence
-from yeasty.api.fairness import fairness
-from yeasty.api.family import family
-from yeasty.api.inout import inout
-from yeasty.api.kitchen import kitchen_views
-from yeasty.api.labels import labels
-from yeasty.api.layout import layout
-from yeasty.api.library import library
-from yeasty.api.outlook import outlook
-from yeasty.api.pieces import pieces
-from yeasty.api.places import places
-from yeasty.api.promises import promises
-from yeasty.api.publish import publish
-from yeasty.api.safety import safety
-from yeasty.api.setup import setup
-from yeasty.api.sheets import sheets
-from yeasty.api.shift_acts import shift_acts
+from yeasty.api.ask.endpoints import ask
+from yeasty.api.ask.family import family
+from yeasty.api.ask.layout import layout
+from yeasty.api.ask.promises import promises
+from yeasty.api.cook.endpoints import cook
+from yeasty.api.cook.evidence import evidence
+from yeasty.api.cook.outlook import outlook
+from yeasty.api.cook.sheets import sheets
+from yeasty.api.cook.shift_acts import shift_acts
+from yeasty.api.cook.what_if import what_if
+from yeasty.api.decide.endpoints import decide
+from yeasty.api.kitchen.accounts import accounts
+from yeasty.api.kitchen.devices import devices
+from yeasty.api.kitchen.endpoints import kitchen_views
+from yeasty.api.kitchen.erasing import erasing
+from yeasty.api.kitchen.library import library
+from yeasty.api.kitchen.workbench import workbench
+from yeasty.api.publish.endpoints import publish
+from yeasty.api.publish.inout import inout
+from yeasty.api.safety.endpoints import safety
+from yeasty.api.setup.endpoints import setup
+from yeasty.api.setup.fairness import fairness
+from yeasty.api.setup.labels import labels
+from yeasty.api.setup.pieces import pieces
+from yeasty.api.setup.places import places
 from yeasty.api.stations import stations
-from yeasty.api.taste import taste
-from yeasty.api.what_if import what_if
-from yeasty.api.workbench import workbench
+from yeasty.api.taste.endpoints import taste
 
 BLUEPRINTS = (
     accounts,
+    erasing,
     stations,
     kitchen_views,
     library,
@@ -62,7 +64,8 @@ BLUEPRINTS = (
 )
 
 
-# Who asks is known by a cookie; what changes something carries a token too. Devices and tasters have a token of their own.
+# Who asks is known by a cookie; what changes something carries a token too. Devices and tasters have a token
+# of their own.
 SECURITY: dict[str, Any] = {
     "session": {"type": "apiKey", "in": "cookie", "name": "yeasty"},
     "csrf": {"type": "apiKey", "in": "header", "name": "X-CSRFToken"},

@@ -1,4 +1,6 @@
-"""The front end's files, as compressed by the build: hashed ones for good, the shell always asked for anew."""
+"""The front end's files, as compressed by the build: hashed ones for good, the shell always asked for
+anew.
+"""
 
 import mimetypes
 from pathlib import Path
@@ -34,8 +36,9 @@ def front_end(path: str = "") -> Response:
 
 
 def _sent(path: str) -> Response:
-    """A built file; its compressed twin where the browser takes it. Answers of the API are never compressed: the size
-    of one must not tell what is in it."""
+    """A built file; its compressed twin where the browser takes it. Answers of the API are never compressed:
+    the size of one must not tell what is in it.
+    """
     packed = (WEB / f"{path}.gz").is_file()
     if packed and request.accept_encodings["gzip"]:
         response = send_from_directory(WEB, f"{path}.gz", mimetype=mimetypes.guess_type(path)[0])

@@ -1,6 +1,8 @@
-"""What is looked at before a request is read into a model: who asks, how large it is, how deep, whether its text can be kept.
+"""What is looked at before a request is read into a model: who asks, how large it is, how deep, whether its
+text can be kept.
 
-A stranger's request is refused by who asks before its body is read. Everything here is linear in what was sent.
+A stranger's request is refused by who asks before its body is read. Everything here is linear in what was
+sent.
 """
 
 import json
@@ -8,11 +10,14 @@ import re
 from typing import Any
 
 from flask import Flask, current_app, request
+from flask.sessions import SecureCookieSessionInterface
 from flask_login import current_user
+from itsdangerous import BadSignature
+from werkzeug.http import parse_cookie
 
 from yeasty.api.problems import ApiError, FieldProblem
 from yeasty.api.request import demand
-from yeasty.core.text import cannot_be_kept
+from yeasty.core.kernel.text import cannot_be_kept
 from yeasty.store.people import Role
 from yeasty.store.pictures import MOST_BYTES as MOST_PHOTO_BYTES
 
@@ -63,6 +68,23 @@ def look() -> None:
     _addressed()
     if request.mimetype == "application/json" or request.mimetype.endswith("+json"):
         _json(request.get_data(cache=True))
+
+
+def most_bytes(app: Flask, cookies: str, bearer: bool) -> int:
+    """What is received at all of a request, before anybody knows what it asks for [bytes].
+
+    Whoever shows a session that we signed may send the largest thing there is, a device its lines, a stranger
+    a form. Whether the session still stands, and what may be sent where, is looked at by `look`.
+    """
+    if bearer:
+        return LIMITS["devices.take_lines"]
+    shown = parse_cookie(cookies).get(app.config["SESSION_COOKIE_NAME"], "")
+    signer = SecureCookieSessionInterface().get_signing_serializer(app)
+    try:
+        signed_in = bool(signer and shown and "_user_id" in signer.loads(shown))
+    except (BadSignature, TypeError):
+        signed_in = False
+    return max(LIMITS.values()) if signed_in else STRANGER
 
 
 def _size(count: int) -> str:

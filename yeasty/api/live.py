@@ -13,13 +13,14 @@ import structlog
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, sessionmaker
 
-from yeasty.core.cook.entries import EntryKind, unreadable
+from yeasty.core.cook.payloads import unreadable
 from yeasty.core.cook.plan_words import ROOM
+from yeasty.core.kernel.entries import EntryKind
 from yeasty.store.bench import CHANNEL, Batch, EntryRow, PlanRow, Shift, entries_after
 
 log = structlog.get_logger()
 HEARTBEAT_S = 15.0
-MOST_STREAMS = 40
+MOST_STREAMS = 60
 # Of one account in one process: a cook's tablets, phones and tabs, with room to spare.
 MOST_STREAMS_OF_ONE = 24
 MOST_FEEDS = 50
@@ -87,8 +88,9 @@ class Hub:
             return found
 
     def take_place(self, who: str = "") -> bool:
-        """Take one of the stream places; false when all are taken, so that taps still get a thread, or when one account has
-        more than its share, so that there are some for the others."""
+        """Take one of the stream places; false when all are taken, so that taps still get a thread, or when
+        one account has more than its share, so that there are some for the others.
+        """
         with self._changed:
             if self._streams >= MOST_STREAMS or (who and self._streams_of[who] >= MOST_STREAMS_OF_ONE):
                 return False
@@ -138,7 +140,9 @@ def plan_record(row: PlanRow) -> dict[str, Any]:
 
 
 def shift_state(db: Session, shift_id: UUID) -> dict[str, Any]:
-    """What of a shift itself may change while it goes on: window, hands, clock, whether a plan is on its way."""
+    """What of a shift itself may change while it goes on: window, hands, clock, whether a plan is on its
+    way.
+    """
     row = db.execute(
         select(
             Shift.serve_from,
@@ -187,7 +191,9 @@ def changes_after(db: Session, shift_id: UUID, number: int) -> list[tuple[int, s
 
 
 class Feed:
-    """What a shift's streams in one process share: each change is read and written out once, however many screens listen."""
+    """What a shift's streams in one process share: each change is read and written out once, however many
+    screens listen.
+    """
 
     def __init__(self, shift_id: UUID) -> None:
         self._shift = shift_id
@@ -200,7 +206,9 @@ class Feed:
     def read(
         self, sessions: sessionmaker[Session], seen: tuple[int, int], after: int
     ) -> tuple[list[tuple[int, str]], str]:
-        """Changes with a higher number as they are sent, and the state of the shift; asks the database once for a wake."""
+        """Changes with a higher number as they are sent, and the state of the shift; asks the database once
+        for a wake.
+        """
         with self._lock:
             if seen != self._seen:
                 with sessions() as db:
@@ -236,7 +244,8 @@ def stream(
     still_in: Callable[[Session], bool] = lambda _: True,
     who: str = "",
 ) -> Iterator[str]:
-    """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it waits.
+    """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it
+    waits.
 
     `still_in` : whether whoever listens is still signed in; asked with every change and at every beat
     """

@@ -10,7 +10,7 @@ from sqlalchemy.exc import DataError, IntegrityError, OperationalError
 from sqlalchemy.orm.exc import StaleDataError
 from werkzeug.exceptions import HTTPException
 
-from yeasty.core.errors import Refused, RuleError
+from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.publish.archive import BadArchive
 
 
@@ -99,10 +99,6 @@ def register(app: Flask, log: Any) -> None:
     @app.errorhandler(RuleError)
     def rule_error(error: RuleError) -> Response:
         return _rule(error)
-
-    @app.errorhandler(ValidationError)
-    def invalid(error: ValidationError) -> Response:
-        return from_validation(error)
 
     @app.errorhandler(CSRFError)
     def csrf(error: CSRFError) -> Response:

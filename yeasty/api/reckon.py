@@ -5,7 +5,7 @@ from typing import Any
 from flask import current_app
 
 from yeasty.api.problems import ApiError
-from yeasty.store import reckoning
+from yeasty.operations import reckoning
 
 
 def reckon(ask: str, **given: Any) -> Any:

@@ -1,23 +1,25 @@
 """What views share: the request's database session, who asks, units, answers, If-Match."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from datetime import datetime
 from functools import wraps
 from hashlib import sha256
-from typing import Annotated, Any, ParamSpec, cast
+from typing import Annotated, Any, ParamSpec, TypeVar, cast
 
+import structlog
 from flask import Response, current_app, g, jsonify, request
 from flask_login import current_user
-from pydantic import AfterValidator, BaseModel, BeforeValidator, WithJsonSchema
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ValidationError, WithJsonSchema
 from sqlalchemy.orm import Session
 
 from yeasty.api.problems import ApiError, lost_update
-from yeasty.core import quantities
-from yeasty.core.errors import BadQuantity
-from yeasty.core.quantities import System
+from yeasty.core.kernel import quantities
+from yeasty.core.kernel.errors import BadQuantity, RuleError
+from yeasty.core.kernel.quantities import System
 from yeasty.store.people import Account, Role
 
 P = ParamSpec("P")
+log = structlog.get_logger()
 
 
 def db() -> Session:
@@ -45,6 +47,26 @@ def me() -> Account:
 def system() -> System:
     """The person's units; metric for who is not signed in."""
     return System(current_user.units) if current_user.is_authenticated else System.METRIC
+
+
+Row = TypeVar("Row")
+View = TypeVar("View")
+LEFT_OUT = "Left-Out"
+
+
+def each(rows: Iterable[Row], view: Callable[[Row], View]) -> list[View]:
+    """Rows as a list shows them. What is stored and no longer fits is our fault: it is logged, counted in a
+    header that the screen tells of, and the rest comes.
+    """
+    shown = []
+    for row in rows:
+        try:
+            shown.append(view(row))
+        except (ValidationError, RuleError, LookupError, TypeError, ValueError) as wrong:
+            left = getattr(row, "id", "")
+            log.error("does_not_fit", view=request.endpoint, id=str(left), error=str(wrong)[:300])
+            g.left_out = g.get("left_out", 0) + 1
+    return shown
 
 
 def demand(role: Role) -> None:
@@ -106,7 +128,9 @@ def plain(value: Any, status: int = 200) -> Response:
 
 
 def content_version(shown: Sequence[BaseModel]) -> str:
-    """The version of what has no number of its own: a sum of what is shown of it, but for fields named `version`."""
+    """The version of what has no number of its own: a sum of what is shown of it, but for fields named
+    `version`.
+    """
     text = "".join(m.model_dump_json(exclude={"version"}) for m in shown)
     return sha256(text.encode()).hexdigest()[:16]
 

@@ -1,7 +1,7 @@
 """Answers that many screens ask for at once: worked out once, told to all for a moment.
 
-Only what is the same for everyone who may ask; nothing is lost with it. A key carries what the answer depends on (as the last number of a shift),
-so that a new entry is never answered with what was before it.
+Only what is the same for everyone who may ask; nothing is lost with it. A key carries what the answer depends
+on (as the last number of a shift), so that a new entry is never answered with what was before it.
 """
 
 import threading
@@ -28,7 +28,7 @@ class SharedAnswers:
         >>> shared = SharedAnswers(60.0)
         >>> shared.get("a", lambda: "first"), shared.get("a", lambda: "second"), shared.get("b", lambda: "other")
         ('first', 'first', 'other')
-        """
+        """  # noqa: E501
         with self._lock:
             kept = self._kept.get(key)
         if kept is not None and time.monotonic() - kept[0] < self._keep_s:

@@ -3,18 +3,19 @@
 from datetime import UTC, datetime
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from yeasty.api.ask import open_trial
-from yeasty.api.fairness import open_doubts
+from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.views import TrialPath, design_of
+from yeasty.api.blueprint import blueprint
 from yeasty.api.request import answer, db, require
-from yeasty.api.views import TrialPath, design_of
+from yeasty.api.setup.fairness import open_doubts
 from yeasty.core.ask.kinds import check_design
-from yeasty.store import bench, decisions, publications, tastings
+from yeasty.operations.decide import decisions
+from yeasty.store import bench, publications, tastings
 from yeasty.store.people import Role
 
-stations = APIBlueprint("stations", __name__, url_prefix="/api/v1", abp_tags=[Tag(name="stations")])
+stations = blueprint("stations", "stations")
 
 
 class StationsView(BaseModel):

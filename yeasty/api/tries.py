@@ -1,4 +1,6 @@
-"""What is tried again and again: counted by what it is about and where it comes from, then held off with a time."""
+"""What is tried again and again: counted by what it is about and where it comes from, then held off with a
+time.
+"""
 
 from flask import request
 

@@ -10,15 +10,16 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
-from yeasty.core.cook.entries import EntryKind as K
+from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.core.setup.differences import differences
 from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun
-from yeasty.store import designs, panels
+from yeasty.operations.ask import designs
+from yeasty.operations.cook.shifts import batch_of
+from yeasty.operations.publish.pages import draft_of, publish
+from yeasty.operations.taste import panels
 from yeasty.store.bench import Shift
 from yeasty.store.kitchen import Appliance
-from yeasty.store.pages import draft_of, publish
 from yeasty.store.people import Account
-from yeasty.store.shifts import batch_of
 from yeasty.store.tastings import AnswerRow
 from yeasty.store.trials import AcceptedDifference, Method, Trial, appliances_of
 from yeasty.worker.analyse import analyse
@@ -40,15 +41,15 @@ INGREDIENTS: tuple[tuple[str, float, str, tuple[str, ...], str], ...] = (
 # attribute -> tag -> six tasters, in the order of the seats
 SCORES: dict[str, dict[str, tuple[float, ...]]] = {
     "Crust": {
-        "OV": (7.5, 7.0, 7.5, 7.5, 7.0, 7.0), "AF": (8.0, 7.0, 8.0, 7.0, 8.5, 8.0), "DF": (8.0, 8.5, 8.5, 7.5, 9.0, 8.5),
+        "OV": (7.5, 7.0, 7.5, 7.5, 7.0, 7.0), "AF": (8.0, 7.0, 8.0, 7.0, 8.5, 8.0), "DF": (8.0, 8.5, 8.5, 7.5, 9.0, 8.5),  # noqa: E501
         "PS": (2.5, 1.5, 2.0, 3.0, 2.0, 2.5), "MW": (1.5, 2.0, 1.0, 2.5, 2.0, 1.5),
     },
     "Crumb": {
-        "OV": (6.5, 6.5, 6.5, 7.0, 6.5, 6.0), "AF": (7.0, 6.5, 7.5, 6.5, 7.0, 7.0), "DF": (4.5, 5.0, 4.0, 5.0, 4.5, 4.0),
+        "OV": (6.5, 6.5, 6.5, 7.0, 6.5, 6.0), "AF": (7.0, 6.5, 7.5, 6.5, 7.0, 7.0), "DF": (4.5, 5.0, 4.0, 5.0, 4.5, 4.0),  # noqa: E501
         "PS": (8.5, 8.0, 8.0, 9.0, 8.0, 8.5), "MW": (5.0, 4.5, 5.5, 4.0, 5.0, 4.5),
     },
     "Liking": {
-        "OV": (7, 7, 7, 7, 6, 7), "AF": (8, 6, 8, 7, 7, 7), "DF": (6, 7, 6, 5, 7, 6), "PS": (5, 5, 6, 6, 5, 5),
+        "OV": (7, 7, 7, 7, 6, 7), "AF": (8, 6, 8, 7, 7, 7), "DF": (6, 7, 6, 5, 7, 6), "PS": (5, 5, 6, 6, 5, 5),  # noqa: E501
         "MW": (3, 4, 3, 4, 4, 3),
     },
 }  # fmt: skip
@@ -344,10 +345,12 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     draft = draft_of(db, trial)
     draft.texts = {
         "title": "Filled yeast buns, air-fried",
-        "intro": "Soft dough around mushroom and leek, six at a time. Prove them on squares of paper and lift them in on it.",
+        "intro": "Soft dough around mushroom and leek, six at a time. Prove them on squares of paper and "
+        "lift them in on it.",
         "normal": "The first minutes look as if nothing happens; colour comes in the last five.",
         "serving": "Within ten minutes, while the crust still crackles.",
-        "keeping": "Cool within 90 minutes and chill; re-crisp from chilled in the hot basket, core read again.",
+        "keeping": "Cool within 90 minutes and chill; re-crisp from chilled in the hot basket, core read "
+        "again.",
         "disclosure": "Appliances were bought by the kitchen. Everything in this demo is made up.",
     }
     publish(db, trial, draft, correction="", by=lead.person_id)

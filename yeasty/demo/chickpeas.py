@@ -7,9 +7,9 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
-from yeasty.core.cook.entries import EntryKind as K
+from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.demo.cooking import Log, Story, cook_batch, running_shift
-from yeasty.store import designs
+from yeasty.operations.ask import designs
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Account
 

@@ -11,14 +11,14 @@ from typing import Any
 import numpy as np
 from sqlalchemy.orm import Session
 
-from yeasty.core.cook.entries import EntryKind
 from yeasty.core.cook.problem import PlannedStep
-from yeasty.core.cook.steps import Phase, Step
 from yeasty.core.heat.conduction import centre_temperature
+from yeasty.core.kernel.entries import EntryKind
+from yeasty.core.kernel.steps import Phase, Step
+from yeasty.operations.cook.shifts import batch_of
 from yeasty.store.bench import Batch, EntryRow, ProbeLogRow, Shift, append_entries, moment
 from yeasty.store.people import Account
 from yeasty.store.pictures import store_photo
-from yeasty.store.shifts import batch_of
 from yeasty.store.trials import Trial, appliances_of
 from yeasty.worker.planning import replan
 
@@ -104,8 +104,9 @@ def running_shift(
 
 
 def core_curve(story: Story, seconds: np.ndarray) -> np.ndarray:
-    """Core temperature [°C] while cooking: conduction into a wet piece whose surface stays near `around_c`, or
-    volumetric heating up to just below boiling."""
+    """Core temperature [°C] while cooking: conduction into a wet piece whose surface stays near `around_c`,
+    or volumetric heating up to just below boiling.
+    """
     if story.volumetric_k_s is not None:
         return np.asarray(
             98.0 - (98.0 - story.start_c) * np.exp(-story.volumetric_k_s * seconds / (98.0 - story.start_c))

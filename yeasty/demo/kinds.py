@@ -1,4 +1,6 @@
-"""Trials of the other kinds: a challenger, a ladder, a grid, a screening of 16 ways, a chain of six, set up and not yet cooked."""
+"""Trials of the other kinds: a challenger, a ladder, a grid, a screening of 16 ways, a chain of six, set up
+and not yet cooked.
+"""
 
 import random
 from decimal import Decimal
@@ -9,10 +11,10 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.screening import read_table
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
-from yeasty.core.cook.steps import Attention, Phase, Step
+from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.places import VesselMap, dealt, fitting_places
-from yeasty.store import designs, families, layouts
+from yeasty.operations.ask import designs, families, layouts
 from yeasty.store.kitchen import Appliance
 from yeasty.store.people import Account
 from yeasty.store.pieces import PlaceMap, arms, keep_dealing, pieces_of, set_pieces
@@ -439,7 +441,7 @@ def flatbread(db: Session, appliances: dict[str, Appliance]) -> Trial:
 
 
 def _rest() -> Any:
-    from yeasty.core.cook.steps import Attention, Phase, Step
+    from yeasty.core.kernel.steps import Attention, Phase, Step
 
     return Step("rest", "Rest the dough, covered", Attention.FREE, Phase.PREPARE, 1800)
 

@@ -4,13 +4,12 @@ from decimal import Decimal
 
 from sqlalchemy.orm import Session
 
-from yeasty.api.accounts import hasher
+from yeasty.api.kitchen.accounts import hasher
 from yeasty.demo import buns, chickpeas, kinds, meatballs
+from yeasty.demo.sign_ins import COOK, LEAD
 from yeasty.store.base import now
 from yeasty.store.kitchen import Appliance, Circuit, the_kitchen
-from yeasty.store.people import Role, account_by_login, add_account
-
-LEAD, COOK = ("lead", "flour-water-salt"), ("cook", "proof-shape-bake")
+from yeasty.store.people import Role, add_account
 
 APPLIANCES = (
     Appliance(
@@ -129,22 +128,3 @@ def lay_out(db: Session) -> None:
     buns.lay_out(db, appliances, lead, moment)
     chickpeas.lay_out(db, appliances, lead, moment)
     meatballs.lay_out(db, appliances, lead, moment)
-
-
-def sign_ins(db: Session) -> list[str]:
-    """Lines that tell the demo's sign-ins, for as long as they are the demo's."""
-    found = []
-    for login, password in (LEAD, COOK):
-        account = account_by_login(db, login)
-        if account is not None and account.active and _is(account.password_hash, password):
-            found.append(f"  Sign in as {login} with {password}")
-    return found
-
-
-def _is(hashed: str, password: str) -> bool:
-    from argon2.exceptions import VerificationError
-
-    try:
-        return hasher.verify(hashed, password)
-    except VerificationError:
-        return False

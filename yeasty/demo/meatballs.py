@@ -8,12 +8,12 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
-from yeasty.core.cook.entries import EntryKind as K
-from yeasty.core.cook.steps import Phase
 from yeasty.core.heat.changing import Stage, heat_through
 from yeasty.core.heat.conduction import Piece
+from yeasty.core.kernel.entries import EntryKind as K
+from yeasty.core.kernel.steps import Phase
 from yeasty.demo.cooking import ENDS, Log, running_shift
-from yeasty.store import designs
+from yeasty.operations.ask import designs
 from yeasty.store.bench import ProbeLogRow
 from yeasty.store.bench import moment as at_moment
 from yeasty.store.kitchen import Appliance

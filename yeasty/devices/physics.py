@@ -1,7 +1,8 @@
-"""What a batch goes through, worked out from its steps: food that heats and cools, a chamber that cycles, mains that are drawn.
+"""What a batch goes through, worked out from its steps: food that heats and cools, a chamber that cycles,
+mains that are drawn.
 
-Made to be read by stand-ins; the models are those of `yeasty.core.heat`, with other constants than a forecast takes, so that
-forecasts are not told their own answer.
+Made to be read by stand-ins; the models are those of `yeasty.core.heat`, with other constants than a forecast
+takes, so that forecasts are not told their own answer.
 """
 
 from collections.abc import Mapping
@@ -20,7 +21,8 @@ CELLS = 14
 ROOM_C = 21.0
 # A thermostat lets the chamber swing by so much, in so long [K, s].
 SWING_K, SWING_S = {"oven": 6.0, "fan_oven": 4.0, "air_fryer": 5.0, "deep_fryer": 3.0}, 210.0
-# In air the surface of wet food stays near the wet bulb and then near boiling: never more than this above it [°C].
+# In air the surface of wet food stays near the wet bulb and then near boiling: never more than this above it
+# [°C].
 WET_LIMIT_C = 100.0
 # Food under microwaves warms all through at about this [K/s], less as it nears boiling.
 MICROWAVE_K_S = 0.45
@@ -76,7 +78,8 @@ class Piece:
             dt = min(left, 5.0)
             b = self._body
             to_air = float(b.to_air(np.array([h]))[0])
-            # Whatever evaporates at a wet surface is not conducted inwards: it feels the wet limit rather than the air.
+            # Whatever evaporates at a wet surface is not conducted inwards: it feels the wet limit rather
+            # than the air.
             felt = min(around_c, WET_LIMIT_C) if wet and around_c > WET_LIMIT_C else around_c
             matrix = (
                 np.diag(1 + dt * (b.lower[:, 0] + b.upper[:, 0]))
@@ -115,7 +118,8 @@ class Chamber:
         """Let so long go by with a set point, or off."""
         goal = ROOM_C if target_c is None else target_c + self.offset_k
         tau = self.tau_s if target_c is not None else 4 * self.tau_s
-        # Full power heats beyond the goal: a first-order lag towards a hotter end, cut off at the goal by the thermostat.
+        # Full power heats beyond the goal: a first-order lag towards a hotter end, cut off at the goal by the
+        # thermostat.
         end = goal + 0.45 * (goal - ROOM_C) if target_c is not None and self.celsius < goal - 2 else goal
         self.celsius += (end - self.celsius) * (1 - exp(-seconds / tau))
         if target_c is not None:
@@ -155,7 +159,9 @@ class SimulatedBatch:
         self.weight_kg = float(self.facts.get("batch_kg") or 0.36) * random.uniform(0.98, 1.02)
 
     def advance(self, seconds: float, heating: bool, in_heat: bool, set_point_c: float | None) -> None:
-        """Let so long go by: whether the appliance is on, whether the food is in it, and its set point [°C]."""
+        """Let so long go by: whether the appliance is on, whether the food is in it, and its set point
+        [°C].
+        """
         goal = set_point_c if set_point_c is not None else AROUND_C.get(self.technique, 180.0)
         left = seconds
         while left > 1e-9:

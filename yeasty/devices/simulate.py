@@ -1,7 +1,8 @@
 """`yeasty simulate`: stand-ins for a shift on simulated time, driven by what its bench says is going on.
 
-It speaks to the kitchen as any device would, over HTTP: it signs in to make its stand-ins known and to see the bench, then
-sends lines with their tokens. With `hands` it also taps what falls due, as a cook would, so that a whole cooking can be watched.
+It speaks to the kitchen as any device would, over HTTP: it signs in to make its stand-ins known and to see
+the bench, then sends lines with their tokens. With `hands` it also taps what falls due, as a cook would, so
+that a whole cooking can be watched.
 """
 
 import json
@@ -19,11 +20,11 @@ from urllib.parse import quote, urlsplit
 from urllib.request import HTTPCookieProcessor, Request, build_opener
 
 from yeasty.core.cook.bench import ActionType, BenchState, NextAction, RunState, bench_state
-from yeasty.core.cook.entries import Entry, EntryKind
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.shift_clock import ShiftClock
-from yeasty.core.cook.steps import Phase, Step, step_from_record
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Phase, Step, step_from_record
 from yeasty.devices.physics import ROOM_C, SimulatedBatch
 from yeasty.devices.stand_ins import Hub, Meter, Outbox, Scale, a_bad_day
 
@@ -33,7 +34,9 @@ TRIES = 40
 
 
 class Kitchen:
-    """The kitchen over HTTP, as a browser or a device sees it. Kept to addresses of one's own: it sends a password."""
+    """The kitchen over HTTP, as a browser or a device sees it. Kept to addresses of one's own: it sends a
+    password.
+    """
 
     def __init__(self, address: str) -> None:
         if urlsplit(address).scheme not in ("http", "https"):
@@ -307,7 +310,9 @@ class Simulation:
                     self.batches[c.batch].piece = deepcopy(parent.piece)
 
     def round(self) -> BenchState:
-        """One round: time passes in the food, devices read and send, hands tap what is due where they are asked to."""
+        """One round: time passes in the food, devices read and send, hands tap what is due where they are
+        asked to.
+        """
         self.catch_up()
         now = self.bench.clock.at(time.time())
         seconds, self._before = max(0.0, now - self._before), now

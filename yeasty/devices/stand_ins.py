@@ -1,5 +1,6 @@
-"""Stand-ins for a thermometer hub, a scale and a power meter: what they send is made up from the physics of a shift, with noise,
-lag, drop-outs, a dead battery, a probe pulled out or touching metal."""
+"""Stand-ins for a thermometer hub, a scale and a power meter: what they send is made up from the physics of a
+shift, with noise, lag, drop-outs, a dead battery, a probe pulled out or touching metal.
+"""
 
 import json
 from collections.abc import Callable, Sequence
@@ -26,7 +27,9 @@ class Fault:
 
 @dataclass
 class Outbox:
-    """Lines of a device with their counts: what was not acknowledged is sent again, what is asked for again too."""
+    """Lines of a device with their counts: what was not acknowledged is sent again, what is asked for again
+    too.
+    """
 
     kind: str
     random: Random
@@ -66,7 +69,9 @@ class Hub:
     def read(
         self, at: float, seconds: float, truth: Callable[[str], float | None], chamber: Callable[[str], float]
     ) -> None:
-        """One reading of every channel after so long; `truth` gives what a probe is in [°C], None where it lies unplugged."""
+        """One reading of every channel after so long; `truth` gives what a probe is in [°C], None where it
+        lies unplugged.
+        """
         self.battery = max(0.0, self.battery - seconds / (40 * 3600))
         if any(f.what == "dead battery" and f.start <= at < f.end for f in self.faults):
             return  # it says nothing at all, and counts nothing

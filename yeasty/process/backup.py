@@ -6,15 +6,29 @@ import subprocess
 import uuid
 from pathlib import Path
 
+from sqlalchemy import URL, make_url
+
 from yeasty.process.cluster import programs
 from yeasty.process.serve import CannotStart
 from yeasty.store.database import make_engine, migrate, plain_url, session_factory
 from yeasty.store.kitchen import Kitchen
 
 
-def _run(name: str, arguments: list[str]) -> None:
+def _run(name: str, url: str, arguments: list[str]) -> None:
+    """Run one of PostgreSQL's programs; what everybody on the machine can read of it, its command line, holds
+    no password.
+    """
+    where = make_url(plain_url(url))
+    shown = URL.create(
+        where.drivername, where.username, None, where.host, where.port, where.database, where.query
+    )
     done = subprocess.run(
-        [str(programs() / name), *arguments], capture_output=True, text=True, check=False, cwd="/"
+        [str(programs() / name), f"--dbname={shown.render_as_string()}", *arguments],
+        env={**os.environ, "PGPASSWORD": where.password or ""} if where.password else None,
+        capture_output=True,
+        text=True,
+        check=False,
+        cwd="/",
     )
     if done.returncode:
         lines = done.stderr.strip().splitlines()
@@ -30,7 +44,7 @@ def backup(url: str, target: Path) -> None:
     except OSError as failed:
         raise CannotStart(f"Can't write {target}: {failed.strerror}.") from None
     try:
-        _run("pg_dump", ["--format=custom", "--no-owner", f"--file={target.resolve()}", plain_url(url)])
+        _run("pg_dump", url, ["--format=custom", "--no-owner", f"--file={target.resolve()}"])
     except CannotStart:
         target.unlink(missing_ok=True)
         raise
@@ -40,18 +54,18 @@ def restore(url: str, source: Path) -> None:
     """Replace the database by a backup, all or nothing, and give it a new incarnation.
 
     Devices see the new incarnation and send again what they still hold: what was tapped after the backup was
-    made comes back from them. Everyone has to sign in again.
+    made comes back from them. Everyone has to sign in again: sessions are signed for an incarnation.
     """
     if not source.is_file():
         raise CannotStart(f"There is no file {source}.")
     _run(
         "pg_restore",
+        url,
         [
             "--clean",
             "--if-exists",
             "--no-owner",
             "--single-transaction",
-            f"--dbname={plain_url(url)}",
             str(source.resolve()),
         ],
     )

@@ -1,7 +1,6 @@
 """What `yeasty serve` starts and stops together: PostgreSQL where none is given, gunicorn, the worker."""
 
 import contextlib
-import ctypes
 import errno
 import hashlib
 import http.client
@@ -19,15 +18,14 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yeasty.process import cluster, tls
+from yeasty.process.own import end_with_parent
 
 ROOT = Path(__file__).resolve().parents[2]
 WEB_WORKERS = 2
-WEB_THREADS = 56
 LEAST_FREE_MB = 200
 # A part that ends is started again, at most this often.
 RESTART_AFTER_S = 2.0
 READY_WITHIN_S = 180.0
-PR_SET_PDEATHSIG = 1
 PARTS = ("web server", "worker", "reckoner")
 
 
@@ -49,7 +47,9 @@ class Options:
 
 
 def data_folder() -> Path:
-    """Where this checkout keeps its data: YEASTY_DATA, else a folder of its own where PostgreSQL's user may go."""
+    """Where this checkout keeps its data: YEASTY_DATA, else a folder of its own where PostgreSQL's user may
+    go.
+    """
     given = os.environ.get("YEASTY_DATA")
     if given:
         return Path(given).expanduser().resolve()
@@ -66,7 +66,8 @@ def check_disk(folder: Path) -> None:
     free = shutil.disk_usage(there).free // 2**20
     if free < LEAST_FREE_MB:
         raise CannotStart(
-            f"Only {free} MB are free on the disk of {there}. Free {LEAST_FREE_MB} MB or set YEASTY_DATA elsewhere."
+            f"Only {free} MB are free on the disk of {there}. Free {LEAST_FREE_MB} MB or set YEASTY_DATA "
+            f"elsewhere."
         )
 
 
@@ -88,14 +89,18 @@ def check_port(host: str, port: int) -> None:
 
 
 class Database:
-    """Where the data is: an address that was given, or a cluster of our own, started again where it ends by itself."""
+    """Where the data is: an address that was given, or a cluster of our own, started again where it ends by
+    itself.
+    """
 
     def __init__(self, url: str, running: cluster.Cluster | None = None) -> None:
         self.url, self.running = url, running
         self._tried = 0.0
 
     def look(self) -> None:
-        """Bring our own cluster up again on its port, where it was killed; its log is replayed and nothing is lost."""
+        """Bring our own cluster up again on its port, where it was killed; its log is replayed and nothing is
+        lost.
+        """
         if self.running is None or self.running.process.poll() is None:
             return
         if time.monotonic() - self._tried < RESTART_AFTER_S:
@@ -180,12 +185,6 @@ def _shown_host(host: str) -> str:
     return tls.own_address() if host in ("0.0.0.0", "::", "") else host
 
 
-def _end_with_us() -> None:
-    """In a part, before it runs: have Linux end it when the supervisor is gone, however it went; else it would keep the port."""
-    with contextlib.suppress(OSError, AttributeError):
-        ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
-
-
 def _parts(
     environment: dict[str, str], options: Options, crt: Path | None, key: Path | None
 ) -> list[Callable[[], "subprocess.Popen[bytes]"]]:
@@ -196,11 +195,9 @@ def _parts(
         "-m",
         "gunicorn",
         "--worker-class",
-        "gthread",
+        "yeasty.process.web.WebWorker",
         "--workers",
         str(WEB_WORKERS),
-        "--threads",
-        str(WEB_THREADS),
         "--bind",
         bind,
         "--graceful-timeout",
@@ -214,6 +211,8 @@ def _parts(
         "--worker-tmp-dir",
         "/dev/shm",
         "--no-control-socket",
+        # Loaded once, and shared by the web processes.
+        "--preload",
         "yeasty.process.wsgi:app",
     ]
     if crt and key:
@@ -226,7 +225,7 @@ def _parts(
             env=environment,
             stdin=subprocess.DEVNULL,
             start_new_session=True,
-            preexec_fn=_end_with_us,
+            preexec_fn=end_with_parent,
         )
 
     reckoner = [sys.executable, "-m", "yeasty.worker.reckoner", environment["YEASTY_RECKONER"]]
@@ -259,8 +258,10 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
             **os.environ,
             "DATABASE_URL": data.url,
             "YEASTY_TLS": "1" if crt else "",
+            "YEASTY_HTTPS_ONLY": "1" if options.certificate and tls.is_public_name(address) else "",
             "YEASTY_AUTHORITY": authority,
             "YEASTY_PUBLIC_ADDRESS": address,
+            "YEASTY_SERVES": "1",
             "YEASTY_RECKONER": f"{sockets}/reckoner",
             "PYTHONUNBUFFERED": "1",
             "OPENBLAS_NUM_THREADS": "1",
@@ -275,12 +276,14 @@ def serve(options: Options, prepare) -> int:  # type: ignore[no-untyped-def]
             if crt:
                 _qr(address)
                 print(
-                    f"  On a tablet, first open {address}/trust (it says how to trust this kitchen's certificate).",
+                    f"  On a tablet, first open {address}/trust (it says how to trust this kitchen's "
+                    f"certificate).",
                     flush=True,
                 )
             elif not _loopback(options.host):
                 print(
-                    "  Plain HTTP: on other devices the screen will not stay awake, the bench does not survive a reload"
+                    "  Plain HTTP: on other devices the screen will not stay awake, the bench does not "
+                    "survive a reload"
                 )
                 print(
                     "  without network, and the camera is off. Leave out --plain-http to serve over TLS.",
@@ -319,7 +322,9 @@ def _watch(
     stop: dict[str, bool],
     data: Database,
 ) -> int:
-    """Wait for the end; start again whatever ends by itself, as the worker does when the database goes away."""
+    """Wait for the end; start again whatever ends by itself, as the worker does when the database goes
+    away.
+    """
     began = [time.monotonic()] * len(children)
     while not stop["asked"]:
         data.look()

@@ -9,6 +9,7 @@ import os
 import socket
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from cryptography import x509
 from cryptography.hazmat.primitives import hashes, serialization
@@ -79,7 +80,9 @@ def _covers(made: x509.Certificate, hosts: list[str]) -> bool:
 
 
 def authority(folder: Path, hosts: list[str]) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:
-    """The authority of this kitchen, made on first use; made anew only where it may not speak for a host of now."""
+    """The authority of this kitchen, made on first use; made anew only where it may not speak for a host of
+    now.
+    """
     folder.mkdir(parents=True, exist_ok=True)
     crt, key_file = folder / "authority.crt", folder / "authority.key"
     if crt.exists() and key_file.exists():
@@ -144,6 +147,21 @@ def server_certificate(folder: Path, hosts: list[str]) -> tuple[Path, Path]:
         made.public_bytes(serialization.Encoding.PEM) + issuer.public_bytes(serialization.Encoding.PEM)
     )
     return crt, key_file
+
+
+def is_public_name(address: str) -> bool:
+    """Whether the host of an address is a name that means the same everywhere, so that browsers may be told
+    to keep to HTTPS.
+
+    >>> [is_public_name(a) for a in ("https://kitchen.example.org", "https://192.168.0.7:8765", "https://kitchen.local")]
+    [True, False, False]
+    """
+    host = urlsplit(address).hostname or ""
+    try:
+        ipaddress.ip_address(host)
+        return False
+    except ValueError:
+        return "." in host and host.rsplit(".", 1)[1] not in LOCAL_NAMES
 
 
 def own_address() -> str:

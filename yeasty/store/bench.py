@@ -22,11 +22,11 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
-from yeasty.core.cook.entries import Entry as CoreEntry
-from yeasty.core.cook.entries import EntryKind
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.shift_clock import ShiftClock
-from yeasty.core.errors import Refused
+from yeasty.core.kernel.entries import Entry as CoreEntry
+from yeasty.core.kernel.entries import EntryKind
+from yeasty.core.kernel.errors import Refused
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.trials import Method
 
@@ -34,7 +34,9 @@ CHANNEL = "yeasty_shift"
 
 
 class Shift(Base):
-    """One stretch of bench work. `last_number` is raised under the row's lock; the live stream catches up by it."""
+    """One stretch of bench work. `last_number` is raised under the row's lock; the live stream catches up by
+    it.
+    """
 
     __tablename__ = "shift"
     id: Mapped[Id]
@@ -68,8 +70,10 @@ class Shift(Base):
 
 
 class Batch(Base):
-    """One cooking of one method. `steps` are the method's steps, `facts` what was known of its food and piece, as they
-    were when the shift was made. One with a parent is a rescue: a finish given to that batch, judged as a sample of its own."""
+    """One cooking of one method. `steps` are the method's steps, `facts` what was known of its food and
+    piece, as they were when the shift was made. One with a parent is a rescue: a finish given to that batch,
+    judged as a sample of its own.
+    """
 
     __tablename__ = "batch"
     id: Mapped[Id]
@@ -87,7 +91,7 @@ class Batch(Base):
 
     def chain(self) -> Chain:
         """The batch as the core plans it."""
-        from yeasty.core.cook.steps import step_from_record
+        from yeasty.core.kernel.steps import step_from_record
 
         steps = tuple(step_from_record(s) for s in self.steps)
         return Chain(
@@ -191,7 +195,9 @@ Index("ix_entry_shift_id_batch_id", EntryRow.shift_id, EntryRow.batch_id)
 
 
 def next_numbers(db: Session, shift_id: uuid.UUID, count: int) -> int:
-    """Take `count` numbers of a shift under its row's lock; the first of them. Also locks out other writers."""
+    """Take `count` numbers of a shift under its row's lock; the first of them. Also locks out other
+    writers.
+    """
     last = db.execute(
         text("update shift set last_number = last_number + :n where id = :id returning last_number"),
         {"n": count, "id": shift_id},
@@ -205,7 +211,9 @@ def wake(db: Session, shift_id: uuid.UUID) -> None:
 
 
 def wake_going_on(db: Session) -> None:
-    """Wake the streams of every shift that goes on, as when somebody was signed out: each looks whether it may go on."""
+    """Wake the streams of every shift that goes on, as when somebody was signed out: each looks whether it
+    may go on.
+    """
     for shift_id in db.scalars(select(Shift.id).where(Shift.ended_at.is_(None))):
         wake(db, shift_id)
 

@@ -93,7 +93,9 @@ def _config(connection: Any) -> Iterator[Config]:
 
 
 def migrate(engine: Engine, revision: str = "head") -> None:
-    """Bring the tables up to a revision. Safe to run by several processes at once: one works, the rest wait."""
+    """Bring the tables up to a revision. Safe to run by several processes at once: one works, the rest
+    wait.
+    """
     with engine.begin() as connection:
         connection.execute(text("select pg_advisory_xact_lock(:key)"), {"key": MIGRATION_LOCK})
         with _config(connection) as config:

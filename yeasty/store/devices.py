@@ -1,4 +1,6 @@
-"""Devices that read by themselves, where their probes are, and what of it belongs to a batch; the kitchen's own cue words."""
+"""Devices that read by themselves, where their probes are, and what of it belongs to a batch; the kitchen's
+own cue words.
+"""
 
 import hashlib
 import secrets
@@ -12,10 +14,11 @@ from typing import Any
 from sqlalchemy import BigInteger, ForeignKey, UniqueConstraint, select
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
-from yeasty.core.cook.entries import Entry, EntryKind, effective
 from yeasty.core.cook.probe_faults import trusted
 from yeasty.core.cook.readings import KINDS, Heard, WireLine, hear
-from yeasty.core.errors import RuleError
+from yeasty.core.cook.standing import effective
+from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.errors import RuleError
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.bench import ProbeLogRow, Shift, moment
 from yeasty.store.readings import ReadingTail, add_readings, readings_of
@@ -107,7 +110,9 @@ def devices(db: Session) -> list[Device]:
 
 @dataclass(frozen=True)
 class Taken:
-    """What became of the lines of a device: how many are kept, how many had come before, and which counts are missing."""
+    """What became of the lines of a device: how many are kept, how many had come before, and which counts are
+    missing.
+    """
 
     kept: int
     again: int
@@ -173,7 +178,9 @@ def _simulated(line: WireLine, clock_at: float) -> float:
 
 
 def metered(db: Session, appliance_id: uuid.UUID, shift: Shift, since: float, until: float) -> float | None:
-    """Energy that a meter before an appliance counted between two moments [J]; None where none stands there or it said too little."""
+    """Energy that a meter before an appliance counted between two moments [J]; None where none stands there
+    or it said too little.
+    """
     query = select(Device).where(
         Device.appliance_id == appliance_id, Device.kind == "meter", Device.revoked_at.is_(None)
     )
@@ -198,7 +205,8 @@ FRESH_S = 120.0
 
 
 def on_the_scale(db: Session, after: float) -> tuple[Device, float, float] | None:
-    """The kitchen's scale, what lies on it [kg] and since when it says so [s since 1970]; None where there is none.
+    """The kitchen's scale, what lies on it [kg] and since when it says so [s since 1970]; None where there is
+    none.
 
     Of several the one that spoke last. Stand-ins of simulated shifts are none.
 
@@ -276,8 +284,9 @@ def live_logs(
 ) -> list[ProbeLogRow]:
     """What probes read in a shift, in the shape of a probe log that was brought in; not stored.
 
-    Readings of a core that are not to be believed (pulled out, moved) stand in a channel of their own, "core, doubted": they
-    count for nothing. `most` readings a stay are taken, see `readings_of`. Once a shift is over its readings are kept as probe logs (`settle`), and nothing is told twice.
+    Readings of a core that are not to be believed (pulled out, moved) stand in a channel of their own, "core,
+    doubted": they count for nothing. `most` readings a stay are taken, see `readings_of`. Once a shift is
+    over its readings are kept as probe logs (`settle`), and nothing is told twice.
     """
     if shift.ended_at is not None:
         return []
@@ -314,7 +323,9 @@ def live_logs(
 def probe_logs(
     db: Session, shifts: Sequence[Shift], entries: Mapping[uuid.UUID, Sequence[Entry]]
 ) -> dict[uuid.UUID, list[ProbeLogRow]]:
-    """Probe logs by batch, oldest first: those that are kept, and what probes of shifts that go on have read until now."""
+    """Probe logs by batch, oldest first: those that are kept, and what probes of shifts that go on have read
+    until now.
+    """
     batches = [b.id for s in shifts for b in s.batches]
     found: dict[uuid.UUID, list[ProbeLogRow]] = {}
     for row in db.scalars(
@@ -328,7 +339,9 @@ def probe_logs(
 
 
 def settle(db: Session, shift: Shift, entries: Sequence[Entry], until: float) -> int:
-    """Keep the readings of a shift that ends as probe logs of its batches, so that they go with the trial; how many."""
+    """Keep the readings of a shift that ends as probe logs of its batches, so that they go with the trial;
+    how many.
+    """
     rows = live_logs(db, shift, entries, until, most=None)
     for row in rows:
         if db.get(ProbeLogRow, row.id) is None:

@@ -19,8 +19,9 @@ USUAL_RINGS = 4
 
 
 class Kitchen(Base):
-    """The one row of settings. `incarnation` changes when the database is restored from a backup; `version` is carried by
-    edits of the settings, the circuits and the safety profile."""
+    """The one row of settings. `incarnation` changes when the database is restored from a backup; `version`
+    is carried by edits of the settings, the circuits and the safety profile.
+    """
 
     __tablename__ = "kitchen"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -32,7 +33,8 @@ class Kitchen(Base):
     altitude_m: Mapped[float] = mapped_column(default=0.0)
     safety_profile: Mapped[str] = mapped_column(default="strictest")
     zone_use_s: Mapped[float | None]
-    # Kind of food to the kitchen's own, stricter figures of how long it may stand: see `yeasty.core.cook.waits`.
+    # Kind of food to the kitchen's own, stricter figures of how long it may stand: see
+    # `yeasty.core.cook.waits`.
     waits: Mapped[dict[str, Any]] = mapped_column(default=dict)
     incarnation: Mapped[uuid.UUID] = mapped_column(default=uuid.uuid4)
     secret: Mapped[str]
@@ -95,7 +97,9 @@ class Circuit(Base):
 
 
 class Measurement(Base):
-    """A measurement of an appliance, as given and as worked out; never changed, struck out with a reason where wrong."""
+    """A measurement of an appliance, as given and as worked out; never changed, struck out with a reason
+    where wrong.
+    """
 
     __tablename__ = "measurement"
     id: Mapped[Id]

@@ -7,11 +7,11 @@ from datetime import datetime, timedelta
 from enum import StrEnum
 from hashlib import sha256
 
-from sqlalchemy import ForeignKey, Index, delete, func, select
+from sqlalchemy import ForeignKey, Index, delete, func, select, update
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
-from yeasty.core.errors import Refused
-from yeasty.core.quantities import System
+from yeasty.core.kernel.errors import Refused
+from yeasty.core.kernel.quantities import System
 from yeasty.store.base import Base, Id, now, one_of
 
 
@@ -23,7 +23,9 @@ class Role(StrEnum):
 
 
 class Person(Base):
-    """A name and a contact; erased ones keep a tombstone with the reason. One from elsewhere came with an archive."""
+    """A name and a contact; erased ones keep a tombstone with the reason. One from elsewhere came with an
+    archive.
+    """
 
     __tablename__ = "person"
     id: Mapped[Id]
@@ -55,7 +57,9 @@ class Account(Base):
 
 
 class SignInAttempt(Base):
-    """A try, as to sign in or to ask by a public form: counted by what it is about (in `login`) and by address."""
+    """A try, as to sign in or to ask by a public form: counted by what it is about (in `login`) and by
+    address.
+    """
 
     __tablename__ = "sign_in_attempt"
     id: Mapped[Id]
@@ -81,7 +85,8 @@ class Audit(Base):
 
 
 TRY_WINDOW = timedelta(minutes=15)
-# Of one login from one address, so that a stranger elsewhere locks nobody out; of one address whatever the login.
+# Of one login from one address, so that a stranger elsewhere locks nobody out; of one address whatever the
+# login.
 MOST_BY_LOGIN = 8
 MOST_BY_ADDRESS = 40
 RESET_HOLDS = timedelta(hours=24)
@@ -132,7 +137,8 @@ class TooManyTries(Exception):
 
 
 def count_try(db: Session, what: str, about: str, address: str, *, most: int, most_in_all: int) -> None:
-    """Count a try before it is looked at, so that a hundred at once are a hundred; `forget_tries` takes it back.
+    """Count a try before it is looked at, so that a hundred at once are a hundred; `forget_tries` takes it
+    back.
 
     Raises
     ------
@@ -165,6 +171,13 @@ def forget_tries(db: Session, what: str, about: str, address: str) -> None:
     """One that went well: what failed before it from there is forgotten."""
     key = f"{what}:{about.strip().lower()[:200]}"
     db.execute(delete(SignInAttempt).where(SignInAttempt.login == key, SignInAttempt.address == address))
+
+
+def forget_login(db: Session, login: str) -> None:
+    """Take a login out of what was counted and written down."""
+    tried = func.split_part(SignInAttempt.login, ":", 2)
+    db.execute(delete(SignInAttempt).where(tried == login.strip().lower()))
+    db.execute(update(Audit).where(func.lower(Audit.about) == login.strip().lower()).values(about="erased"))
 
 
 def note(db: Session, what: str, about: str = "", *, by: uuid.UUID | None = None, address: str = "") -> None:
@@ -210,6 +223,18 @@ def set_password(account: Account, password_hash: str) -> None:
     account.reset_hash, account.reset_until = "", None
 
 
+def keep_a_lead(db: Session, without: Account) -> None:
+    """Hold all leads' accounts until the end, so that of two who shut each other out at once one stays.
+
+    Raises
+    ------
+    Refused : nobody else could sign in as lead
+    """
+    query = select(Account.id).where(Account.role == Role.LEAD.value, Account.active).order_by(Account.id)
+    if set(db.scalars(query.with_for_update(of=Account))) <= {without.id}:
+        raise Refused("account", "is the last lead's", "Make someone else a lead first.")
+
+
 def change_role(db: Session, account: Account, role: Role) -> None:
     """Make a cook a lead, or a lead a cook.
 
@@ -217,11 +242,8 @@ def change_role(db: Session, account: Account, role: Role) -> None:
     ------
     Refused : the last lead who can sign in
     """
-    leads = db.scalars(
-        select(Account.id).where(Account.role == Role.LEAD.value, Account.active).with_for_update()
-    ).all()
-    if role is not Role.LEAD and set(leads) <= {account.id}:
-        raise Refused("role", "of the last lead cannot be taken", "Make someone else a lead first.")
+    if role is not Role.LEAD:
+        keep_a_lead(db, account)
     if account.role != role.value:
         account.role = role.value
         account.session_epoch += 1

@@ -5,7 +5,7 @@ from io import BytesIO
 
 from sqlalchemy.orm import Session
 
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.store.base import now
 from yeasty.store.bench import Photo
 
@@ -17,7 +17,8 @@ FORMATS = ("JPEG", "PNG", "WEBP")
 
 
 def encoded(data: bytes) -> tuple[bytes, bytes]:
-    """A picture and its thumbnail, decoded and written anew as JPEG, so that nothing else comes along with it.
+    """A picture and its thumbnail, decoded and written anew as JPEG, so that nothing else comes along with
+    it.
 
     Raises
     ------

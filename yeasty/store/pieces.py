@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import CheckConstraint, Float, ForeignKey, cast, func, select
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
-from yeasty.core.errors import Refused, RuleError, check_range
+from yeasty.core.kernel.errors import Refused, RuleError, check_range
 from yeasty.core.setup import places as layout
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.bench import Batch
@@ -50,7 +50,9 @@ class Dealing(Base):
 
 
 class PlaceMap(Base):
-    """A map of a vessel; `turned_from` is the map it shows after a half-way turn, `handed_from` the one before it."""
+    """A map of a vessel; `turned_from` is the map it shows after a half-way turn, `handed_from` the one
+    before it.
+    """
 
     __tablename__ = "place_map"
     id: Mapped[Id]
@@ -123,7 +125,8 @@ def dealt_means(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, float]:
 
 
 def set_pieces(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> list[Piece]:
-    """Replace the pieces by rows of mass_kg, part, ingredient_id and simulated; a draw made before falls away.
+    """Replace the pieces by rows of mass_kg, part, ingredient_id and simulated; a draw made before falls
+    away.
 
     Raises
     ------
@@ -195,8 +198,8 @@ def allocation_question(
 def keep_dealing(db: Session, trial: Trial, result: Mapping[str, Any]) -> Dealing:
     """Put a draw into effect: pieces get their method and replicate, the rest is spare.
 
-    Which method gets which group was drawn with the pieces: groups are exchangeable, so the order of methods decides
-    nothing.
+    Which method gets which group was drawn with the pieces: groups are exchangeable, so the order of methods
+    decides nothing.
     """
     pieces = pieces_of(db, trial.id)
     for p in pieces:

@@ -10,7 +10,7 @@ from sqlalchemy import ColumnElement, ForeignKey, func, select
 from sqlalchemy.orm import InstrumentedAttribute, Mapped, Session, mapped_column
 
 from yeasty.core.ask.worth import sounds_like_a_promise
-from yeasty.core.errors import Refused, RuleError
+from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.store.base import Base, Id, now, one_of
 from yeasty.store.bench import EntryRow, Shift
 from yeasty.store.publications import Analysis
@@ -133,7 +133,9 @@ def titles(db: Session, ids: set[uuid.UUID]) -> dict[uuid.UUID, str]:
 
 
 def what_next(db: Session, most: int = 12) -> list[tuple[str, Trial]]:
-    """What the last verdicts leave open and the list does not hold: leaders not told from the next, gaps in what was measured."""
+    """What the last verdicts leave open and the list does not hold: leaders not told from the next, gaps in
+    what was measured.
+    """
     rows = db.execute(
         select(Analysis, Trial)
         .join(Trial, Trial.id == Analysis.trial_id)

@@ -1,6 +1,7 @@
 """Publications: drafts, frozen dated versions, renderings, and results of slow work."""
 
 import uuid
+from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
@@ -61,6 +62,17 @@ class Analysis(Base):
     made_at: Mapped[datetime]
 
 
+class Deletion(Base):
+    """That a trial was deleted for good."""
+
+    __tablename__ = "deletion"
+    id: Mapped[Id]
+    at: Mapped[datetime]
+    by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    reason: Mapped[str]
+    slugs: Mapped[list[str]]
+
+
 def versions_of(db: Session, trial_id: uuid.UUID) -> list[Publication]:
     """All versions of a trial's method page that this kitchen told, newest first."""
     query = select(Publication).where(Publication.trial_id == trial_id, Publication.from_elsewhere.is_(False))
@@ -84,12 +96,23 @@ def by_slug(db: Session, slug: str, version: int | None = None) -> Publication |
     return db.scalar(query.where(Publication.version == version) if version is not None else query)
 
 
-def free_slug(db: Session, wanted: str) -> str:
-    """`wanted`, or with the lowest number that makes it free.
+def free_slug(db: Session, wanted: str, gone: Iterable[str] = ()) -> str:
+    """`wanted`, or with the lowest number that makes it free; `gone` are those of pages that are no more.
 
     Slugs are made of the title; a reader sees them, so no ids are in them.
     """
     taken = set(db.scalars(select(Publication.slug).where(Publication.slug.like(f"{wanted}%")).distinct()))
+    taken.update(gone)
     if wanted not in taken:
         return wanted
     return next(f"{wanted}-{n}" for n in range(2, 100_000) if f"{wanted}-{n}" not in taken)
+
+
+def was_deleted(db: Session, slug: str) -> Deletion | None:
+    """That there was a page at this address, of a trial that was deleted."""
+    return db.scalar(select(Deletion).where(Deletion.slugs.contains([slug])).limit(1))
+
+
+def slugs_of_deleted(db: Session) -> set[str]:
+    """Public addresses that are not used again."""
+    return {slug for slugs in db.scalars(select(Deletion.slugs)) for slug in slugs}

@@ -1,7 +1,9 @@
-"""Readings as they are kept: in chunks that never change, the newest in a tail that is written over, joined when they are old.
+"""Readings as they are kept: in chunks that never change, the newest in a tail that is written over, joined
+when they are old.
 
-A table with a row a reading would hold 20 million rows of 60 bytes and an index beside them; a chunk holds up to an hour of a
-channel in a few kilobytes, is written once, and is found by device, channel and time (docs/decisions/17-devices.md).
+A table with a row a reading would hold 20 million rows of 60 bytes and an index beside them; a chunk holds up
+to an hour of a channel in a few kilobytes, is written once, and is found by device, channel and time
+(docs/decisions/17-devices.md).
 """
 
 import threading
@@ -22,7 +24,8 @@ Curve = list[tuple[float, float | None]]
 # Chunks older than this are joined into chunks of at most `JOINED` readings.
 JOIN_AFTER = timedelta(minutes=5)
 JOINED = 3600
-# A tail that has so many readings gives them to a chunk, but for the newest few: what comes late still finds its place.
+# A tail that has so many readings gives them to a chunk, but for the newest few: what comes late still finds
+# its place.
 TAIL, CHUNK = 150, 120
 # Thinned chunks kept in a process, of a few hundred readings each.
 MOST_THINNED = 600
@@ -52,8 +55,9 @@ Index(
 
 
 class ReadingTail(Base):
-    """The newest readings of a channel, until there are enough for a chunk: one row that is written over, so that a reading a
-    second does not make a row a second."""
+    """The newest readings of a channel, until there are enough for a chunk: one row that is written over, so
+    that a reading a second does not make a row a second.
+    """
 
     __tablename__ = "reading_tail"
     device_id: Mapped[uuid.UUID] = mapped_column(
@@ -112,7 +116,9 @@ def keep_chunk(
 
 
 def _thinned(key: int, starts: float, data: bytes, take: int, peaks: bool) -> Curve:
-    """A chunk's readings, thinned. Chunks never change: the thinned ones used last are kept in the process."""
+    """A chunk's readings, thinned. Chunks never change: the thinned ones used last are kept in the
+    process.
+    """
     if take == 1:
         return list(zip(*unpack(starts, data), strict=True))
     name = (key, take, peaks)
@@ -166,7 +172,9 @@ def readings_of(
 
 
 def join_chunks(db: Session, before: datetime | None = None) -> int:
-    """Join small chunks that are old into large ones; how many were taken up. Done by the worker, now and then."""
+    """Join small chunks that are old into large ones; how many were taken up. Done by the worker, now and
+    then.
+    """
     old = (before or now()) - JOIN_AFTER
     keys = db.execute(
         select(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure)

@@ -25,9 +25,9 @@ from yeasty.store.people import Person
 class Tasting(Base):
     """One sitting of a panel. Answers stay closed until the lead opens the codes.
 
-    `questions` are the attributes as they were at the opening, `served_with` what else is eaten there: {what, allergens,
-    checked}. One from elsewhere was opened in another kitchen: its
-    answers count here only once the lead has opened it here too.
+    `questions` are the attributes as they were at the opening, `served_with` what else is eaten there: {what,
+    allergens, checked}. One from elsewhere was opened in another kitchen: its answers count here only once
+    the lead has opened it here too.
     """
 
     __tablename__ = "tasting"
@@ -75,7 +75,9 @@ class Seat(Base):
 
 
 class SeatAct(Base):
-    """What somebody did with a seat that is not theirs: handed its link over, typed a paper ballot in. Kept for good."""
+    """What somebody did with a seat that is not theirs: handed its link over, typed a paper ballot in. Kept
+    for good.
+    """
 
     __tablename__ = "seat_act"
     id: Mapped[Id]

@@ -10,7 +10,8 @@ from sqlalchemy import ForeignKey, Index, Numeric, UniqueConstraint, and_, func,
 from sqlalchemy.orm import Mapped, Session, mapped_column, relationship, selectinload
 
 from yeasty.core.ask import trial as core
-from yeasty.core.cook import steps as core_steps
+from yeasty.core.kernel import steps as core_steps
+from yeasty.core.kernel.scales import Scale
 from yeasty.store.base import Base, Id, one_of
 from yeasty.store.kitchen import Appliance
 
@@ -18,7 +19,9 @@ NO_TECHNIQUE = ""
 
 
 class Trial(Base):
-    """One question and all that answers it. `version` covers its design: every edit at Ask and Set up raises it."""
+    """One question and all that answers it. `version` covers its design: every edit at Ask and Set up raises
+    it.
+    """
 
     __tablename__ = "trial"
     id: Mapped[Id]
@@ -88,14 +91,15 @@ class Attribute(Base):
     low_words: Mapped[str] = mapped_column(default="")
     high_words: Mapped[str] = mapped_column(default="")
     high_is_better: Mapped[bool] = mapped_column(default=True)
-    __table_args__ = (one_of("scale", core.Scale), UniqueConstraint("trial_id", "name"))
+    # Which scales there are is the core's to say: no constraint lists them.
+    __table_args__ = (UniqueConstraint("trial_id", "name"),)
 
     def spec(self) -> core.Attribute:
         """The row as the core knows it."""
         return core.Attribute(
             str(self.id),
             self.name,
-            core.Scale(self.scale),
+            Scale(self.scale),
             self.weight,
             self.low_words,
             self.high_words,
@@ -106,9 +110,10 @@ class Attribute(Base):
 class Method(Base):
     """One arm: a way of cooking under test, with mark, tag and steps.
 
-    `struck_hazards` : hazard to why it does not hold for this method; `meant` : {"rule", "not_for", "by", "at"} where its
-    food is meant pink, soft or raw by a rule the lead wrote down, else empty; `together` : what methods cooked as one load (on one
-    tray, in one basket) call it, empty for a load of its own
+    `struck_hazards` : hazard to why it does not hold for this method; `meant` : {"rule", "not_for", "by",
+        "at"} where its
+    food is meant pink, soft or raw by a rule the lead wrote down, else empty; `together` : what methods
+    cooked as one load (on one tray, in one basket) call it, empty for a load of its own
     """
 
     __tablename__ = "method"
@@ -154,7 +159,7 @@ class Method(Base):
 
 
 class Step(Base):
-    """One thing to do; see `yeasty.core.cook.steps`."""
+    """One thing to do; see `yeasty.core.kernel.steps`."""
 
     __tablename__ = "step"
     id: Mapped[Id]
@@ -252,7 +257,9 @@ class Control(Base):
 
 
 class DesignChange(Base):
-    """One edit of a trial's design: which version it made, who, when, what, and each value before and after."""
+    """One edit of a trial's design: which version it made, who, when, what, and each value before and
+    after.
+    """
 
     __tablename__ = "design_change"
     id: Mapped[Id]

@@ -12,23 +12,25 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words, gaps
-from yeasty.core.cook.rounds import rounds_in
 from yeasty.core.decide.also import also_measured
 from yeasty.core.decide.chance import batch_spread
 from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
 from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
 from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribute
+from yeasty.core.kernel.scales import SCALES
+from yeasty.core.kernel.scales.just_right import counts
 from yeasty.core.safety.core_minimum import CoreStanding
+from yeasty.core.setup.rounds import rounds_in
 from yeasty.core.setup.sittings import what_shifts_tell
+from yeasty.operations.cook.shifts import trial_measures
+from yeasty.operations.decide.decisions import VERDICT, basis_of, every_table, sums, tables_read
+from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
+from yeasty.operations.setup.sittings import in_shifts
+from yeasty.operations.taste.panels import opened_answers
 from yeasty.store.base import now
 from yeasty.store.bench import Batch, Shift, shifts_of
-from yeasty.store.decisions import VERDICT, basis_of, every_table, sums, tables_read
 from yeasty.store.kitchen import the_kitchen
-from yeasty.store.panels import opened_answers
 from yeasty.store.publications import Analysis
-from yeasty.store.safety import BatchSafety, safety_of_trial
-from yeasty.store.shifts import trial_measures
-from yeasty.store.sittings import in_shifts
 from yeasty.store.tastings import Tasting, opened_tastings
 from yeasty.store.trials import Trial, appliances_of, whole_trial
 
@@ -107,7 +109,9 @@ def replicate_spread(
 
 
 def work_out(db: Session, trial: Trial) -> dict[str, Any]:
-    """Both schools, the five clocks, yields, energy and cost at equal servings, notes, and what is missing."""
+    """Both schools, the five clocks, yields, energy and cost at equal servings, notes, and what is
+    missing.
+    """
     measured = trial_measures(db, trial.id)
     answers, rows = opened_answers(db, trial.id)
     counted = {str(b.id) for b, m in measured if m.standing is Standing.JUDGED}
@@ -142,7 +146,8 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
         a.name: tuple(
             m
             for m, v in means[a.key].items()
-            if v == (max if a.high_is_better and a.scale != "rank" else min)(means[a.key].values())
+            if v
+            == (max if a.high_is_better and not SCALES[a.scale].low_is_best else min)(means[a.key].values())
         )
         for a in attributes
         if len(means[a.key]) > 1
@@ -178,6 +183,7 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
             for k, v in dots.items()
         ],
         "means": means,
+        "counted": _counted(answers, attributes),
         "tasters": len({a.taster for a in answers}),
         "methods": [
             _method(
@@ -223,8 +229,20 @@ def _verdicts(
     }
 
 
+def _counted(answers: Sequence[Answer], attributes: Sequence[Attribute]) -> dict[str, dict[str, str]]:
+    """Attribute to method to what was counted, in words: of scales whose answers are not averaged."""
+    unaveraged = {a.key for a in attributes if not SCALES[a.scale].averaged}
+    said: dict[str, dict[str, list[float]]] = {}
+    for (_, method, attribute), value in sorted(attribute_means(answers).items()):
+        if attribute in unaveraged:
+            said.setdefault(attribute, {}).setdefault(method, []).append(value)
+    return {a: {m: counts(values).words for m, values in row.items()} for a, row in said.items()}
+
+
 def asked_when_opened(opened: Sequence[Tasting]) -> list[Attribute]:
-    """The questions of tastings as they were at the opening; of one asked at several the first opening counts."""
+    """The questions of tastings as they were at the opening; of one asked at several the first opening
+    counts.
+    """
     found: dict[str, Attribute] = {}
     for tasting in opened:
         for row in tasting.questions:

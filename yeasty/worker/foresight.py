@@ -1,4 +1,6 @@
-"""Looking, every few seconds, whether a probe foretells another end than is expected; then the log says so and the rest is planned again."""
+"""Looking, every few seconds, whether a probe foretells another end than is expected; then the log says so
+and the rest is planned again.
+"""
 
 import uuid
 from collections.abc import Callable
@@ -10,11 +12,11 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.cook.bench import bench_state
 from yeasty.core.cook.departures import departures
-from yeasty.core.cook.entries import EntryKind
 from yeasty.core.cook.foresee import Foretold, foreseen
+from yeasty.core.kernel.entries import EntryKind
+from yeasty.operations.cook.outlook import outlook_of
 from yeasty.store.base import now
 from yeasty.store.bench import EntryRow, Shift, append_entries, asked_for_plan, entries_after, newest_plan
-from yeasty.store.outlook import outlook_of
 
 # Who writes such entries: the kitchen itself, as a device of its own.
 KITCHEN = uuid.uuid5(uuid.NAMESPACE_URL, "yeasty:kitchen-foresight")
@@ -30,7 +32,9 @@ def probed_shifts(db: Session) -> list[Shift]:
 
 
 def look_ahead(db: Session, shift: Shift, at: float, ask: Ask) -> str:
-    """Write down what probes foretell of a shift at a moment [s]; what makes a new plan necessary, "" where nothing does."""
+    """Write down what probes foretell of a shift at a moment [s]; what makes a new plan necessary, "" where
+    nothing does.
+    """
     found = outlook_of(db, shift, at)
     probed = {
         batch: q

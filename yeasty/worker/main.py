@@ -10,17 +10,17 @@ import procrastinate
 import structlog
 from sqlalchemy.orm import Session, sessionmaker
 
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.html import page_html
+from yeasty.operations.publish.pages import edition
+from yeasty.operations.reckoning import ReckonerAwayError, reckon
 from yeasty.store.base import now
 from yeasty.store.bench import Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
 from yeasty.store.jobs import ANALYSE, FORESEE, JOIN, PLAN, RENDER
 from yeasty.store.kitchen import the_kitchen
-from yeasty.store.pages import edition
 from yeasty.store.publications import Publication, Rendering, by_slug
 from yeasty.store.readings import join_chunks
-from yeasty.store.reckoning import ReckonerAwayError, reckon
 from yeasty.worker.analyse import analyse
 from yeasty.worker.foresight import look_ahead, probed_shifts
 from yeasty.worker.pdf import pdf_of

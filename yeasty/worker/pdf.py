@@ -1,4 +1,6 @@
-"""A page as PDF. Run as a module it reads HTML and writes PDF, so that the writer's memory and time are its own."""
+"""A page as PDF. Run as a module it reads HTML and writes PDF, so that the writer's memory and time are its
+own.
+"""
 
 import subprocess
 import sys

@@ -8,9 +8,9 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.departures import what_moved
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.problem import Plan
+from yeasty.operations.cook.problems import problem_now, problem_of, standing
 from yeasty.store.base import now
 from yeasty.store.bench import PlanRow, Shift, newest_plan, next_numbers, wake
-from yeasty.store.problems import problem_now, problem_of, standing
 
 # For all ranks of a plan together [s]; again while the kitchen waits, less.
 FIRST_S, AGAIN_S = 4.0, 1.5
@@ -21,8 +21,9 @@ def replan(
 ) -> PlanRow:
     """Plan a shift from a moment on, keep it, and wake the screens; `why` is what made it necessary.
 
-    Batches that have begun keep what they are doing: their steps stand where the bench fold puts them, and what they use is
-    not given to others. The rest is planned anew towards the serving window, moved as little as can be.
+    Batches that have begun keep what they are doing: their steps stand where the bench fold puts them, and
+    what they use is not given to others. The rest is planned anew towards the serving window, moved as little
+    as can be.
     """
     shift = db.get_one(Shift, shift_id)
     old = newest_plan(db, shift_id)

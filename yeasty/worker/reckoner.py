@@ -1,4 +1,5 @@
-"""The reckoner: numbers for whoever waits at a screen, in a process of its own, so that web processes stay small.
+"""The reckoner: numbers for whoever waits at a screen, in a process of its own, so that web processes stay
+small.
 
 Listens on a socket that only the program's user may open. One line of JSON in, one out:
 `{"ask": name, "with": {...}}` gives `{"answer": ...}` or `{"problem": {field, message, todo, refused}}`.
@@ -24,14 +25,14 @@ from yeasty.core.cook.forecast import CoreQuestion, forecast
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_words import CALM
 from yeasty.core.cook.problem import problem_from_record
-from yeasty.core.cook.steps import step_from_record
-from yeasty.core.errors import Refused, RuleError
-from yeasty.core.quantities import System
+from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.kernel.quantities import System
+from yeasty.core.kernel.steps import step_from_record
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.appliances import Appliance
 from yeasty.core.setup.offers import Measured, offers
-from yeasty.core.setup.own_records import Record
 from yeasty.core.workbench.calculators import calculator, calculators, measured_by
+from yeasty.core.workbench.own_records import Record
 from yeasty.worker.pdf import pdf_elsewhere
 
 log = structlog.get_logger()
@@ -77,7 +78,9 @@ def forecasts(questions: list[Mapping[str, Any]]) -> list[dict[str, Any]]:
 def step_offers(
     pairs: list[Mapping[str, Any]], altitude_m: float, records: Mapping[str, list[list[Any]]]
 ) -> list[dict[str, Any]]:
-    """Conversions for steps on appliances; each pair holds a step's record, a profile and what was measured."""
+    """Conversions for steps on appliances; each pair holds a step's record, a profile and what was
+    measured.
+    """
     kept = {
         rule: tuple(Record(float(p), float(o), bool(s)) for p, o, s in rows) for rule, rows in records.items()
     }
@@ -123,7 +126,9 @@ def grid_plan(layout: Mapping[str, Any], cells: int | None, shifts: int | None) 
 
 
 def place_draw(heats: list[float], groups: int, seed: int, balanced: bool) -> dict[str, Any]:
-    """Places dealt to methods: at random among dealings whose mean heat lies within a kelvin, or wholly at random."""
+    """Places dealt to methods: at random among dealings whose mean heat lies within a kelvin, or wholly at
+    random.
+    """
     low = min(heats)
     # A hundred kelvin under the coolest place: then a hundredth of the mean is about one kelvin.
     weights = [100.0 + h - low for h in heats] if balanced else [100.0] * len(heats)

@@ -7,7 +7,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yeasty.core.errors import OutOfRange, Refused, RuleError
 from yeasty.core.heat.drying import Page, fit_page, target_weight
 from yeasty.core.heat.frying import Fryer, FryLoad, fat_after_loading, headroom, largest_load, oil_taken_up
 from yeasty.core.heat.microwave import (
@@ -22,6 +21,7 @@ from yeasty.core.heat.microwave import (
 )
 from yeasty.core.heat.preheat import duty_cycle, duty_of_swings, fit_offset, fit_preheat
 from yeasty.core.heat.ranged import Ranged
+from yeasty.core.kernel.errors import OutOfRange, Refused, RuleError
 
 
 # Microwave

@@ -3,11 +3,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.changing import Stage, heat_through, peak_after_pull, pull_for_peak
 from yeasty.core.heat.conduction import Piece, temperature
 from yeasty.core.heat.finite_volumes import centre_curves
 from yeasty.core.heat.moist_air import boiling_point_at, evaporation, latent_heat, wet_bulb
+from yeasty.core.kernel.errors import Refused, RuleError
 
 FOOD = (5.0, 0.48, 1.4e-7)
 

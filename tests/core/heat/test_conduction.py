@@ -6,7 +6,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yeasty.core.errors import OutOfRange, Refused, RuleError
 from yeasty.core.heat.conduction import (
     Piece,
     centre_temperature,
@@ -17,6 +16,7 @@ from yeasty.core.heat.conduction import (
     unaccomplished,
 )
 from yeasty.core.heat.finite_volumes import centre_curves
+from yeasty.core.kernel.errors import OutOfRange, Refused, RuleError
 
 # One-term roots and coefficients computed from the eigenvalue equations to 4 digits (kept beside the tests).
 REFERENCE = Path(__file__).parents[2] / "reference"
@@ -61,7 +61,9 @@ def test_what_is_no_food_is_refused() -> None:
 
 @pytest.mark.parametrize("shape", ["slab", "cylinder", "sphere"])
 def test_series_and_finite_volumes_agree_to_a_twentieth_of_a_kelvin(shape: str) -> None:
-    """Over Biot 0.05 to 50 and Fourier 0.005 to 3, from 5 °C into 180 °C: two ways that share no line of code."""
+    """Over Biot 0.05 to 50 and Fourier 0.005 to 3, from 5 °C into 180 °C: two ways that share no line of
+    code.
+    """
     half, k, alpha, start, around = 0.02, 0.5, 1.4e-7, 5.0, 180.0
     biot = np.geomspace(0.05, 50, 9)
     fourier = np.concatenate(([0.0], np.geomspace(0.005, 3, 60)))

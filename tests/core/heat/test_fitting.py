@@ -2,18 +2,20 @@ import numpy as np
 import pytest
 
 from tests.core.heat.world import cases
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.candidates import Known
 from yeasty.core.heat.changing import Stage, heat_through
 from yeasty.core.heat.conduction import Piece, centre_temperature
 from yeasty.core.heat.fitting import curve_of, fit_log, time_to
+from yeasty.core.kernel.errors import Refused, RuleError
 
 # Seeds other than those the noise floor was set on.
 SEED, EACH = 2026, 100
 
 
 def answers(share: float) -> tuple[np.ndarray, np.ndarray, np.ndarray, int]:
-    """For all simulated cooks: held, width over time left, error over the whole; and how many said they cannot tell."""
+    """For all simulated cooks: held, width over time left, error over the whole; and how many said they
+    cannot tell.
+    """
     held, width, error, silent = [], [], [], 0
     for case in cases(EACH, SEED):
         times, core, known = case.until(share)
@@ -50,7 +52,9 @@ def test_at_three_quarters_it_still_holds() -> None:
 
 
 def test_a_surface_that_dries_out_is_met_with_a_wide_interval_or_silence() -> None:
-    """The hardest world: a surface held at the wet bulb that dries during the cook. Never sure and wrong as a rule."""
+    """The hardest world: a surface held at the wet bulb that dries during the cook. Never sure and wrong as a
+    rule.
+    """
     rng = np.random.default_rng(5)
     told = held = 0
     for shape in ("slab", "cylinder", "sphere") * 3:

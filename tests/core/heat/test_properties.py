@@ -5,7 +5,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.conduction import Piece
 from yeasty.core.heat.properties import (
     Composition,
@@ -17,6 +16,7 @@ from yeasty.core.heat.properties import (
     with_air,
     with_label,
 )
+from yeasty.core.kernel.errors import Refused, RuleError
 
 REFERENCE = Path(__file__).parents[2] / "reference"
 SHIPPED = Path(__file__).parents[3] / "yeasty" / "core" / "heat"

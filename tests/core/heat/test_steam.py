@@ -5,7 +5,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yeasty.core.errors import OutOfRange, RuleError
 from yeasty.core.heat.steam import (
     Load,
     atmospheric_pressure,
@@ -18,7 +17,8 @@ from yeasty.core.heat.steam import (
     release_time,
     saturation_temperature,
 )
-from yeasty.core.quantities import parse_pressure
+from yeasty.core.kernel.errors import OutOfRange, RuleError
+from yeasty.core.kernel.quantities import parse_pressure
 
 TABLE = list(
     csv.DictReader(

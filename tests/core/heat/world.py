@@ -1,6 +1,7 @@
-"""Simulated probe logs, by another model than the one that is fitted: finite volumes, a chamber that cycles, a probe off
-centre with a lag, noise and missing readings. Knowledge is that of a kitchen: a half thickness by ruler, properties
-from composition, a dial corrected by a measured offset."""
+"""Simulated probe logs, by another model than the one that is fitted: finite volumes, a chamber that cycles,
+a probe off centre with a lag, noise and missing readings. Knowledge is that of a kitchen: a half thickness by
+ruler, properties from composition, a dial corrected by a measured offset.
+"""
 
 from dataclasses import dataclass, replace
 from functools import cache

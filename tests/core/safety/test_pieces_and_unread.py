@@ -111,7 +111,9 @@ def test_raw_dough_on_the_hands_is_carried_until_they_are_washed() -> None:
 def test_the_bound_is_never_shorter_than_the_slabs_own_time(
     medium: str, thickness: float, around: float
 ) -> None:
-    """Against the series of the heat core, which knows nothing of the bound, for the very food the bound supposes."""
+    """Against the series of the heat core, which knows nothing of the bound, for the very food the bound
+    supposes.
+    """
     bound = slowest_s(5.0, around, thickness / 2, FILMS[medium], 63.0)
     k = DIFFUSIVITY * HEAT_CAPACITY
     at = centre_temperature("slab", thickness / 2, bound, 5.0, around, FILMS[medium], k, DIFFUSIVITY)

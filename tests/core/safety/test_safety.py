@@ -10,8 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yeasty.core.ask.techniques import techniques
-from yeasty.core.cook.steps import Phase
-from yeasty.core.errors import Refused, RuleError
+from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.kernel.steps import Phase
 from yeasty.core.safety.cautions import at_phase, cautions, hazards_of, keeps_from_publishing, limits
 from yeasty.core.safety.circuits import Circuit, Heating, circuit_loads
 from yeasty.core.safety.clock import Reading, judge_cooling, strictest_zone, zone_time, zones

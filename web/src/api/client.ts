@@ -1,11 +1,11 @@
 /** The generated client, with the token that changes carry, and problems as exceptions. */
 import createClient, { type Middleware } from 'openapi-fetch'
+import { ref } from 'vue'
 import type { components, paths } from './schema.generated'
 
 export type Schemas = components['schemas']
 export type Trial = Schemas['TrialView']
 export type Method = Schemas['MethodView']
-export type Step = Schemas['StepView']
 export type Mark = Schemas['MarkView']
 
 export interface FieldProblem {
@@ -45,6 +45,9 @@ async function problemOf(response: Response): Promise<ApiProblem> {
   }
 }
 
+/** How many entries of a list the server could not show, since what is stored does not fit. */
+export const leftOut = ref(0)
+
 const carry: Middleware = {
   async onRequest({ request }) {
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf)
@@ -52,6 +55,7 @@ const carry: Middleware = {
   },
   async onResponse({ response }) {
     if (!response.ok) throw await problemOf(response)
+    leftOut.value = Number(response.headers.get('Left-Out')) || leftOut.value
     return response
   },
   onError() {

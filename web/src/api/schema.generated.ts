@@ -56,6 +56,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/answer-scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ways to answer a question at the table. */
+        get: operations["ask_list_scales_answer_scales_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/appliances": {
         parameters: {
             query?: never;
@@ -101,7 +118,10 @@ export interface paths {
         /** Measurements of an appliance, newest first; those struck out say why. */
         get: operations["workbench_list_measurements_appliances__uuid_appliance_id__measurements_get"];
         put?: never;
-        /** Keep a measurement; the water test and the offset go into the profile, where conversions take them from. */
+        /**
+         * Keep a measurement; the water test and the offset go into the profile, where conversions take them
+         * @description from.
+         */
         post: operations["workbench_add_measurement_appliances__uuid_appliance_id__measurements_post"];
         delete?: never;
         options?: never;
@@ -118,7 +138,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Strike out a measurement that was wrong; it stays, with the reason, and what stood before it counts again. */
+        /**
+         * Strike out a measurement that was wrong; it stays, with the reason, and what stood before it counts
+         * @description again.
+         */
         post: operations["workbench_strike_measurement_appliances__uuid_appliance_id__measurements__uuid_measurement_id__strike_post"];
         delete?: never;
         options?: never;
@@ -308,7 +331,7 @@ export interface paths {
         put?: never;
         /**
          * What a device sends: JSON lines, with its token as bearer. See docs/guide/devices.md.
-         * @description <br/>Each line is judged by itself. Sending a line again changes nothing; counts that were never seen are told back.
+         * @description <br/>Each line is judged by itself. Sending a line again changes nothing; counts that were never seen are told<br/>back.
          */
         post: operations["devices_take_lines_device_lines_post"];
         delete?: never;
@@ -378,7 +401,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a grid needs in pieces and cookings; which cells to cook where there are too few; what cannot be told apart then. */
+        /**
+         * What a grid needs in pieces and cookings; which cells to cook where there are too few; what cannot be
+         * @description told apart then.
+         */
         post: operations["layout_plan_grid_grid_plans_post"];
         delete?: never;
         options?: never;
@@ -551,6 +577,40 @@ export interface paths {
         put?: never;
         /** Set a new password by a link that a lead made. */
         post: operations["accounts_reset_password_password_resets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody who has a name in this kitchen. */
+        get: operations["erasing_list_people_people_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/erasure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a person's name, contact and login away. What they did stands, by somebody whose name is gone. */
+        post: operations["erasing_erase_person_people__uuid_person_id__erasure_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -764,7 +824,10 @@ export interface paths {
         delete: operations["cook_remove_shift_shifts__uuid_shift_id__delete"];
         options?: never;
         head?: never;
-        /** Put down what the day was like; leave room for what may cook longer, or give it up, and it is planned again. */
+        /**
+         * Put down what the day was like; leave room for what may cook longer, or give it up, and it is planned
+         * @description again.
+         */
         patch: operations["cook_change_shift_shifts__uuid_shift_id__patch"];
         trace?: never;
     };
@@ -777,7 +840,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** An appliance failed: what has not begun goes to another, or is given up; the rest of the plan moves by itself. */
+        /**
+         * An appliance failed: what has not begun goes to another, or is given up; the rest of the plan moves by
+         * @description itself.
+         */
         post: operations["shift_acts_gone_shifts__uuid_shift_id__appliance_gone_post"];
         delete?: never;
         options?: never;
@@ -945,7 +1011,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** When cores will be there, when to pull, how long food has been between cold and hot, and what circuits carry. */
+        /**
+         * When cores will be there, when to pull, how long food has been between cold and hot, and what circuits
+         * @description carry.
+         */
         get: operations["outlook_get_outlook_shifts__uuid_shift_id__outlook_get"];
         put?: never;
         post?: never;
@@ -1032,7 +1101,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Split a shift that was not begun into sittings, one a day, each with a method in common; the worker plans them. */
+        /**
+         * Split a shift that was not begun into sittings, one a day, each with a method in common; the worker
+         * @description plans them.
+         */
         post: operations["shift_acts_split_into_sittings_shifts__uuid_shift_id__sittings_post"];
         delete?: never;
         options?: never;
@@ -1254,7 +1326,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Open the codes: answers close, the key shows, the worker judges. Asks once more where somebody has not finished. */
+        /**
+         * Open the codes: answers close, the key shows, the worker judges. Asks once more where somebody has not
+         * @description finished.
+         */
         post: operations["taste_open_codes_tastings__uuid_tasting_id__open_post"];
         delete?: never;
         options?: never;
@@ -1271,7 +1346,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Type a paper ballot in. It only writes; who did counts as knowing these answers, and that is kept for good. */
+        /**
+         * Type a paper ballot in. It only writes; who did counts as knowing these answers, and that is kept for
+         * @description good.
+         */
         post: operations["taste_type_ballot_tastings__uuid_tasting_id__seats__uuid_seat_id__ballots_post"];
         delete?: never;
         options?: never;
@@ -1288,7 +1366,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make a seat's link anew and show it this once, to be handed over or printed; who did, and when, is kept for good. */
+        /**
+         * Make a seat's link anew and show it this once, to be handed over or printed; who did, and when, is kept
+         * @description for good.
+         */
         post: operations["taste_hand_over_tastings__uuid_tasting_id__seats__uuid_seat_id__hand_overs_post"];
         delete?: never;
         options?: never;
@@ -1341,7 +1422,10 @@ export interface paths {
         /** Change a template, make one, or hide one. Methods made from it keep their steps. */
         put: operations["library_set_technique_techniques__key__put"];
         post?: never;
-        /** Take the kitchen's changes away: a shipped template is as shipped again, one of the kitchen's own is gone. */
+        /**
+         * Take the kitchen's changes away: a shipped template is as shipped again, one of the kitchen's own is
+         * @description gone.
+         */
         delete: operations["library_reset_technique_techniques__key__delete"];
         options?: never;
         head?: never;
@@ -1479,7 +1563,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A champion-and-challenger trial from this one: everything copied, only the change and the defect are asked. */
+        /**
+         * A champion-and-challenger trial from this one: everything copied, only the change and the defect are
+         * @description asked.
+         */
         post: operations["family_challenge_trials__uuid_trial_id__challenges_post"];
         delete?: never;
         options?: never;
@@ -1549,6 +1636,26 @@ export interface paths {
         get: operations["decide_get_decision_trials__uuid_trial_id__decision_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/deletion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete a trial with everything recorded in it, for good. It must have been put away, and no page of it
+         * @description be out.
+         */
+        post: operations["erasing_delete_trial_trials__uuid_trial_id__deletion_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1650,7 +1757,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End the guessing, for a trial without a blind tasting: from now on guesses are shown and none are taken. */
+        /**
+         * End the guessing, for a trial without a blind tasting: from now on guesses are shown and none are
+         * @description taken.
+         */
         post: operations["promises_close_guesses_trials__uuid_trial_id__guesses_closure_post"];
         delete?: never;
         options?: never;
@@ -1684,7 +1794,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Work out what another lot does to the design; put it in where `take` says so. The planned lot stays on record. */
+        /**
+         * Work out what another lot does to the design; put it in where `take` says so. The planned lot stays on
+         * @description record.
+         */
         post: operations["setup_substitute_trials__uuid_trial_id__ingredients__uuid_ingredient_id__substitutions_post"];
         delete?: never;
         options?: never;
@@ -1856,7 +1969,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make a field the same in all methods, as it is in one: amounts, weights, vessel, lid, place, operator, start temperature. */
+        /**
+         * Make a field the same in all methods, as it is in one: amounts, weights, vessel, lid, place, operator,
+         * @description start temperature.
+         */
         post: operations["fairness_mend_difference_trials__uuid_trial_id__mended_differences_post"];
         delete?: never;
         options?: never;
@@ -2045,7 +2161,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Write down what is prepared once for all methods. Batches already made keep what they were made with. */
+        /**
+         * Write down what is prepared once for all methods. Batches already made keep what they were made
+         * @description with.
+         */
         put: operations["ask_set_preparation_trials__uuid_trial_id__preparation_put"];
         post?: never;
         delete?: never;
@@ -2130,7 +2249,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What lies on the kitchen's scale; where it has none, on the stand-in, whose weights are made up and said to be. */
+        /**
+         * What lies on the kitchen's scale; where it has none, on the stand-in, whose weights are made up and
+         * @description said to be.
+         */
         get: operations["pieces_read_scale_trials__uuid_trial_id__scale_get"];
         put?: never;
         post?: never;
@@ -2390,6 +2512,43 @@ export interface components {
             ingredient_id: string;
             /** Mass Kg */
             mass_kg: number;
+        };
+        /**
+         * AnswerScaleList
+         * @description All scales.
+         */
+        AnswerScaleList: {
+            /** Items */
+            items: components["schemas"]["AnswerScaleView"][];
+        };
+        /**
+         * AnswerScaleView
+         * @description A way to answer: its range (`high` None for as many as there are samples), its words, how it is
+         *     drawn.
+         */
+        AnswerScaleView: {
+            /**
+             * Drawn
+             * @enum {string}
+             */
+            drawn: "slider" | "words" | "places";
+            /** Ends */
+            ends: boolean;
+            /** High */
+            high: number | null;
+            key: components["schemas"]["Scale"];
+            /** Low */
+            low: number;
+            /** Low Is Best */
+            low_is_best: boolean;
+            /** Name */
+            name: string;
+            /** Step */
+            step: number;
+            /** Weighs */
+            weighs: boolean;
+            /** Words */
+            words: string[];
         };
         /**
          * ApplianceIn
@@ -2730,8 +2889,8 @@ export interface components {
         };
         /**
          * BatchOutlook
-         * @description What lies ahead of a batch, and how it stands: `core` and `zone` in words, time between cold and hot [s], and until
-         *     when it may be used [s since 1970].
+         * @description What lies ahead of a batch, and how it stands: `core` and `zone` in words, time between cold and hot
+         *     [s], and until when it may be used [s since 1970].
          */
         BatchOutlook: {
             /** Advice */
@@ -3076,7 +3235,8 @@ export interface components {
         };
         /**
          * ChallengeIn
-         * @description A challenge to a method that stands: the change, the defect it aims at; the leader where no champion is named.
+         * @description A challenge to a method that stands: the change, the defect it aims at; the leader where no champion is
+         *     named.
          */
         ChallengeIn: {
             /** Aimed Defect */
@@ -3096,7 +3256,8 @@ export interface components {
         };
         /**
          * ChannelView
-         * @description A probe or pan and what it last read: `at` [s since 1970, on the shift's clock for stand-ins], °C, kg or W.
+         * @description A probe or pan and what it last read: `at` [s since 1970, on the shift's clock for stand-ins], °C, kg
+         *     or W.
          */
         ChannelView: {
             /** At */
@@ -3304,7 +3465,8 @@ export interface components {
         };
         /**
          * ClockView
-         * @description A shift's clock: it shows `origin` at `anchor` [s since 1970] and goes at `rate`; no rate on the kitchen's own clock.
+         * @description A shift's clock: it shows `origin` at `anchor` [s since 1970] and goes at `rate`; no rate on the
+         *     kitchen's own clock.
          */
         ClockView: {
             /** Anchor */
@@ -3471,6 +3633,16 @@ export interface components {
             state: string;
         };
         /**
+         * DeletionIn
+         * @description Why a trial is deleted, and its dish once more, typed by whoever means it.
+         */
+        DeletionIn: {
+            /** Dish */
+            dish: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * DepartureView
          * @description Where a batch departed from its own plan.
          */
@@ -3611,7 +3783,8 @@ export interface components {
         };
         /**
          * DoneRule
-         * @description What ends a cooking: the clock (time is held equal), the state, or a sample it is to match (time is a result).
+         * @description What ends a cooking: the clock (time is held equal), the state, or a sample it is to match (time is a
+         *     result).
          * @enum {string}
          */
         DoneRule: "by_clock" | "by_state" | "until_match";
@@ -3794,6 +3967,14 @@ export interface components {
             unreadable?: string;
         };
         /**
+         * ErasureIn
+         * @description Why a person is erased; the reason stays.
+         */
+        ErasureIn: {
+            /** Reason */
+            reason: string;
+        };
+        /**
          * FactorIn
          * @description A factor with its levels in order.
          */
@@ -3945,7 +4126,8 @@ export interface components {
         };
         /**
          * ForecastView
-         * @description A batch's core ahead of now; moments in seconds since 1970, curve as [time, low, middle, high] in °C.
+         * @description A batch's core ahead of now; moments in seconds since 1970, curve as [time, low, middle, high] in
+         *     °C.
          */
         ForecastView: {
             /** Basis */
@@ -3998,7 +4180,8 @@ export interface components {
         };
         /**
          * GoneIn
-         * @description An appliance that failed, and the one used instead; without one the batches that have not begun are given up.
+         * @description An appliance that failed, and the one used instead; without one the batches that have not begun are
+         *     given up.
          */
         GoneIn: {
             /**
@@ -4580,7 +4763,8 @@ export interface components {
         };
         /**
          * LastTimeView
-         * @description The last cooking of a method: when, what was set, how long it cooked beside the plan [s], what came of it.
+         * @description The last cooking of a method: when, what was set, how long it cooked beside the plan [s], what came of
+         *     it.
          */
         LastTimeView: {
             /** Cooked S */
@@ -4680,7 +4864,8 @@ export interface components {
         };
         /**
          * LinesAnswer
-         * @description What became of what was sent. `kept` are durable; `missing` are counts never seen, as [first, last], to be sent again.
+         * @description What became of what was sent. `kept` are durable; `missing` are counts never seen, as [first, last], to
+         *     be sent again.
          */
         LinesAnswer: {
             /** Again */
@@ -4871,7 +5056,8 @@ export interface components {
         };
         /**
          * MeantIn
-         * @description The kitchen's written rule by which food is meant pink, soft or raw, and who must not eat it; both empty to take it back.
+         * @description The kitchen's written rule by which food is meant pink, soft or raw, and who must not eat it; both
+         *     empty to take it back.
          */
         MeantIn: {
             /**
@@ -4930,7 +5116,8 @@ export interface components {
         };
         /**
          * MeteredView
-         * @description Energy by the meters before a batch's appliances while it heated [J]; None where no meter stands there.
+         * @description Energy by the meters before a batch's appliances while it heated [J]; None where no meter stands
+         *     there.
          */
         MeteredView: {
             /** Joule */
@@ -5370,7 +5557,8 @@ export interface components {
         };
         /**
          * OfferView
-         * @description A step worked out again for this kitchen; `source` says by which rule, from what, with how many own records.
+         * @description A step worked out again for this kitchen; `source` says by which rule, from what, with how many own
+         *     records.
          */
         OfferView: {
             /** Also */
@@ -5437,6 +5625,16 @@ export interface components {
             choose_another: components["schemas"]["OtherChoice"][];
             /** Comments */
             comments: components["schemas"]["Comment"][];
+            /**
+             * Counted
+             * @description attribute to method to what was counted, of scales that are not averaged
+             * @default {}
+             */
+            counted?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
             /** Dots */
             dots: components["schemas"]["Dot"][];
             /** Gaps */
@@ -5585,6 +5783,30 @@ export interface components {
             trial: string;
             /** Trial Id */
             trial_id: string;
+        };
+        /**
+         * PersonList
+         * @description Everybody, those who sign in first.
+         */
+        PersonList: {
+            /** Items */
+            items: components["schemas"]["PersonView"][];
+        };
+        /**
+         * PersonView
+         * @description A person who has a name here, how they sign in if they do, and at how many seats they tasted.
+         */
+        PersonView: {
+            /** From Elsewhere */
+            from_elsewhere: boolean;
+            /** Id */
+            id: string;
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+            /** Seats */
+            seats: number;
         };
         /**
          * Phase
@@ -5879,7 +6101,8 @@ export interface components {
         };
         /**
          * ProbeCurve
-         * @description What a probe read in a batch, thinned without losing its lowest and highest: [s since 1970, °C or null].
+         * @description What a probe read in a batch, thinned without losing its lowest and highest: [s since 1970, °C or
+         *     null].
          */
         ProbeCurve: {
             /** Batch */
@@ -6194,8 +6417,8 @@ export interface components {
         };
         /**
          * RecipeIn
-         * @description A recipe to make a method of, in a trial that is there or in a new one; `prepared` : what it has in common with the
-         *     others, or brings as the first, is prepared for all.
+         * @description A recipe to make a method of, in a trial that is there or in a new one; `prepared` : what it has in
+         *     common with the others, or brings as the first, is prepared for all.
          */
         RecipeIn: {
             /**
@@ -6312,7 +6535,8 @@ export interface components {
         };
         /**
          * Reread
-         * @description The same answers read by attributes as they were changed after the codes were opened: what changed, and the verdicts.
+         * @description The same answers read by attributes as they were changed after the codes were opened: what changed, and
+         *     the verdicts.
          */
         Reread: {
             /** Changed */
@@ -6513,7 +6737,7 @@ export interface components {
          * @description How an attribute is answered.
          * @enum {string}
          */
-        Scale: "intensity" | "liking" | "rank";
+        Scale: "intensity" | "liking" | "just_right" | "rank";
         /**
          * ScaleView
          * @description What the scale says once it stands still, and since when; `simulated` where it is the stand-in.
@@ -6730,7 +6954,8 @@ export interface components {
         };
         /**
          * SittingsIn
-         * @description How a shift is split: the method that every sitting cooks, and how many methods a sitting has at most.
+         * @description How a shift is split: the method that every sitting cooks, and how many methods a sitting has at
+         *     most.
          */
         SittingsIn: {
             /**
@@ -7201,14 +7426,14 @@ export interface components {
             dish: string;
             /** Finished */
             finished: boolean;
-            /** Liking Words */
-            liking_words: string[];
             /** Name */
             name: string;
             /** Part */
             part: string;
             /** Samples */
             samples: components["schemas"]["TasterSample"][];
+            /** Scales */
+            scales: components["schemas"]["AnswerScaleView"][];
             /** Stop */
             stop: string;
             /** Told Allergens */
@@ -7576,7 +7801,8 @@ export interface components {
         };
         /**
          * TypedAnswer
-         * @description One line of a paper ballot; no value and `refused` is an answer too. Without an attribute it is the comment.
+         * @description One line of a paper ballot; no value and `refused` is an answer too. Without an attribute it is the
+         *     comment.
          */
         TypedAnswer: {
             /**
@@ -7757,7 +7983,8 @@ export interface components {
         };
         /**
          * WaitView
-         * @description How long a kind of food may stand, as shipped and as this kitchen has it [s]; nothing where there is no limit.
+         * @description How long a kind of food may stand, as shipped and as this kitchen has it [s]; nothing where there is no
+         *     limit.
          */
         WaitView: {
             /** Food */
@@ -8040,6 +8267,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResetMade"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    ask_list_scales_answer_scales_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerScaleList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9101,6 +9357,68 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ResetIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    erasing_list_people_people_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    erasing_erase_person_people__uuid_person_id__erasure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ErasureIn"];
             };
         };
         responses: {
@@ -11363,6 +11681,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DecisionView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    erasing_delete_trial_trials__uuid_trial_id__deletion_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeletionIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

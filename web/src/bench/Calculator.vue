@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** A calculator by its description: fields as typed, the answer in words, what it stands on. Nothing is computed here. */
+/**
+ * A calculator by its description: fields as typed, the answer in words, what it stands on. Nothing is
+ * computed here.
+ */
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { api, words, type Schemas } from '../api/client'
 

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** A number a cook would work out in the head, worked out where it is typed: the calculators that answer it, and “Take”. */
+/**
+ * A number a cook would work out in the head, worked out where it is typed: the calculators that answer it,
+ * and “Take”.
+ */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, type Schemas } from '../api/client'

@@ -1,6 +1,6 @@
 /**
- * The small offline fold: where every step stands and what the hands are asked for next. It computes alone so that
- * a tap starts its timer and brings up the next action without network. The rules are those of
+ * The small offline fold: where every step stands and what the hands are asked for next. It computes alone so
+ * that a tap starts its timer and brings up the next action without network. The rules are those of
  * yeasty/core/cook/bench.py and entries.py; both are held to tests/vectors/bench_fold.json.
  */
 export interface FoldStep {
@@ -136,7 +136,7 @@ function roots(facts: FoldEntry[]): Map<string, string> {
   return root
 }
 
-export function chainOf<S extends FoldStep>(steps: S[]): { main: S; during: S[] }[] {
+function chainOf<S extends FoldStep>(steps: S[]): { main: S; during: S[] }[] {
   const chain: { main: S; during: S[] }[] = []
   for (const s of steps) {
     const last = chain.at(-1)

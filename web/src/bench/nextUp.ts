@@ -1,10 +1,11 @@
 /**
  * Which of the things that are due comes first: by urgency, then by least walking. The rule of
- * yeasty/core/cook/next_up.py, here for the time without network; both are held to tests/vectors/bench_fold.json.
+ * yeasty/core/cook/next_up.py, here for the time without network; both are held to
+ * tests/vectors/bench_fold.json.
  */
 import type { NextAction } from './fold'
 
-export const AT_HAND_S = 30
+const AT_HAND_S = 30
 const TOGETHER_S = 45
 interface UrgentStep {
   phase: string

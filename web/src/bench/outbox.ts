@@ -1,7 +1,7 @@
 /**
- * The outbox: a tap is written to IndexedDB (strict durability) before anything else, and goes from there to the
- * server. What the server acknowledged is kept for 14 days, so that a server restored from a backup can be given
- * it again. This is one of the places that work alone, without network.
+ * The outbox: a tap is written to IndexedDB (strict durability) before anything else, and goes from there to
+ * the server. What the server acknowledged is kept for 14 days, so that a server restored from a backup can
+ * be given it again. This is one of the places that work alone, without network.
  */
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import { shallowReactive } from 'vue'
@@ -53,7 +53,9 @@ export const saving = shallowReactive({
 export const clockOffset = shallowReactive({ s: 0, known: false })
 export const now = (): number => Date.now() / 1000 + clockOffset.s
 
-/** A shift's clock: the kitchen's own, or a simulated one that shows `origin` at `anchor` and goes at `rate`. */
+/**
+ * A shift's clock: the kitchen's own, or a simulated one that shows `origin` at `anchor` and goes at `rate`.
+ */
 export interface ShiftClock {
   origin: number
   anchor: number
@@ -66,8 +68,8 @@ export const onShift = (clock: ShiftClock, at: number): number =>
 let wall = Date.now()
 let steady = performance.now()
 /**
- * A device clock that was put back is seen by the steady one beside it, and corrected at once. One that jumped ahead may as
- * well have slept: that is left to the next measurement.
+ * A device clock that was put back is seen by the steady one beside it, and corrected at once. One that
+ * jumped ahead may as well have slept: that is left to the next measurement.
  */
 export function watchDeviceClock(): void {
   const jumped = Date.now() - wall - (performance.now() - steady)
@@ -77,7 +79,8 @@ export function watchDeviceClock(): void {
   if (jumped < 0) {
     clockOffset.s -= jumped / 1000
     clockOffset.known = true
-    // Kept at once: a reload without network would else go back to what was measured before the clock was moved.
+    // Kept at once: a reload without network would else go back to what was measured before the clock was
+    // moved.
     void store().then((db) => db.put('meta', { key: 'offset', value: clockOffset.s }))
   }
   void measureClock()
@@ -98,7 +101,8 @@ export async function measureClock(): Promise<void> {
   try {
     let best = Infinity
     let incarnation = ''
-    // On a busy network one answer may be slow on one way only: of three the quickest is nearest to the truth.
+    // On a busy network one answer may be slow on one way only: of three the quickest is nearest to the
+    // truth.
     for (let n = 0; n < 3 && best > GOOD_ROUND_S; n++) {
       const before = Date.now() / 1000
       const { data } = await api.GET('/api/v1/clock')

@@ -1,4 +1,7 @@
-/** Clock times as somebody types them, for moments that are past: put where they lie nearest to what was planned. */
+/**
+ * Clock times as somebody types them, for moments that are past: put where they lie nearest to what was
+ * planned.
+ */
 import { clock } from './units'
 
 const DAY_S = 86400
@@ -11,7 +14,9 @@ export function minutesOf(text: string): number | null {
   return hours < 24 && minutes < 60 ? hours * 60 + minutes : null
 }
 
-/** The moment with that clock time that lies nearest to another [s since 1970]; null where no time was typed. */
+/**
+ * The moment with that clock time that lies nearest to another [s since 1970]; null where no time was typed.
+ */
 export function nearest(text: string, near: number, zone?: string): number | null {
   const wanted = minutesOf(text)
   const is = minutesOf(clock(near, zone))

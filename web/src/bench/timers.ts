@@ -1,6 +1,6 @@
 /**
- * Timers of a bench, worked out from entries and the clock: the rules of yeasty/core/cook/timers.py, here for the time
- * without network; both are held to tests/vectors/bench_fold.json.
+ * Timers of a bench, worked out from entries and the clock: the rules of yeasty/core/cook/timers.py, here for
+ * the time without network; both are held to tests/vectors/bench_fold.json.
  */
 import { effective, when, type FoldEntry, type StepRun } from './fold'
 

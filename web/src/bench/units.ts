@@ -1,4 +1,7 @@
-/** SI as a person reads it. Only writing and the number pad are here; what a cook types elsewhere is read by the server. */
+/**
+ * SI as a person reads it. Only writing and the number pad are here; what a cook types elsewhere is read by
+ * the server.
+ */
 import { useSession } from '../session'
 
 const us = () => useSession().us
@@ -48,7 +51,10 @@ export const massText = (kg: number | null | undefined): string =>
 export type QuantityKind = 'mass' | 'temperature' | 'duration' | 'length' | 'power' | 'energy'
 /** A number in SI where it is stored, words where somebody typed it, null where there is nothing. */
 export type Quantity = number | string | null
-/** A stored quantity for a box, in the person's units. Never read back while nobody has typed: see `ui/QuantityInput.vue`. */
+/**
+ * A stored quantity for a box, in the person's units. Never read back while nobody has typed: see
+ * `ui/QuantityInput.vue`.
+ */
 export function quantityText(kind: QuantityKind, si: number | null | undefined): string {
   if (si === null || si === undefined) return ''
   if (kind === 'power') return `${Number(si.toPrecision(6))} W`

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, words, type Schemas } from '../api/client'
 import { useSession } from '../session'
+import People from './People.vue'
 
 const session = useSession()
 const client = useQueryClient()
@@ -101,6 +102,7 @@ const when = (at: string) =>
       <button class="act strong end">Add</button>
     </form>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <People />
     <details v-if="done?.length">
       <summary>What was done lately: {{ done.length }}</summary>
       <table class="plain">

@@ -54,10 +54,11 @@ function open(a: Appliance | null) {
     spot: a?.spot ?? '',
     notes: a?.notes ?? '',
     dial: (a?.dial ?? [])
-      .map(
-        (d) =>
-          `${d.word}${d.celsius === null || d.celsius === undefined ? '' : `: ${exactText('temperature', Number(d.celsius))}`}${d.measured ? ', measured' : ''}`,
-      )
+      .map((d) => {
+        const at = d.celsius ?? null
+        const read = at === null ? '' : `: ${exactText('temperature', Number(at))}`
+        return d.word + read + (d.measured ? ', measured' : '')
+      })
       .join('\n'),
     capacities: (a?.capacities ?? [])
       .map((c) => `${c.pieces} of ${exactText('length', Number(c.piece_m))}`)
@@ -164,6 +165,10 @@ async function saveSettings() {
     settingsProblem.value = words(error)
   }
 }
+const dialWords = (d: { word: string; celsius?: number | string | null }) => {
+  const at = d.celsius ?? null
+  return `${d.word} ${at === null ? 'not measured' : temperatureText(Number(at))}`
+}
 const kindWords = (k: string) => k.replace(/_/g, ' ')
 </script>
 
@@ -211,15 +216,7 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
               <strong>{{ a.name }}</strong><br /><span class="soft small"
                 >{{ kindWords(a.kind) }}{{ a.notes ? ` · ${a.notes}` : ''
                 }}<template v-if="a.dial?.length"
-                  ><br />dial:
-                  {{
-                    a.dial
-                      .map(
-                        (d) =>
-                          `${d.word} ${d.celsius === null || d.celsius === undefined ? 'not measured' : temperatureText(Number(d.celsius))}`,
-                      )
-                      .join(', ')
-                  }}</template
+                  ><br />dial: {{ a.dial.map((d) => dialWords(d)).join(', ') }}</template
                 ></span
               >
             </td>

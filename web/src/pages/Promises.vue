@@ -88,9 +88,11 @@ const FROM: Record<string, string> = {
   reader: 'asked by a reader',
 }
 const sentence = computed(() => {
-  const n = data.value?.items.filter((p) => !p.closed_at).length ?? 0
+  const open = data.value?.items.filter((p) => !p.closed_at) ?? []
+  const n = open.length
+  const asked = open.filter((p) => p.source === 'reader').length
   return n
-    ? `${n} thing${n === 1 ? '' : 's'} to try, ${data.value!.items.filter((p) => p.source === 'reader' && !p.closed_at).length} of them asked by readers.`
+    ? `${n} thing${n === 1 ? '' : 's'} to try, ${asked} of them asked by readers.`
     : 'Nothing promised. What is said to be done later belongs here.'
 })
 </script>

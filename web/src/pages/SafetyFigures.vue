@@ -12,7 +12,9 @@ const { data } = useQuery({
   queryKey: ['safety'],
   queryFn: async () => (await api.GET('/api/v1/safety')).data!,
 })
-/** The settings are read again just before they are changed: a profile is chosen by one tap, never typed over. */
+/**
+ * The settings are read again just before they are changed: a profile is chosen by one tap, never typed over.
+ */
 async function versionNow() {
   const { data: d, response } = await api.GET('/api/v1/safety')
   return d && d.profile === data.value?.profile && d.zone_use_s === data.value?.zone_use_s
@@ -100,8 +102,9 @@ const withdraw = (id: string) =>
 const laxer = computed(() => data.value?.figures.filter((f) => f.laxer) ?? [])
 const sentence = computed(() => {
   if (!data.value) return ''
-  if (laxer.value.length)
-    return `${laxer.value.length} of your own figures ask for less than the authority: what is cooked by them is not published.`
+  const lax = laxer.value.length
+  if (lax)
+    return `${lax} of your own figures ask for less than the authority: food cooked by them is not published.`
   const who = data.value.profiles.find((p) => p.key === data.value!.profile)?.name
   return `Cores are judged by ${who}; food stands ${data.value.zone}.`
 })

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** The kitchen's library of technique templates: shipped ones changed, hidden or put back, own ones made from them. */
+/**
+ * The kitchen's library of technique templates: shipped ones changed, hidden or put back, own ones made from
+ * them.
+ */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, words, type Schemas } from '../api/client'
@@ -313,7 +316,7 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
   gap: 6px;
 }
 .chip {
-  border: 1px solid currentColor;
+  border: 1px solid currentcolor;
   border-radius: 6px;
   padding: 0 6px;
   font-size: 13px;

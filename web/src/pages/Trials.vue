@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, sendFile, words, type Schemas } from '../api/client'
 import LoafMark from '../bench/LoafMark.vue'
 import { useSession } from '../session'
+import DeleteTrial from './DeleteTrial.vue'
 
 const router = useRouter()
 const search = ref('')
@@ -41,6 +42,7 @@ async function putAway(trial: string) {
   }
   await client.invalidateQueries({ queryKey: ['trials'] })
 }
+const deleting = ref<Schemas['TrialCard'] | null>(null)
 const making = ref(false)
 const form = reactive({
   question: '',
@@ -122,7 +124,9 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
       {{
         settled
           ? 'No trial has all of these words.'
-          : 'No trials yet. Begin with a question: “Which way gives …?”'
+          : away
+            ? 'Nothing is put away.'
+            : 'No trials yet. Begin with a question: “Which way gives …?”'
       }}
     </p>
     <ul class="list">
@@ -147,8 +151,23 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
         >
           {{ away ? 'Bring back' : 'Put away' }}
         </button>
+        <button
+          v-if="away && session.lead"
+          class="act quiet small"
+          :aria-label="`Delete for good: ${t.title}`"
+          @click="deleting = t"
+        >
+          Delete for good …
+        </button>
       </li>
     </ul>
+    <DeleteTrial
+      v-if="deleting"
+      :model-value="true"
+      :trial="deleting"
+      @update:model-value="deleting = null"
+      @deleted="client.invalidateQueries({ queryKey: ['trials'] })"
+    />
     <p>
       <button class="act quiet" @click="away = !away">
         {{ away ? 'Back to the trials at hand' : 'Trials that were put away' }}

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /**
- * A quantity in a form. The form holds SI as a number for what is stored, and the words themselves for what somebody
- * typed, which the server reads. So a number that nobody touched goes back as the number it was, in any units.
+ * A quantity in a form. The form holds SI as a number for what is stored, and the words themselves for what
+ * somebody typed, which the server reads. So a number that nobody touched goes back as the number it was, in
+ * any units.
  */
 import { computed, ref, watch } from 'vue'
 import { quantityText, type Quantity, type QuantityKind } from '../bench/units'

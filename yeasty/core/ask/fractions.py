@@ -1,8 +1,9 @@
-"""Part of a grid: which cells to cook when there are too few pieces, and which effects then cannot be told apart.
+"""Part of a grid: which cells to cook when there are too few pieces, and which effects then cannot be told
+apart.
 
-Cells are chosen by exchange so that main effects are seen as sharply and as separately as can be (D-optimality, then
-least aliasing with and among two-factor interactions). Blocks split a grid over shifts in the same manner. Source:
-standard design of experiments; the exchange is Fedorov's.
+Cells are chosen by exchange so that main effects are seen as sharply and as separately as can be
+(D-optimality, then least aliasing with and among two-factor interactions). Blocks split a grid over shifts in
+the same manner. Source: standard design of experiments; the exchange is Fedorov's.
 """
 
 from collections.abc import Sequence
@@ -12,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yeasty.core.ask.grid import Cell, Factor, Grid, effect_name, effects, open_cells
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 
 Floats = NDArray[np.float64]
 # Correlation of two effects above which they are one, and above which they blur.
@@ -249,7 +250,8 @@ def block(grid: Grid, cells: Sequence[Cell], shifts: int, seed: int = 1) -> Bloc
     listed = effects(grid)
     columns = {e: _columns(grid.factors, cells, e) for e in listed}
     rng = np.random.default_rng(seed)
-    # Effects side by side, main effects ten times as dear: what is left of them in the blocks' means is to vanish.
+    # Effects side by side, main effects ten times as dear: what is left of them in the blocks' means is to
+    # vanish.
     dear = np.hstack([(np.sqrt(10.0) if len(e) == 1 else 1.0) * x for e, x in columns.items()])
     best, best_cost = np.arange(n) % shifts, np.inf
     for _ in range(RESTARTS):
@@ -271,7 +273,9 @@ def block(grid: Grid, cells: Sequence[Cell], shifts: int, seed: int = 1) -> Bloc
 
 
 def _settle(x: Floats, at: NDArray[np.int64], shifts: int) -> float:
-    """Exchange cells between blocks, in place, for as long as the blocks' means draw nearer; what is left of them."""
+    """Exchange cells between blocks, in place, for as long as the blocks' means draw nearer; what is left of
+    them.
+    """
     size = np.bincount(at, minlength=shifts).astype(float)
     step = x[None, :, :] - x[:, None, :]
     length = (step**2).sum(-1)

@@ -7,8 +7,8 @@ from itertools import product
 from math import ceil, prod
 from typing import Any
 
-from yeasty.core.cook.steps import Attention, Phase, Step
-from yeasty.core.errors import OutOfRange, RuleError
+from yeasty.core.kernel.errors import OutOfRange, RuleError
+from yeasty.core.kernel.steps import Attention, Phase, Step
 
 Cell = tuple[int, ...]
 MOST_CELLS = 48
@@ -40,11 +40,12 @@ NOTHING = frozenset({"", "none", "no", "not", "without", "off", "nothing", "plai
 
 
 def brings_a_step(level: Level) -> bool:
-    """Whether a level is something done by hand: it brings no technique, sets nothing, takes nothing, yet is not nothing.
+    """Whether a level is something done by hand: it brings no technique, sets nothing, takes nothing, yet is
+    not nothing.
 
     >>> brings_a_step(Level("pressed")), brings_a_step(Level("none")), brings_a_step(Level("hot", sets={"set_point_c": 200}))
     (True, False, False)
-    """
+    """  # noqa: E501
     name = level.name.strip().lower()
     return (
         not (level.technique or level.sets or level.ingredient)
@@ -66,7 +67,8 @@ UNTIMED_S = 60.0
 
 
 def step_of(factor: Factor, level: Level) -> Step:
-    """The step a level stands for, where it brings none of a technique: hand work before the rest, to be timed at Ask.
+    """The step a level stands for, where it brings none of a technique: hand work before the rest, to be
+    timed at Ask.
 
     >>> step_of(Factor("pressing", (Level("no"), Level("pressed"))), Level("pressed")).what
     'pressing: pressed'
@@ -118,7 +120,7 @@ def grid_from_record(record: Mapping[str, Any]) -> Grid:
 
     >>> grid_from_record({"factors": [{"name": "heat", "levels": [{"name": "180"}, {"name": "200"}]}]}).factors[0].name
     'heat'
-    """
+    """  # noqa: E501
     factors = tuple(
         Factor(
             str(f["name"]).strip(),
@@ -276,7 +278,10 @@ def sentence(grid: Grid) -> str:
     if whole.shifts and whole.shifts > 1:
         said += f", {whole.shifts} shifts"
     if whole.short_of:
-        return f"{said}: {whole.short_of} pieces too few before the first cut. {affordable(grid)} cells can be cooked."
+        return (
+            f"{said}: {whole.short_of} pieces too few before the first cut. {affordable(grid)} cells "
+            f"can be cooked."
+        )
     if whole.cells > MOST_CELLS:
         return f"{said}: more than the {MOST_CELLS} methods of a trial. Cook a fraction."
     return said + ("." if grid.pieces_at_hand is None else ": enough.")

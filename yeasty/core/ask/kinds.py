@@ -1,4 +1,6 @@
-"""The nine kinds of trial: what each varies, how it is set up, what it asks of the later stations, what it lacks."""
+"""The nine kinds of trial: what each varies, how it is set up, what it asks of the later stations, what it
+lacks.
+"""
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -7,7 +9,7 @@ from yeasty.core.ask.grid import Grid, check_grid, grid_from_record, need, open_
 from yeasty.core.ask.ladder import RISES, check_ladder, ladder_from_record
 from yeasty.core.ask.screening import check_words
 from yeasty.core.ask.trial import Attribute, DoneRule, TrialKind
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 
 HEAT = (
     "technique",
@@ -193,7 +195,8 @@ class Design:
 
     Parameters
     ----------
-    layout : what the kind's own way of setting up keeps: a grid, a ladder, words, a champion, a variety's ingredient
+    layout : what the kind's own way of setting up keeps: a grid, a ladder, words, a champion, a variety's
+        ingredient
     matches : the sample that a cooking is to match, where that ends it
     """
 

@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from yeasty.core.errors import RuleError
-from yeasty.core.quantities import say_duration
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.quantities import say_duration
 
 # What may rise, and its unit.
 RISES: Mapping[str, str] = {
@@ -140,8 +140,8 @@ def check_ladder(ladder: Ladder) -> list[RuleError]:
 def pulls(ladder: Ladder) -> list[Pull]:
     """Staged pulls of a ladder in time, in order of the clock.
 
-    From one pot everything goes in together and each rung waits for the last. From several pots rungs are shared out
-    in turn, and pots go in one after another so that all are empty at the same moment.
+    From one pot everything goes in together and each rung waits for the last. From several pots rungs are
+    shared out in turn, and pots go in one after another so that all are empty at the same moment.
 
     >>> [(p.at_s, p.since_last_s, p.left) for p in pulls(Ladder("time", (300, 420, 540, 660), 400))]
     [(300, 300.0, 6), (420, 120, 4), (540, 120, 2), (660, 120, 0)]

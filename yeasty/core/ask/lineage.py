@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 
 
 @dataclass(frozen=True)
@@ -61,8 +61,8 @@ def generations(members: Sequence[Member]) -> dict[str, int]:
 def places(members: Sequence[Member]) -> list[Place]:
     """A place for each member: generations as columns, rows so that children stand beside their parents.
 
-    The members of a trial stay together in a column; lines cross as little as a few sweeps can bring about. A row is
-    never used twice in a column, so nothing overlaps however many there are.
+    The members of a trial stay together in a column; lines cross as little as a few sweeps can bring about. A
+    row is never used twice in a column, so nothing overlaps however many there are.
 
     >>> [(p.key, p.generation, p.row) for p in places([Member("a", (), "t", 0), Member("b", ("a",), "u", 0)])]
     [('a', 0, 0), ('b', 1, 0)]

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from itertools import chain
 from math import cos, pi, sin
 
-from yeasty.core.errors import OutOfRange
+from yeasty.core.kernel.errors import OutOfRange
 
 Point = tuple[float, float]
 Stroke = tuple[Point, ...]

@@ -1,16 +1,18 @@
-"""The shared preparation of a trial: what all its methods have in common before they part (make the dough, soak, shape).
+"""The shared preparation of a trial: what all its methods have in common before they part (make the dough,
+soak, shape).
 
-It is written once, counted alike for all, planned and tapped once for all batches of a shift, and stands first on the page.
+It is written once, counted alike for all, planned and tapped once for all batches of a shift, and stands
+first on the page.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from yeasty.core.cook.steps import Phase, Step, check_steps, step_from_record
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Phase, Step, check_steps, step_from_record
+from yeasty.core.kernel.words import plain
 from yeasty.core.safety.cautions import cautions
-from yeasty.core.words import plain
 
 # Heat is where methods part: what is prepared for all is work and waiting.
 PHASES = (Phase.PREPARE, Phase.WAIT)
@@ -19,7 +21,9 @@ MOST_STEPS = 20
 
 @dataclass(frozen=True)
 class Preparation:
-    """Steps in their order, and hazards of the food while it is prepared (keys of `yeasty.core.safety.cautions`)."""
+    """Steps in their order, and hazards of the food while it is prepared (keys of
+    `yeasty.core.safety.cautions`).
+    """
 
     steps: tuple[Step, ...] = ()
     hazards: tuple[str, ...] = ()
@@ -78,8 +82,9 @@ def check_preparation(steps: Sequence[Step], hazards: Sequence[str]) -> Preparat
 
 @dataclass(frozen=True)
 class Parted:
-    """A recipe that joins a trial: what is prepared for all from now on, what the other methods have to do by themselves, and
-    what is left of the recipe."""
+    """A recipe that joins a trial: what is prepared for all from now on, what the other methods have to do by
+    themselves, and what is left of the recipe.
+    """
 
     shared: tuple[Step, ...]
     others: tuple[Step, ...]
@@ -89,14 +94,15 @@ class Parted:
 def part(shared: Sequence[Step], steps: Sequence[Step], *, first: bool) -> Parted:
     """Where a recipe parts from what is prepared for all.
 
-    The first method of a trial brings its preparation along. Of a later one the steps that it has in common, in order and in
-    words, are done for all; from the first that differs each does its own, so that it shows as a difference.
+    The first method of a trial brings its preparation along. Of a later one the steps that it has in common,
+    in order and in words, are done for all; from the first that differs each does its own, so that it shows
+    as a difference.
 
     Parameters
     ----------
     shared : what is prepared for all so far; steps : of the recipe; first : no other method is there yet
 
-    >>> from yeasty.core.cook.steps import Attention
+    >>> from yeasty.core.kernel.steps import Attention
     >>> def step(what, phase, s=60.0): return Step(what, what, Attention.HANDS, Phase(phase), s)
     >>> knead, soak, bake = step("Knead", "prepare"), step("Soak", "prepare"), step("Bake", "cook")
     >>> [s.what for s in part((), [knead, bake], first=True).shared]

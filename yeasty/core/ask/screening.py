@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yeasty.core.ask.marks import MOST_MARKS
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 
 # From worst to best; a kitchen's trial may use others.
 WORDS = ("leave it", "weak", "fair", "good", "better than any yet")
@@ -29,7 +29,8 @@ def read_table(text: str, techniques: Mapping[str, str], taken: Sequence[str] = 
 
     Raises
     ------
-    RuleError : naming the row: an empty name, one twice, a technique that is not known; or more than a trial holds
+    RuleError : naming the row: an empty name, one twice, a technique that is not known; or more than a trial
+        holds
 
     >>> read_table("Milk first\\tHob\\nRice first; hob; slower", {"hob": "Hob"})
     [Row(name='Milk first', technique='hob', note=''), Row(name='Rice first', technique='hob', note='slower')]
@@ -88,7 +89,7 @@ def best_few(verdicts: Mapping[str, str], words: Sequence[str], few: int) -> tup
 
     >>> best_few({"a": "good", "b": "fair", "c": "good", "d": "weak"}, WORDS, 1)
     (('a', 'c'), '2 stand at “good”: one note each, not blind, so this chooses what to try closer and settles nothing.')
-    """
+    """  # noqa: E501
     rank = {w: i for i, w in enumerate(words)}
     judged = sorted(((rank[w], k) for k, w in verdicts.items() if w in rank), key=lambda r: (-r[0], r[1]))
     if not judged:

@@ -1,6 +1,7 @@
 """Technique templates: the ways of cooking a method starts from, each with steps, settings, gear and hazards.
 
-The shipped ones are starting points; a kitchen may change each of them, hide what it never uses and add its own.
+The shipped ones are starting points; a kitchen may change each of them, hide what it never uses and add its
+own.
 """
 
 import json
@@ -10,8 +11,8 @@ from functools import cache
 from importlib.resources import files
 from typing import Any
 
-from yeasty.core.cook.steps import Step, check_steps, step_from_record
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Step, check_steps, step_from_record
 from yeasty.core.safety.cautions import cautions
 
 # What an appliance may be.
@@ -120,7 +121,8 @@ def check_technique(t: Technique) -> list[RuleError]:
 
 
 def offered(own: Sequence[Technique], hidden: Sequence[str]) -> dict[str, Technique]:
-    """Templates as a kitchen sees them: its own stand in for shipped ones of the same key; hidden ones are left out.
+    """Templates as a kitchen sees them: its own stand in for shipped ones of the same key; hidden ones are
+    left out.
 
     >>> len(offered([], ["torch"])) == len(techniques()) - 1
     True

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
-from yeasty.core.errors import OutOfRange, check_range
+from yeasty.core.kernel.scales import SCALES, Scale
 
 
 class TrialKind(StrEnum):
@@ -30,45 +30,13 @@ class Fairness(StrEnum):
 
 
 class DoneRule(StrEnum):
-    """What ends a cooking: the clock (time is held equal), the state, or a sample it is to match (time is a result)."""
+    """What ends a cooking: the clock (time is held equal), the state, or a sample it is to match (time is a
+    result).
+    """
 
     BY_CLOCK = "by_clock"
     BY_STATE = "by_state"
     UNTIL_MATCH = "until_match"
-
-
-class Scale(StrEnum):
-    """How an attribute is answered."""
-
-    INTENSITY = "intensity"
-    LIKING = "liking"
-    RANK = "rank"
-
-
-@dataclass(frozen=True)
-class ScaleRange:
-    """Lowest and highest answer, and the step between answers that a taster can give."""
-
-    low: float
-    high: float
-    step: float
-
-
-SCALES = {
-    Scale.INTENSITY: ScaleRange(0, 10, 0.5),
-    Scale.LIKING: ScaleRange(1, 9, 1),
-}
-LIKING_WORDS = (
-    "dislike extremely",
-    "dislike very much",
-    "dislike",
-    "dislike a little",
-    "neither",
-    "like a little",
-    "like",
-    "like very much",
-    "like extremely",
-)
 
 
 @dataclass(frozen=True)
@@ -104,15 +72,7 @@ def check_answer(attribute: Attribute, value: float, samples: int) -> float:
     >>> check_answer(Attribute("a", "crust", Scale.LIKING), 9, 5)
     9
     """
-    if attribute.scale is Scale.RANK:
-        if value != int(value) or not 1 <= value <= samples:
-            raise OutOfRange(
-                attribute.name, f"rank {value:g} is not one of 1 to {samples}", "Give each place once."
-            )
-        return value
-    limits = SCALES[attribute.scale]
-    check_range(attribute.name, value, limits.low, limits.high, "points")
-    return value
+    return SCALES[attribute.scale].check(attribute.name, value, samples)
 
 
 def share_of_scale(attribute: Attribute, value: float, samples: int) -> float:
@@ -125,11 +85,7 @@ def share_of_scale(attribute: Attribute, value: float, samples: int) -> float:
     >>> share_of_scale(Attribute("a", "order", Scale.RANK), 1, 5)
     10.0
     """
-    if attribute.scale is Scale.RANK:
-        return 10.0 * (samples - value) / (samples - 1) if samples > 1 else 5.0
-    limits = SCALES[attribute.scale]
-    share = 10.0 * (value - limits.low) / (limits.high - limits.low)
-    return share if attribute.high_is_better else 10.0 - share
+    return SCALES[attribute.scale].share(value, samples, high_is_better=attribute.high_is_better)
 
 
 def attribute_from_record(row: Mapping[str, Any]) -> Attribute:

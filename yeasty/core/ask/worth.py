@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from math import floor
 
-from yeasty.core.errors import check_range
+from yeasty.core.kernel.errors import check_range
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ def worth(
     >>> w = worth({"OV": {"flour": 0.2}, "AF": {"flour": 0.2}}, {"flour": Decimal("1.50")}, {"flour": 0.5}, {"OV": 1, "AF": 2}, {}, 0.1, 2)
     >>> w.buy[0].kg, w.buy[0].packs, w.cost, w.servings, w.left_servings
     (0.6, 2, Decimal('0.90'), 6, 4)
-    """
+    """  # noqa: E501
     check_range("eaters", eaters, 0, 1000, "servings")
     if serving_kg is not None:
         check_range("serving", serving_kg, 0.001, 5, "kg")

@@ -1,17 +1,18 @@
 """A backward pass from the serving window: quick, respects hands, watching and appliances, proves nothing.
 
-It gives the solver its first answer, and stands by itself where there is no time to search: it knows nothing of circuits,
-capacity, hold limits or day-before hours, and says so by its proof.
+It gives the solver its first answer, and stands by itself where there is no time to search: it knows nothing
+of circuits, capacity, hold limits or day-before hours, and says so by its proof.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
+from math import floor
 
 from yeasty.core.cook.blocks import Block, blocks_of, side_blocks
 from yeasty.core.cook.plannable import check_problem
 from yeasty.core.cook.problem import Plan, PlannedStep, Problem
-from yeasty.core.cook.steps import Attention, Phase, Step
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Attention, Phase, Step
 
 EARLIEST_S = -14 * 86400.0
 
@@ -27,16 +28,48 @@ class _Busy:
     set_point: float | None
 
 
-def _clash(
-    step: Step, start: float, spot: str, batch: str, busy: Sequence[_Busy], people: int
-) -> _Busy | None:
+class _Taken:
+    """What is occupied, kept by stretches of time, so that a question looks at what may overlap and at
+    nothing else.
+    """
+
+    STRETCH_S = 600.0
+
+    def __init__(self, busy: Iterable[_Busy] = ()) -> None:
+        self._by_stretch: dict[int, list[tuple[int, _Busy]]] = {}
+        self._count = 0
+        for b in busy:
+            self.add(b)
+
+    def add(self, busy: _Busy) -> None:
+        if busy.what is Attention.FREE and not busy.appliance:
+            return
+        self._count += 1
+        for stretch in self._stretches(busy.start, busy.end):
+            self._by_stretch.setdefault(stretch, []).append((self._count, busy))
+
+    def over(self, start: float, end: float) -> list[_Busy]:
+        """What overlaps, in the order in which it was taken."""
+        found = {
+            n: b
+            for stretch in self._stretches(start, end)
+            for n, b in self._by_stretch.get(stretch, ())
+            if b.start < end - 1e-6 and start < b.end - 1e-6
+        }
+        return [found[n] for n in sorted(found)]
+
+    def _stretches(self, start: float, end: float) -> range:
+        return range(floor(start / self.STRETCH_S), floor(end / self.STRETCH_S) + 1)
+
+
+def _clash(step: Step, start: float, spot: str, batch: str, busy: _Taken, people: int) -> _Busy | None:
     """The occupied interval that keeps `step` from starting at `start`, if any.
 
     One person can watch and use hands at the same spot, or where no spot is given; two watched steps at
     different spots need two people. Hands work takes a person whole.
     """
     end = start + step.duration_s
-    over = [b for b in busy if b.start < end - 1e-6 and start < b.end - 1e-6]
+    over = busy.over(start, end)
     for b in over:
         if (
             step.appliance
@@ -61,7 +94,7 @@ def _clash(
     return None
 
 
-def _fit(block: Block, latest_end: float, busy: list[_Busy], people: int, spots: dict[str, str]) -> float:
+def _fit(block: Block, latest_end: float, busy: _Taken, people: int, spots: dict[str, str]) -> float:
     """The latest start of a block that ends by `latest_end` and clashes with nothing."""
     start = latest_end - block.length
     for _ in range(10_000):
@@ -116,7 +149,7 @@ def backward_pass(problem: Problem) -> Plan:
     tags = {c.batch: c.tag for c in problem.chains}
     deadline = dict.fromkeys(left, problem.serve_until)
     placed: list[PlannedStep] = []
-    busy: list[_Busy] = _taken(problem, spots)
+    busy = _Taken(_taken(problem, spots))
     holds = dict.fromkeys(left, 0.0)
     served: dict[str, float] = {}
     while any(left.values()):
@@ -129,7 +162,7 @@ def backward_pass(problem: Problem) -> Plan:
         for step, offset in block.parts:
             begin = start + offset
             placed.append(PlannedStep(batch, step.key, begin, begin + step.duration_s))
-            busy.append(_busy(placed[-1], step, spots))
+            busy.add(_busy(placed[-1], step, spots))
         served.setdefault(batch, start + block.length)
         deadline[batch] = start
     for chain in problem.chains:
@@ -139,7 +172,7 @@ def backward_pass(problem: Problem) -> Plan:
             for step, offset in block.parts:
                 begin = start + offset
                 placed.append(PlannedStep(chain.batch, step.key, begin, begin + step.duration_s))
-                busy.append(_busy(placed[-1], step, spots))
+                busy.add(_busy(placed[-1], step, spots))
     notes = []
     shift = 0.0
     earliest = min(p.start for p in placed)
@@ -147,7 +180,8 @@ def backward_pass(problem: Problem) -> Plan:
         shift = problem.not_before - earliest
         late = max(1, round(shift / 60))
         notes.append(
-            f"The plates cannot meet as asked: {tags[min(placed, key=lambda p: p.start).batch]} should have begun "
+            f"The plates cannot meet as asked: {tags[min(placed, key=lambda p: p.start).batch]} should "
+            f"have begun "
             f"{late} min ago. Everything is moved {late} min later."
         )
     early = [tags[b] for b, t in served.items() if t < problem.serve_from - 1e-6]

@@ -4,13 +4,14 @@
 without network (`web/src/bench/fold.ts`); both are held to the vectors in `tests/vectors/bench_fold.json`.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind, effective
 from yeasty.core.cook.problem import Chain, PlannedStep
-from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous, preheats_beside
+from yeasty.core.cook.standing import effective
+from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
+from yeasty.core.kernel.steps import Attention, Phase, Step, chain_of, contiguous, preheats_beside
 
 
 class RunState(StrEnum):
@@ -76,131 +77,180 @@ def bench_state(chains: Sequence[Chain], plan: Sequence[PlannedStep], entries: S
     only what follows at once. A preheat beside the food is asked for at its own time, and the food goes in
     when both are so far. Voided batches ask for nothing more.
     """
-    planned = {(p.batch, p.step): p for p in plan}
-    standing = effective(entries)
+    planned: dict[str, dict[str, PlannedStep]] = {c.batch: {} for c in chains}
+    for p in plan:
+        planned.setdefault(p.batch, {})[p.step] = p
+    tapped: dict[str, list[Entry]] = {}
+    for e in effective(entries):
+        tapped.setdefault(e.batch, []).append(e)
     runs: list[StepRun] = []
     actions: list[NextAction] = []
     for chain in chains:
-        mine = [e for e in standing if e.batch == chain.batch]
-        void = any(e.kind is EntryKind.VOID for e in mine)
-        ended = {
-            str(e.payload["step"]): e.when for e in mine if e.kind in STEP_ENDS and e.payload.get("step")
+        fold = _Fold(chain, planned[chain.batch], tapped.get(chain.batch, []))
+        fold.walk()
+        runs += fold.runs
+        actions += fold.actions
+    return BenchState(tuple(runs), tuple(sorted(actions, key=lambda a: (a.due, a.batch, a.step))))
+
+
+class _Logged:
+    """What was tapped of a batch, by step."""
+
+    def __init__(self, entries: Sequence[Entry]) -> None:
+        self.void = any(e.kind is EntryKind.VOID for e in entries)
+        self.ended = {
+            str(e.payload["step"]): e.when for e in entries if e.kind in STEP_ENDS and e.payload.get("step")
         }
-        started = {str(e.payload["step"]): e.when for e in mine if e.kind is EntryKind.STARTED}
-        extra: dict[str, float] = {}
-        foreseen: dict[str, float] = {}
-        for e in mine:
+        self.started = {str(e.payload["step"]): e.when for e in entries if e.kind is EntryKind.STARTED}
+        self.extra: dict[str, float] = {}
+        self.foreseen: dict[str, float] = {}
+        for e in entries:
             key = str(e.payload.get("step"))
             if e.kind is EntryKind.EXTENDED:
-                extra[key] = extra.get(key, 0.0) + float(e.payload["seconds"])
-                if key in foreseen:
-                    foreseen[key] += float(e.payload["seconds"])
+                self.extra[key] = self.extra.get(key, 0.0) + float(e.payload["seconds"])
+                if key in self.foreseen:
+                    self.foreseen[key] += float(e.payload["seconds"])
             elif e.kind is EntryKind.FORESEEN:
-                foreseen[key] = float(e.payload["ends_at"])
-        mains = [(m, d) for m, d in chain_of(chain.steps) if m.phase is not Phase.WASH_UP]
-        beside = preheats_beside(chain.steps)
+                self.foreseen[key] = float(e.payload["ends_at"])
+
+
+class _Fold:
+    """One batch, step after step: what each step's start and end are, and what is asked for."""
+
+    def __init__(self, chain: Chain, planned: Mapping[str, PlannedStep], entries: Sequence[Entry]) -> None:
+        self.batch = chain.batch
+        self.planned = planned
+        self.logged = _Logged(entries)
+        self.mains = [(m, d) for m, d in chain_of(chain.steps) if m.phase is not Phase.WASH_UP]
+        self.beside = preheats_beside(chain.steps)
         # What is done beside the food says nothing of how far the food is.
-        last_ended = max(
-            (i for i, (m, _) in enumerate(mains) if m.key in ended and m.key not in beside), default=-1
-        )
-        last_begun = max(
-            (i for i, (m, _) in enumerate(mains) if m.key in started and m.key not in beside), default=-1
-        )
-        before: Step | None = None
-        hot_at: float | None = None
-        previous_end: float | None = None
-        previous_done = True
-        asked = void
-        for i, (main, during) in enumerate(mains):
-            plan_start = planned[chain.batch, main.key].start if (chain.batch, main.key) in planned else None
-            length = max(1.0, main.duration_s + extra.get(main.key, 0.0))
-            known_end = ended.get(main.key)
-            following = next((m for m, _ in mains[i + 1 :] if m.key not in beside), None)
-            if main.key in beside:
-                late = _late_by(planned.get((chain.batch, before.key)) if before else None, previous_end)
-                begins = (plan_start if plan_start is not None else previous_end or 0.0) + late
-                if known_end is not None:
-                    begins = min(begins, known_end)
-                begins = started.get(main.key, begins)
-                if known_end is not None:
-                    run = StepRun(chain.batch, main.key, begins, max(begins, known_end), RunState.DONE)
-                else:
-                    gone_in = max(last_ended, last_begun) > i
-                    state = RunState.RUNNING if main.key in started else RunState.TODO
-                    state = RunState.DONE if gone_in else state
-                    run = StepRun(chain.batch, main.key, begins, begins + length, state)
-                runs.append(run)
-                if run.state is not RunState.DONE:
-                    hot_at = max(hot_at or run.end, run.end)
-                    if not void and run.state is RunState.TODO:
-                        actions.append(NextAction(chain.batch, main.key, ActionType.START, begins))
-                    elif not void and (following is None or runs_alone(following)):
-                        actions.append(NextAction(chain.batch, main.key, ActionType.CONFIRM, run.end))
+        self.last_ended = self._last(self.logged.ended)
+        self.last_begun = self._last(self.logged.started)
+        self.runs: list[StepRun] = []
+        self.actions: list[NextAction] = []
+        self.before: Step | None = None
+        self.hot_at: float | None = None
+        self.previous_end: float | None = None
+        self.previous_done = True
+        self.asked = self.logged.void
+
+    def _last(self, tapped: Mapping[str, float]) -> int:
+        own = [i for i, (m, _) in enumerate(self.mains) if m.key in tapped and m.key not in self.beside]
+        return max(own, default=-1)
+
+    def walk(self) -> None:
+        """Fold all steps."""
+        for i, (main, during) in enumerate(self.mains):
+            following = next((m for m, _ in self.mains[i + 1 :] if m.key not in self.beside), None)
+            if main.key in self.beside:
+                self._preheat(i, main, following)
                 continue
-            if hot_at is not None:
-                # What the food goes into has to be hot.
-                previous_end = max(previous_end or 0.0, hot_at)
-                previous_done = previous_done and not runs_alone(main)
-                hot_at = None
-            if main.key in started:
-                start = started[main.key]
-            elif runs_alone(main) and previous_done and i > 0 and previous_end is not None:
-                start = previous_end
-            elif known_end is not None and not runs_alone(main):
-                start = known_end - length if previous_end is None else max(previous_end, known_end - length)
-                start = min(start, known_end)
-            elif previous_end is not None and before is not None and contiguous(before, main):
-                start = previous_end
-            else:
-                start = max((x for x in (plan_start, previous_end) if x is not None), default=0.0)
-            begun = main.key in started or (runs_alone(main) and previous_done and i > 0)
-            if known_end is not None:
-                state, end = RunState.DONE, max(start, known_end)
-            elif last_ended > i:
-                state = RunState.DONE
-                end = start + length
-                if following is not None and following.key in ended:
-                    cut = ended[following.key] - (0.0 if runs_alone(following) else following.duration_s)
-                    end = max(start, cut) if begun or i == 0 else end
-            elif begun:
-                # What its probe foretells counts more than the first guess, until the cook says that it has ended.
-                state, end = RunState.RUNNING, max(start + 1.0, foreseen.get(main.key, start + length))
-            else:
-                state, end = RunState.TODO, start + length
-            if (
-                known_end is None
-                and last_ended <= i
-                and main.drawn_out
-                and (chain.batch, main.key) in planned
-            ):
-                # A wait that may be drawn out ends when its plan says, within its range.
-                end = max(
-                    end, min(start + main.duration_s + main.slack_s, planned[chain.batch, main.key].end)
-                )
-            runs.append(StepRun(chain.batch, main.key, start, end, state))
+            self._wait_for_heat(main)
+            start = self._start(i, main)
+            state, end = self._end(i, main, following, start)
+            self.runs.append(StepRun(self.batch, main.key, start, end, state))
             for step in during:
-                at = start + (step.during_offset_s or 0.0)
-                if step.key in ended:
-                    done = ended[step.key]
-                    runs.append(StepRun(chain.batch, step.key, done - step.duration_s, done, RunState.DONE))
-                elif state is RunState.DONE:
-                    runs.append(StepRun(chain.batch, step.key, at, at, RunState.TODO))
-                else:
-                    runs.append(StepRun(chain.batch, step.key, at, at + step.duration_s, RunState.TODO))
-                    if state is RunState.RUNNING and not void:
-                        actions.append(NextAction(chain.batch, step.key, ActionType.DO, at))
-            if not asked and state is not RunState.DONE:
-                following_alone = following is None or runs_alone(following)
-                if not runs_alone(main):
-                    actions.append(NextAction(chain.batch, main.key, ActionType.DO, start))
-                    asked = True
-                elif state is RunState.TODO:
-                    actions.append(NextAction(chain.batch, main.key, ActionType.START, start))
-                    asked = True
-                elif following_alone:
-                    actions.append(NextAction(chain.batch, main.key, ActionType.CONFIRM, end))
-                    asked = True
-            previous_end = end
-            previous_done = state is RunState.DONE
-            before = main
-    return BenchState(tuple(runs), tuple(sorted(actions, key=lambda a: (a.due, a.batch, a.step))))
+                self._during(step, start, state)
+            if state is not RunState.DONE:
+                self._ask(main, following, state, start, end)
+            self.previous_end, self.previous_done, self.before = end, state is RunState.DONE, main
+
+    def _length(self, main: Step) -> float:
+        return max(1.0, main.duration_s + self.logged.extra.get(main.key, 0.0))
+
+    def _plan_start(self, main: Step) -> float | None:
+        return self.planned[main.key].start if main.key in self.planned else None
+
+    def _preheat(self, i: int, main: Step, following: Step | None) -> None:
+        """Heating up beside the food."""
+        known_end, plan_start = self.logged.ended.get(main.key), self._plan_start(main)
+        late = _late_by(self.planned.get(self.before.key) if self.before else None, self.previous_end)
+        begins = (plan_start if plan_start is not None else self.previous_end or 0.0) + late
+        if known_end is not None:
+            begins = min(begins, known_end)
+        begins = self.logged.started.get(main.key, begins)
+        if known_end is not None:
+            self.runs.append(StepRun(self.batch, main.key, begins, max(begins, known_end), RunState.DONE))
+            return
+        gone_in = max(self.last_ended, self.last_begun) > i
+        state = RunState.RUNNING if main.key in self.logged.started else RunState.TODO
+        state = RunState.DONE if gone_in else state
+        end = begins + self._length(main)
+        self.runs.append(StepRun(self.batch, main.key, begins, end, state))
+        if state is RunState.DONE:
+            return
+        self.hot_at = max(self.hot_at or end, end)
+        if not self.logged.void and state is RunState.TODO:
+            self.actions.append(NextAction(self.batch, main.key, ActionType.START, begins))
+        elif not self.logged.void and (following is None or runs_alone(following)):
+            self.actions.append(NextAction(self.batch, main.key, ActionType.CONFIRM, end))
+
+    def _wait_for_heat(self, main: Step) -> None:
+        """What the food goes into has to be hot."""
+        if self.hot_at is not None:
+            self.previous_end = max(self.previous_end or 0.0, self.hot_at)
+            self.previous_done = self.previous_done and not runs_alone(main)
+            self.hot_at = None
+
+    def _start(self, i: int, main: Step) -> float:
+        known_end, before_it = self.logged.ended.get(main.key), self.previous_end
+        if main.key in self.logged.started:
+            return self.logged.started[main.key]
+        if runs_alone(main) and self.previous_done and i > 0 and before_it is not None:
+            return before_it
+        if known_end is not None and not runs_alone(main):
+            start = known_end - self._length(main)
+            return min(start if before_it is None else max(before_it, start), known_end)
+        if before_it is not None and self.before is not None and contiguous(self.before, main):
+            return before_it
+        return max((x for x in (self._plan_start(main), before_it) if x is not None), default=0.0)
+
+    def _end(self, i: int, main: Step, following: Step | None, start: float) -> tuple[RunState, float]:
+        begun = main.key in self.logged.started or (runs_alone(main) and self.previous_done and i > 0)
+        known_end, length = self.logged.ended.get(main.key), self._length(main)
+        if known_end is not None:
+            return RunState.DONE, max(start, known_end)
+        if self.last_ended > i:
+            end = start + length
+            if following is not None and following.key in self.logged.ended and (begun or i == 0):
+                cut = self.logged.ended[following.key]
+                end = max(start, cut - (0.0 if runs_alone(following) else following.duration_s))
+            return RunState.DONE, end
+        state, end = RunState.TODO, start + length
+        if begun:
+            # What its probe foretells counts more than the first guess, until the cook says that it has
+            # ended.
+            state = RunState.RUNNING
+            end = max(start + 1.0, self.logged.foreseen.get(main.key, end))
+        if main.drawn_out and main.key in self.planned:
+            # A wait that may be drawn out ends when its plan says, within its range.
+            end = max(end, min(start + main.duration_s + main.slack_s, self.planned[main.key].end))
+        return state, end
+
+    def _during(self, step: Step, start: float, state: RunState) -> None:
+        """What is done while a step goes on."""
+        at = start + (step.during_offset_s or 0.0)
+        if step.key in self.logged.ended:
+            done = self.logged.ended[step.key]
+            self.runs.append(StepRun(self.batch, step.key, done - step.duration_s, done, RunState.DONE))
+        elif state is RunState.DONE:
+            self.runs.append(StepRun(self.batch, step.key, at, at, RunState.TODO))
+        else:
+            self.runs.append(StepRun(self.batch, step.key, at, at + step.duration_s, RunState.TODO))
+            if state is RunState.RUNNING and not self.logged.void:
+                self.actions.append(NextAction(self.batch, step.key, ActionType.DO, at))
+
+    def _ask(self, main: Step, following: Step | None, state: RunState, start: float, end: float) -> None:
+        """The first thing that is still to be done is asked for, and nothing behind it."""
+        if self.asked:
+            return
+        if not runs_alone(main):
+            action = NextAction(self.batch, main.key, ActionType.DO, start)
+        elif state is RunState.TODO:
+            action = NextAction(self.batch, main.key, ActionType.START, start)
+        elif following is None or runs_alone(following):
+            action = NextAction(self.batch, main.key, ActionType.CONFIRM, end)
+        else:
+            return
+        self.actions.append(action)
+        self.asked = True

@@ -1,4 +1,6 @@
-"""Words for the bench: cues by technique and face, when to look in on a long cook, signs that it started, what to have ready."""
+"""Words for the bench: cues by technique and face, when to look in on a long cook, signs that it started,
+what to have ready.
+"""
 
 import csv
 from collections.abc import Sequence
@@ -6,7 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from yeasty.core.cook.steps import Attention, EndRule, Phase, Step
+from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
 
 FACES = ("top", "underside", "cut", "crumb", "drip")
 PARTS = ("crust", "centre", "filling", "edge", "stalk", "leaf")
@@ -80,7 +82,7 @@ def have_ready(step: Step, gear: Sequence[str], technique: str) -> list[str]:
 
     >>> have_ready(Step("a", "Lift out", Attention.HANDS, Phase.OUT, 30), ("slotted spoon", "rack"), "deep_fryer")
     ['slotted spoon', 'rack', 'dry cloth', 'plate with its mark']
-    """
+    """  # noqa: E501
     found: list[str] = []
     if step.attention is not Attention.HANDS:
         return ["clean thermometer"] if step.end_rule is EndRule.CORE else []

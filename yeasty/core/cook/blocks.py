@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yeasty.core.cook.problem import Chain
-from yeasty.core.cook.steps import Phase, Step, chain_of, contiguous, preheats_beside
+from yeasty.core.kernel.steps import Phase, Step, chain_of, contiguous, preheats_beside
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,8 @@ class Block:
 
 
 def blocks_of(chain: Chain) -> list[Block]:
-    """What the food goes through, as blocks that may be moved against each other; washing-up is counted and not planned.
+    """What the food goes through, as blocks that may be moved against each other; washing-up is counted and
+    not planned.
 
     Preheats beside it are blocks of their own, see `side_blocks`.
     """
@@ -51,7 +52,9 @@ def blocks_of(chain: Chain) -> list[Block]:
 
 
 def food_steps(chain: Chain) -> list[tuple[Step, list[Step]]]:
-    """The main steps that the food goes through, each with those done meanwhile: no preheat beside it, no washing-up."""
+    """The main steps that the food goes through, each with those done meanwhile: no preheat beside it, no
+    washing-up.
+    """
     side = preheats_beside(chain.steps)
     return [
         (m, d)

@@ -1,12 +1,14 @@
-"""Where the work leaves its plan by so much that the rest should be planned again, and what a new plan moved."""
+"""Where the work leaves its plan by so much that the rest should be planned again, and what a new plan
+moved.
+"""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from yeasty.core.cook.bench import RunState, StepRun
-from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind
 from yeasty.core.cook.problem import Chain, PlannedStep, worded
-from yeasty.core.cook.steps import Phase, Step
+from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
+from yeasty.core.kernel.steps import Phase, Step
 
 # Less than this is a cook's own rhythm, not a departure [s].
 RHYTHM_S = 90.0
@@ -49,7 +51,9 @@ def departures(
                 off = float(e.payload["ends_at"]) - (planned.end if planned else e.when)
                 if step is not None and abs(off) > RHYTHM_S:
                     found.append(
-                        f"{tag}: {step.what[0].lower() + step.what[1:]} ends {'at least ' if e.payload.get('high') is None else ''}{worded(abs(off))} {'later' if off > 0 else 'earlier'} by its probe"
+                        f"{tag}: {step.what[0].lower() + step.what[1:]} ends "
+                        f"{'at least ' if e.payload.get('high') is None else ''}{worded(abs(off))} "
+                        f"{'later' if off > 0 else 'earlier'} by its probe"
                     )
             case EntryKind.STARTED | EntryKind.DONE | EntryKind.IN | EntryKind.TURNED | EntryKind.OUT:
                 key = (e.batch, str(e.payload.get("step") or ""))
@@ -66,8 +70,8 @@ def departures(
 def held_for_window(chains: Sequence[Chain], runs: Sequence[StepRun], serve_from: float) -> list[StepRun]:
     """Runs of batches that have begun, with what is yet to be plated held until the plates meet.
 
-    Where the serving window was moved later, food that is done waits for it: its plating is asked for one after another up to
-    and from the beginning of the window, never before.
+    Where the serving window was moved later, food that is done waits for it: its plating is asked for one
+    after another up to and from the beginning of the window, never before.
     """
     steps = {(c.batch, s.key): s for c in chains for s in c.steps}
     early = sorted(
@@ -94,7 +98,7 @@ def what_moved(
 
     >>> what_moved([PlannedStep("x", "a", 0, 60)], [PlannedStep("x", "a", 240, 300)], {"x": "AF"}, "OV: bake 5 min late")
     'Planned again (OV: bake 5 min late): AF begins 4 min later.'
-    """
+    """  # noqa: E501
     old = _begins(before)
     new = _begins(after)
     told = []

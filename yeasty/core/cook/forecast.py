@@ -1,6 +1,8 @@
-"""What the bench can say of a batch's core: before it is read from its size and technique, then from its probe.
+"""What the bench can say of a batch's core: before it is read from its size and technique, then from its
+probe.
 
-Says when the core will be at its target, with a range; when to take it out so that it coasts there; or why it cannot tell.
+Says when the core will be at its target, with a range; when to take it out so that it coasts there; or why it
+cannot tell.
 """
 
 from collections.abc import Sequence
@@ -9,13 +11,13 @@ from math import sqrt
 
 import numpy as np
 
-from yeasty.core.errors import RuleError
 from yeasty.core.heat import changing, fitting
 from yeasty.core.heat.arrays import Floats
 from yeasty.core.heat.candidates import Known
 from yeasty.core.heat.conduction import Piece, Shape, temperature, time_to_target
 from yeasty.core.heat.moist_air import latent_heat, wet_bulb
 from yeasty.core.heat.properties import ingredients, mean_properties, surface_coefficients
+from yeasty.core.kernel.errors import RuleError
 
 # Techniques in whose air the surface of food gives off vapour.
 IN_AIR = frozenset({"oven", "fan_oven", "air_fryer", "grill"})
@@ -34,7 +36,8 @@ class CoreQuestion:
     in_at, now : when it went in (None while it has not), and now [s on one clock]
     planned_s : how long the heat is planned for [s]
     technique, shape, thickness_m, food, start_c : of the piece; "" or None where not known
-    around_c : set point corrected by the appliance's offset, or steam [°C]; chamber_c : mean of a chamber probe
+    around_c : set point corrected by the appliance's offset, or steam [°C]; chamber_c : mean of a chamber
+        probe
     target_c : core that ends it, None where it has none
     readings : (time, core) since it went in [s, °C]
     """
@@ -108,7 +111,9 @@ def _known_shape(q: CoreQuestion) -> Shape | None:
 
 
 def _diffusivity(q: CoreQuestion, target: float) -> tuple[float, float]:
-    """Conductivity [W/mK] and diffusivity [m²/s] of the food, those of a watery one where it is not stated."""
+    """Conductivity [W/mK] and diffusivity [m²/s] of the food, those of a watery one where it is not
+    stated.
+    """
     if q.food in ingredients():
         p = mean_properties(ingredients()[q.food][1], max(0.0, q.start_c or 10.0), max(30.0, target))
         return p.conductivity, p.diffusivity
@@ -161,13 +166,15 @@ def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
     return CoreForecast("size", begin + middle, begin + soonest, begin + latest, curve=curve)
 
 
-# Water that leaves a wet surface before it is dry [kg/m²], and the vapour in a kitchen's heated air [Pa]; the same as the
-# core's model of a wet surface takes (`core/heat/changing.py`).
+# Water that leaves a wet surface before it is dry [kg/m²], and the vapour in a kitchen's heated air [Pa]; the
+# same as the core's model of a wet surface takes (`core/heat/changing.py`).
 WATER_KG_M2, VAPOUR_PA = 2.0, 1500.0
 
 
 def _dries_s(air_c: float, h: float) -> float:
-    """How long a wet surface may hold food back [s]: until all its water has left at the least rate, at the wet bulb."""
+    """How long a wet surface may hold food back [s]: until all its water has left at the least rate, at the
+    wet bulb.
+    """
     bulb = wet_bulb(air_c, VAPOUR_PA)
     return WATER_KG_M2 * float(latent_heat(bulb)) / (h * (air_c - bulb))
 
@@ -175,7 +182,9 @@ def _dries_s(air_c: float, h: float) -> float:
 def _slow_curve(
     piece: Piece, start_c: float, air_c: float, h: float, conductivity: float, diffusivity: float, at: Floats
 ) -> Floats:
-    """Core at the slow end of what hot air does: no hotter than the wet bulb while the surface dries, then heating up dry."""
+    """Core at the slow end of what hot air does: no hotter than the wet bulb while the surface dries, then
+    heating up dry.
+    """
     dries = _dries_s(air_c, h)
     dry = temperature(piece, at, start_c, air_c, h, conductivity, diffusivity)
     later = temperature(piece, np.maximum(at - dries, 0.0), start_c, air_c, h, conductivity, diffusivity)
@@ -183,9 +192,11 @@ def _slow_curve(
 
 
 def _felt(q: CoreQuestion, target: float) -> tuple[float, float, float]:
-    """Surroundings: coldest, usual as felt, hottest [°C]. Food that gives off vapour in hot air feels far less than the air.
+    """Surroundings: coldest, usual as felt, hottest [°C]. Food that gives off vapour in hot air feels far
+    less than the air.
 
-    A chamber probe that is colder than the target was read while it heated up, or lies badly: then the setting counts too.
+    A chamber probe that is colder than the target was read while it heated up, or lies badly: then the
+    setting counts too.
     """
     assert q.around_c is not None
     around = q.chamber_c if q.chamber_c is not None else q.around_c
@@ -238,10 +249,11 @@ def _from_probe(q: CoreQuestion, since: Sequence[tuple[float, float]], target: f
 def _pull(
     q: CoreQuestion, fit: fitting.Fit, ready: fitting.Ready, target: float, conductivity: float
 ) -> tuple[float | None, float | None]:
-    """Core and time at which to take it out so that it coasts to the target; None where the rise is under a kelvin.
+    """Core and time at which to take it out so that it coasts to the target; None where the rise is under a
+    kelvin.
 
-    At rest the surface is taken as wet: vapour cools it, so it coasts less than a dry one would. The smaller rise is the
-    careful one, since food pulled too early stays below its target.
+    At rest the surface is taken as wet: vapour cools it, so it coasts less than a dry one would. The smaller
+    rise is the careful one, since food pulled too early stays below its target.
     """
     shape = _known_shape(q)
     if shape is None or q.thickness_m is None or q.start_c is None:
@@ -262,7 +274,8 @@ def _pull(
     if full_rise < 1.0:
         return None, None
     rise = min(full_rise, MOST_RISE_K)
-    # The simulated cook and the fitted one differ by a little: the lead in time is carried over, not the clock.
+    # The simulated cook and the fitted one differ by a little: the lead in time is carried over, not the
+    # clock.
     full = time_to_target(
         Piece(shape, half), min(target, around - 1), q.start_c, around, h, conductivity, alpha
     )

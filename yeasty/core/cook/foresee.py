@@ -1,4 +1,5 @@
-"""When what a probe foretells of a running step belongs into the log, so that every screen and the plan go by it.
+"""When what a probe foretells of a running step belongs into the log, so that every screen and the plan go by
+it.
 
 The food ends such a step and the cook says so: foretelling moves what is expected, never what is done.
 """
@@ -9,8 +10,9 @@ from typing import Any
 
 from yeasty.core.cook.bench import RunState, StepRun
 from yeasty.core.cook.departures import RHYTHM_S
-from yeasty.core.cook.entries import Entry, EntryKind, effective
-from yeasty.core.cook.steps import EndRule, Phase, Step
+from yeasty.core.cook.standing import effective
+from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.steps import EndRule, Phase, Step
 
 # Where only the soonest is known it moves with every reading: less than this is not worth saying [s].
 NOT_BEFORE_S = 3 * RHYTHM_S
@@ -18,8 +20,9 @@ NOT_BEFORE_S = 3 * RHYTHM_S
 
 @dataclass(frozen=True)
 class Foretold:
-    """What a forecast says [s since 1970, °C]: when the core is at its target with a range, when to pull, the target; where
-    when cannot be told, not before when."""
+    """What a forecast says [s since 1970, °C]: when the core is at its target with a range, when to pull, the
+    target; where when cannot be told, not before when.
+    """
 
     basis: str
     ready_at: float | None
@@ -38,10 +41,11 @@ def foreseen(
     entries: Sequence[Entry],
     now: float,
 ) -> dict[str, Any] | None:
-    """The payload of an entry that foretells the end of a batch's running heat; None where there is nothing new to say.
+    """The payload of an entry that foretells the end of a batch's running heat; None where there is nothing
+    new to say.
 
-    Nothing is said from size alone, nor while what is expected lies in the forecast's own range or within a cook's rhythm of it. A step
-    whose foretelling was taken back by the cook is not foretold again.
+    Nothing is said from size alone, nor while what is expected lies in the forecast's own range or within a
+    cook's rhythm of it. A step whose foretelling was taken back by the cook is not foretold again.
     """
     keys = {
         s.key

@@ -4,16 +4,18 @@ Whoever wonders how a figure came about reads `measures`. A stored projection is
 `FOLD_VERSION` rises whenever the fold changes, so that stale projections are rebuilt.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
+from typing import Any
 
-from yeasty.core.cook.bench import RunState, bench_state, runs_alone
-from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind, effective
+from yeasty.core.cook.bench import BenchState, RunState, bench_state, runs_alone
 from yeasty.core.cook.problem import Chain, PlannedStep
-from yeasty.core.cook.steps import RANGED_PHASES, EndRule, Phase, chain_of, preheats_beside
-from yeasty.core.cook.yields import losses, shrinks
+from yeasty.core.cook.standing import effective
+from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
+from yeasty.core.kernel.steps import RANGED_PHASES, EndRule, Phase, Step, chain_of, preheats_beside
+from yeasty.core.workbench.yields import losses, shrinks
 
 FOLD_VERSION = 4
 # What calls the cook back to a batch that is in the heat; looks this near each other are one [s].
@@ -69,10 +71,13 @@ class BatchMeasures:
     cooked_yield : cooked over raw (or prepared) weight, None where one is missing
     energy_j : metered energy, None where not metered
     highest_core_c : highest core reading, None where none was taken (which counts as not reached)
-    core_target_c, core_met : target by the steps, and whether every piece that was read met it; None where no target
+    core_target_c, core_met : target by the steps, and whether every piece that was read met it; None where no
+        target
     times_called : how often the hands were needed
-    call_backs : how often somebody came back to it while it was in the heat: a turn, a look, a reading, minutes more
-    losses : what it lost or took up, by name, as a share (see `yields.losses`); shrink : by dimension, as a share
+    call_backs : how often somebody came back to it while it was in the heat: a turn, a look, a reading,
+        minutes more
+    losses : what it lost or took up, by name, as a share (see `yields.losses`); shrink : by dimension, as a
+        share
     notes, cues : in the cook's words, in order
     entry_ids : the entries that stand
     """
@@ -100,6 +105,107 @@ class BatchMeasures:
     shrink: tuple[tuple[str, float], ...] = ()
 
 
+class _Clocked:
+    """The clocks of a batch's steps that are done [s], and how often it called for hands."""
+
+    def __init__(self, chain: Chain, state: BenchState, entries: Sequence[Entry]) -> None:
+        order = [m for m, _ in chain_of(chain.steps)]
+        self._mains = {m.key for m in order}
+        self._after = {a.key: b for a, b in pairwise(order)}
+        self._told = {
+            str(e.payload["step"]) for e in entries if e.kind in STEP_ENDS and e.payload.get("step")
+        }
+        self._begun_by_hand = {chain.steps[0].key, *preheats_beside(chain.steps)}
+        self.hands = self.come_up = self.cooking = self.waiting = 0.0
+        self.called = 0
+        self.complete = True
+        by_key = {s.key: s for s in chain.steps}
+        for run in state.runs:
+            if run.state is RunState.DONE:
+                self._add(by_key[run.step], run.end - run.start)
+            elif run.step in self._mains:
+                self.complete = False
+
+    def _add(self, step: Step, length: float) -> None:
+        if not runs_alone(step):
+            self.hands += min(length, 3 * step.duration_s) if length > 0 else step.duration_s
+            self.called += 1
+        elif step.phase is Phase.COME_UP:
+            then = self._after.get(step.key)
+            if step.key not in self._told and then is not None and then.phase in RANGED_PHASES:
+                # Work that needs no heat does not say when it was hot: standing hot is no coming up.
+                length = min(length, step.duration_s)
+            self.come_up += length
+            self.called += 1 if step.key in self._begun_by_hand else 0
+        elif step.phase is Phase.COOK:
+            self.cooking += length
+        else:
+            self.waiting += length
+
+
+class _Said:
+    """What entries say of a batch as a whole; hands and washing-up as planned until somebody says
+    otherwise.
+    """
+
+    def __init__(self, entries: Sequence[Entry], hands_s: float, wash_s: float) -> None:
+        self.hands, self.wash_s = hands_s, wash_s
+        self.wash_timed = False
+        self.wash_items: int | None = None
+        self.nuisance: list[str] = []
+        self.weights: dict[str, float] = {}
+        self.sizes: list[tuple[str, str, str, float]] = []
+        self.energy: float | None = None
+        # Piece to its highest core: the target is met when the lowest of them is.
+        self.cores: dict[str, float] = {}
+        self.notes: list[str] = []
+        self.cues: list[str] = []
+        self.standing, self.why = Standing.JUDGED, ""
+        washed: dict[str, float] = {}
+        for e in entries:
+            if e.kind is EntryKind.WASH_ITEM:
+                item = str(e.payload["item"])
+                washed[item] = washed.get(item, 0.0) + float(e.payload["seconds"])
+            elif e.kind is EntryKind.EFFORT:
+                self._effort(e.payload)
+            elif e.kind in (EntryKind.HANDLING_ERROR, EntryKind.VOID):
+                self._fault(e)
+            else:
+                self._measure(e.kind, e.payload)
+        if washed:
+            # Timed one by one they stand above a sum that was typed.
+            self.wash_s, self.wash_timed, self.wash_items = sum(washed.values()), True, len(washed)
+
+    def _effort(self, p: Mapping[str, Any]) -> None:
+        self.hands = float(p["hands_s"]) if p.get("hands_s") is not None else self.hands
+        if p.get("wash_s") is not None:
+            self.wash_s, self.wash_timed = float(p["wash_s"]), True
+        self.wash_items = int(p["wash_items"]) if p.get("wash_items") is not None else self.wash_items
+        self.nuisance += [w for w in p.get("nuisance", []) if w not in self.nuisance]
+
+    def _fault(self, e: Entry) -> None:
+        if e.kind is EntryKind.VOID:
+            self.standing, self.why = Standing.VOID, str(e.payload["why"])
+        elif self.standing is not Standing.VOID:
+            self.standing, self.why = Standing.HANDLING_ERROR, str(e.payload["why"])
+
+    def _measure(self, kind: EntryKind, p: Mapping[str, Any]) -> None:
+        piece = str(p.get("piece") or "").strip().lower()
+        match kind:
+            case EntryKind.WEIGHT:
+                self.weights[str(p["of"])] = float(p["kg"])
+            case EntryKind.SIZE:
+                self.sizes.append((str(p["of"]), piece, str(p["when"]), float(p["metre"])))
+            case EntryKind.ENERGY:
+                self.energy = (self.energy or 0.0) + float(p["joule"])
+            case EntryKind.TEMPERATURE if p["where"] == "core":
+                self.cores[piece] = max(float(p["celsius"]), self.cores.get(piece, -273.15))
+            case EntryKind.NOTE:
+                self.notes.append(str(p["text"]))
+            case EntryKind.CUE:
+                self.cues.append(str(p["text"]))
+
+
 def measures(
     chain: Chain, plan: Sequence[PlannedStep], entries: Sequence[Entry], probe_core_c: float | None = None
 ) -> BatchMeasures:
@@ -114,111 +220,46 @@ def measures(
     mine = [e for e in effective(entries) if e.batch == chain.batch]
     state = bench_state([chain], plan, mine)
     by_key = {s.key: s for s in chain.steps}
-    order = [m for m, _ in chain_of(chain.steps)]
-    mains = {m.key for m in order}
-    after = {a.key: b for a, b in pairwise(order)}
-    told = {str(e.payload["step"]) for e in mine if e.kind in STEP_ENDS and e.payload.get("step")}
-    hands = come_up = cooking = waiting = 0.0
-    called = 0
-    complete = True
-    for run in state.runs:
-        step = by_key[run.step]
-        if run.state is not RunState.DONE:
-            complete = complete and run.step not in mains
-            continue
-        length = run.end - run.start
-        if not runs_alone(step):
-            hands += min(length, 3 * step.duration_s) if length > 0 else step.duration_s
-            called += 1
-        elif step.phase is Phase.COME_UP:
-            then = after.get(step.key)
-            if step.key not in told and then is not None and then.phase in RANGED_PHASES:
-                # Work that needs no heat does not say when it was hot: standing hot is no coming up.
-                length = min(length, step.duration_s)
-            come_up += length
-            called += 1 if step.key in {chain.steps[0].key, *preheats_beside(chain.steps)} else 0
-        elif step.phase is Phase.COOK:
-            cooking += length
-        else:
-            waiting += length
-    wash_s = sum(s.duration_s for s in chain.steps if s.phase is Phase.WASH_UP)
-    wash_timed = False
-    wash_items: int | None = None
-    washed: dict[str, float] = {}
-    nuisance: list[str] = []
-    weights: dict[str, float] = {}
-    sizes: list[tuple[str, str, str, float]] = []
-    energy: float | None = None
-    # Piece to its highest core: the target is met when the lowest of them is.
-    cores: dict[str, float] = {} if probe_core_c is None else {"probe": probe_core_c}
-    notes: list[str] = []
-    cues: list[str] = []
-    standing, why = Standing.JUDGED, ""
-    for e in mine:
-        p = e.payload
-        match e.kind:
-            case EntryKind.EFFORT:
-                hands = float(p["hands_s"]) if p.get("hands_s") is not None else hands
-                if p.get("wash_s") is not None:
-                    wash_s, wash_timed = float(p["wash_s"]), True
-                wash_items = int(p["wash_items"]) if p.get("wash_items") is not None else wash_items
-                nuisance += [w for w in p.get("nuisance", []) if w not in nuisance]
-            case EntryKind.WASH_ITEM:
-                washed[str(p["item"])] = washed.get(str(p["item"]), 0.0) + float(p["seconds"])
-            case EntryKind.WEIGHT:
-                weights[str(p["of"])] = float(p["kg"])
-            case EntryKind.SIZE:
-                piece = str(p.get("piece") or "").strip().lower()
-                sizes.append((str(p["of"]), piece, str(p["when"]), float(p["metre"])))
-            case EntryKind.ENERGY:
-                energy = (energy or 0.0) + float(p["joule"])
-            case EntryKind.TEMPERATURE if p["where"] == "core":
-                piece = str(p.get("piece") or "").strip().lower()
-                cores[piece] = max(float(p["celsius"]), cores.get(piece, -273.15))
-            case EntryKind.NOTE:
-                notes.append(str(p["text"]))
-            case EntryKind.CUE:
-                cues.append(str(p["text"]))
-            case EntryKind.HANDLING_ERROR if standing is not Standing.VOID:
-                standing, why = Standing.HANDLING_ERROR, str(p["why"])
-            case EntryKind.VOID:
-                standing, why = Standing.VOID, str(p["why"])
-    if washed:
-        # Timed one by one they stand above a sum that was typed.
-        wash_s, wash_timed, wash_items = sum(washed.values()), True, len(washed)
+    clocks = _Clocked(chain, state, mine)
+    said = _Said(mine, clocks.hands, sum(s.duration_s for s in chain.steps if s.phase is Phase.WASH_UP))
+    weights, cores = said.weights, said.cores
+    if probe_core_c is not None:
+        cores["probe"] = max(probe_core_c, cores.get("probe", probe_core_c))
     start_kg = weights.get("prepared", weights.get("raw"))
     cooked_yield = weights["cooked"] / start_kg if start_kg and "cooked" in weights else None
     targets = [s.end_core_c for s in chain.steps if s.end_rule is EndRule.CORE and s.end_core_c is not None]
     target = max(targets, default=None)
     return BatchMeasures(
         batch=chain.batch,
-        standing=standing,
-        why=why,
-        clocks=Clocks(hands, come_up, cooking, waiting, wash_s),
-        wash_up_timed=wash_timed,
-        complete=complete,
+        standing=said.standing,
+        why=said.why,
+        clocks=Clocks(said.hands, clocks.come_up, clocks.cooking, clocks.waiting, said.wash_s),
+        wash_up_timed=said.wash_timed,
+        complete=clocks.complete,
         weights=tuple(sorted(weights.items())),
         cooked_yield=cooked_yield,
-        energy_j=energy,
+        energy_j=said.energy,
         highest_core_c=max(cores.values(), default=None),
         core_target_c=target,
         core_met=None if target is None else bool(cores) and min(cores.values()) >= target,
-        times_called=called,
-        wash_items=wash_items,
-        nuisance=tuple(nuisance),
-        notes=tuple(notes),
-        cues=tuple(cues),
+        times_called=clocks.called,
+        wash_items=said.wash_items,
+        nuisance=tuple(said.nuisance),
+        notes=tuple(said.notes),
+        cues=tuple(said.cues),
         entry_ids=tuple(e.id for e in mine),
         call_backs=_call_backs(
             mine, [(r.start, r.end) for r in state.runs if by_key[r.step].phase is Phase.COOK]
         ),
         losses=tuple(losses(weights).items()),
-        shrink=tuple(shrinks(sizes).items()),
+        shrink=tuple(shrinks(said.sizes).items()),
     )
 
 
 def _call_backs(entries: Sequence[Entry], heats: Sequence[tuple[float, float]]) -> int:
-    """How often somebody came back between putting it in and taking it out, by what was logged; neither of these counts."""
+    """How often somebody came back between putting it in and taking it out, by what was logged; neither of
+    these counts.
+    """
     moments = sorted(
         e.when
         for e in entries

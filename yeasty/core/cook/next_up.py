@@ -1,13 +1,14 @@
 """Which of the things that are due comes first for the hands: by urgency, then by least walking.
 
-The same rule runs in the browser (`web/src/bench/nextUp.ts`); both are held to `tests/vectors/bench_fold.json`.
+The same rule runs in the browser (`web/src/bench/nextUp.ts`); both are held to
+`tests/vectors/bench_fold.json`.
 """
 
 from collections.abc import Callable, Sequence
 from enum import IntEnum
 
 from yeasty.core.cook.bench import ActionType, NextAction
-from yeasty.core.cook.steps import Attention, Phase, Step
+from yeasty.core.kernel.steps import Attention, Phase, Step
 
 # What falls due within this of now is at hand [s].
 AT_HAND_S = 30.0
@@ -46,8 +47,9 @@ def in_turn(
 ) -> list[NextAction]:
     """Actions in the order in which the hands should take them.
 
-    `spot_of` tells where an action is done ("" where not known), `here` where the cook was last. Among actions of one
-    urgency that fall due within three quarters of a minute of the first, those that need no walk come first.
+    `spot_of` tells where an action is done ("" where not known), `here` where the cook was last. Among
+    actions of one urgency that fall due within three quarters of a minute of the first, those that need no
+    walk come first.
     """
     found: list[NextAction] = []
     for level in Urgency:

@@ -1,13 +1,16 @@
-"""The plan: when each step of each batch begins, by constraint programming, proven best rank by rank or bounded.
+"""The plan: when each step of each batch begins, by constraint programming, proven best rank by rank or
+bounded.
 
-Wishes are taken in order: limits kept; plates within the window; the longest hold short; holds alike (where each is
-tasted at the same age: the oldest plate young, ages alike, then the longest hold); little moved (when planned again); few hurried moments for the hands; begun as late as
-can be, nothing standing idle. Each is solved with those before it held at what they reached, and answers with its value, its bound and whether it is proven. Source: lexicographic optimisation with CP-SAT of
-OR-Tools. Only the worker loads this module: web processes know the words in `yeasty.core.cook.problem`.
+Wishes are taken in order: limits kept; plates within the window; the longest hold short; holds alike (where
+each is tasted at the same age: the oldest plate young, ages alike, then the longest hold); little moved (when
+planned again); few hurried moments for the hands; begun as late as can be, nothing standing idle. Each is
+solved with those before it held at what they reached, and answers with its value, its bound and whether it is
+proven. Source: lexicographic optimisation with CP-SAT of OR-Tools. Only the worker loads this module: web
+processes know the words in `yeasty.core.cook.problem`.
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from math import ceil, floor
 
 from ortools.sat.python import cp_model
@@ -35,7 +38,7 @@ from yeasty.core.cook.plan_words import (
 )
 from yeasty.core.cook.plannable import check_problem
 from yeasty.core.cook.problem import Chain, Plan, PlannedStep, Problem, Rank, pace_of
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 
 # Chains up to this many hand works are searched for calm; beyond, the wish is left out and said so.
 MOST_FOR_CALM = 60
@@ -51,7 +54,8 @@ def solve(problem: Problem, time_limit_s: float = 2.0, seed: int = 0, *, steady:
     problem : what is to be planned
     time_limit_s : for all ranks together [s]
     seed : of the search; with enough time for every proof the answer does not depend on it
-    steady : count the solver's own work instead of the clock, one way of searching: the same plan on any machine
+    steady : count the solver's own work instead of the clock, one way of searching: the same plan on any
+        machine
 
     Raises
     ------
@@ -59,8 +63,9 @@ def solve(problem: Problem, time_limit_s: float = 2.0, seed: int = 0, *, steady:
 
     Notes
     -----
-    Times are planned in whole seconds, lengths rounded up. A hob's rings are set for themselves; other appliances hold batches of
-    one set point together up to their capacity. Hand work takes a person whole; watching takes the place of a person at that spot.
+    Times are planned in whole seconds, lengths rounded up. A hob's rings are set for themselves; other
+    appliances hold batches of one set point together up to their capacity. Hand work takes a person whole;
+    watching takes the place of a person at that spot.
     """
     check_problem(problem)
     if not problem.chains:
@@ -68,8 +73,8 @@ def solve(problem: Problem, time_limit_s: float = 2.0, seed: int = 0, *, steady:
     search = Search(seed, steady=steady)
     began = search.now()
     hint = {(p.batch, p.step): p.start for p in (problem.before or _first_answer(problem))}
-    # All demands met at once is what is asked for; searched with them held it is found fastest. Only where that cannot be
-    # are limits and window wishes that give way.
+    # All demands met at once is what is asked for; searched with them held it is found fastest. Only where
+    # that cannot be are limits and window wishes that give way.
     found = _ranked(Model(problem, hard=True), hint, [], time_limit_s * 0.9, began, search, met=True)
     late: Rank | None = None
     if found is None:
@@ -90,22 +95,33 @@ def solve(problem: Problem, time_limit_s: float = 2.0, seed: int = 0, *, steady:
             found = _ranked(model, from_there, wishes, 0.3 * time_limit_s, search.now(), search, met=False)
     if found is None:
         return _fallback(problem)
-    model, values, ranks = found
+    ranks = found.ranks
     if late is not None:
         ranks = [late if r.name == WINDOW else r for r in ranks]
     clashing = (
         _clashing(problem, search) if any(r.name in (LIMITS, WINDOW) and r.value > 0 for r in ranks) else ()
     )
-    return _plan(problem, model, values, tuple(ranks), clashing)
+    return _plan(problem, found, tuple(ranks), clashing)
 
 
-Found = tuple[Model, list[int], list[Rank]]
+@dataclass(frozen=True)
+class Found:
+    """An answer of the search: starts of the model's blocks, what each wish reached, and wishes there was no
+    time for.
+    """
+
+    model: Model
+    values: list[int]
+    ranks: list[Rank]
+    unsearched: tuple[str, ...]
 
 
 def _later(
     problem: Problem, hint: Mapping[tuple[str, str], float], time_limit_s: float, began: float, search: Search
 ) -> tuple[Found | None, Rank | None]:
-    """A plan whose window ends as little later as can be, everything else met; none where that is not enough."""
+    """A plan whose window ends as little later as can be, everything else met; none where that is not
+    enough.
+    """
     left = max(0.5 * time_limit_s, time_limit_s - (search.now() - began))
     model = Model(problem, hard=True, may_be_late=True)
     model.hint(hint)
@@ -124,6 +140,25 @@ def _later(
 Wish = tuple[str, str, cp_model.LinearExprT]
 
 
+def _wishes(model: Model, first: Sequence[Wish]) -> list[tuple[str, str, Callable[[], cp_model.LinearExprT]]]:
+    """What is wished for, in order: name, unit, and the expression to make small, built when its turn
+    comes.
+    """
+    wishes: list[tuple[str, str, Callable[[], cp_model.LinearExprT]]] = [
+        (name, unit, lambda e=e: e)  # type: ignore[misc]
+        for name, unit, e in first
+    ]
+    # Tasted one after another: as young as can be, then alike; how long each is held no longer tells them
+    # apart.
+    held = (OLDEST, AGES, LONGEST) if model.problem.same_age else (LONGEST, SPREAD)
+    wishes += [(name, "s", lambda name=name: model.wish(name)) for name in held]  # type: ignore[misc]
+    if model.problem.before:
+        wishes.append((MOVED, "s", lambda: sum(model.moved())))
+    if len(model.hand_works) <= MOST_FOR_CALM:
+        wishes.append((CALM, "", lambda: len(model.hand_works) - sum(model.calm())))
+    return [*wishes, (LATEST, "s", lambda: -model.earliest), (IDLE, "s", lambda: sum(model.idle))]
+
+
 def _ranked(
     model: Model,
     hint: Mapping[tuple[str, str], float],
@@ -134,23 +169,13 @@ def _ranked(
     *,
     met: bool,
 ) -> Found | None:
-    """Solve the wishes one after another, each held at what it reached; None where not even the first has an answer.
+    """Solve the wishes one after another, each held at what it reached; None where not even the first has an
+    answer.
 
     With `met` the demands are hard, and an answer proves that they can be met: their ranks are nought.
     """
     model.hint(hint)
-    wishes: list[tuple[str, str, Callable[[], cp_model.LinearExprT]]] = [
-        (name, unit, lambda e=e: e)  # type: ignore[misc]
-        for name, unit, e in first
-    ]
-    # Tasted one after another: as young as can be, then alike; how long each is held no longer tells them apart.
-    held = (OLDEST, AGES, LONGEST) if model.problem.same_age else (LONGEST, SPREAD)
-    wishes += [(name, "s", lambda name=name: model.wish(name)) for name in held]  # type: ignore[misc]
-    if model.problem.before:
-        wishes.append((MOVED, "s", lambda: sum(model.moved())))
-    if len(model.hand_works) <= MOST_FOR_CALM:
-        wishes.append((CALM, "", lambda: len(model.hand_works) - sum(model.calm())))
-    wishes += [(LATEST, "s", lambda: -model.earliest), (IDLE, "s", lambda: sum(model.idle))]
+    wishes = _wishes(model, first)
     ranks: list[Rank] = []
     values: list[int] | None = None
     narrow = hardest(model.problem, NARROW_SHARE * limit_s, search) if met else None
@@ -190,13 +215,19 @@ def _ranked(
         model.cp.add(expression <= value)
         model.hint({k: v + model.origin for k, v in zip(model.keys(), values, strict=True)})
     assert values is not None
-    return model, values, ranks
+    reached = {r.name for r in ranks}
+    unsearched = [name for name, _, _ in wishes if name not in (*reached, IDLE)]
+    if len(model.hand_works) > MOST_FOR_CALM:
+        unsearched.append(CALM)
+    return Found(model, values, ranks, tuple(unsearched))
 
 
 def _beside(
     model: Model, narrow: Narrow, name: str, expression: cp_model.LinearExprT, seconds: float, search: Search
 ) -> tuple[int, int, list[int]] | None:
-    """The whole found beside the narrow plan: value, bound, starts; None where it has to be searched for as it is."""
+    """The whole found beside the narrow plan: value, bound, starts; None where it has to be searched for as
+    it is.
+    """
     until = search.now() + seconds
     bound = narrow.next(name, 0.3 * seconds)
     if bound is None:
@@ -245,7 +276,9 @@ def _first_answer(problem: Problem) -> tuple[PlannedStep, ...]:
 
 
 def _fallback(problem: Problem) -> Plan:
-    """What stands where the search found nothing in its time: one batch after another, which keeps every rule."""
+    """What stands where the search found nothing in its time: one batch after another, which keeps every
+    rule.
+    """
     simple = in_turn(problem)
     if simple is None:
         plan = backward_pass(problem)
@@ -270,9 +303,8 @@ def _fallback(problem: Problem) -> Plan:
     )
 
 
-def _plan(
-    problem: Problem, model: Model, values: Sequence[int], ranks: tuple[Rank, ...], clashing: tuple[str, ...]
-) -> Plan:
+def _plan(problem: Problem, found: Found, ranks: tuple[Rank, ...], clashing: tuple[str, ...]) -> Plan:
+    model, values = found.model, found.values
     items: list[PlannedStep] = []
     holds: dict[str, float] = {}
     served: dict[str, float] = {}
@@ -313,7 +345,7 @@ def _plan(
         tuple(sorted(served.items())),
         tuple(sorted(holds.items())),
         max(holds.values()),
-        proof(ranks),
+        proof(ranks, found.unsearched),
         tuple(notes(problem, items, served, clashing)),
         ranks,
         clashing,

@@ -1,13 +1,13 @@
 """Whether a plan keeps the rules, worked out from the rules themselves and not from the solver's model."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations, pairwise
 
 from yeasty.core.cook.blocks import blocks_of
 from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, WORK_UNTIL_S, Chain, PlannedStep, Problem
-from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, contiguous, preheats_beside
 from yeasty.core.cook.together import prepared_steps, share_groups
+from yeasty.core.kernel.steps import Attention, Phase, Step, chain_of, contiguous, preheats_beside
 
 # Plans are in whole seconds with lengths rounded up: this much is forgiven [s].
 EPS = 1.01
@@ -17,10 +17,12 @@ Row = tuple[Chain, Step, PlannedStep, bool]
 
 
 def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
-    """Every rule that a plan breaks, in words; the window is a wish and not among them, limits of waiting are in `plan_kept`.
+    """Every rule that a plan breaks, in words; the window is a wish and not among them, limits of waiting are
+    in `plan_kept`.
 
-    Order and contiguity within a batch; one chamber, one temperature, and the time from one to the next; at every moment at
-    which something begins hands, whoever must stay, capacity, rings, circuits; nothing before now.
+    Order and contiguity within a batch; one chamber, one temperature, and the time from one to the next; at
+    every moment at which something begins hands, whoever must stay, capacity, rings, circuits; nothing before
+    now.
     """
     found: list[str] = []
     everything: list[Row] = []
@@ -64,55 +66,74 @@ def violations(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
     return list(dict.fromkeys(found))
 
 
-def _one_batch(problem: Problem, chain: Chain, by_key: dict[tuple[str, str], PlannedStep]) -> list[str]:
-    found = []
-    every = chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP])
+Rows = dict[tuple[str, str], PlannedStep]
+
+
+def _one_batch(problem: Problem, chain: Chain, by_key: Rows) -> list[str]:
     side = preheats_beside(chain.steps)
-    mains = [(m, d) for m, d in every if m.key not in side]
+    every = chain_of([s for s in chain.steps if s.phase is not Phase.WASH_UP])
+    return [
+        f"{chain.tag}: {wrong}"
+        for wrong in (
+            *_each_step(problem, chain, every, by_key),
+            *_one_after_another(chain, every, side, by_key),
+            *_not_too_early(problem, chain, by_key),
+        )
+    ]
+
+
+Steps = Sequence[tuple[Step, Sequence[Step]]]
+
+
+def _each_step(problem: Problem, chain: Chain, every: Steps, by_key: Rows) -> Iterator[str]:
+    """Each step is there, as long as it is, not in the past, with what is done in it at its place."""
     for step, during in every:
         p = by_key.get((chain.batch, step.key))
         if p is None:
-            found.append(f"{chain.tag}: {step.what} is not planned")
+            yield f"{step.what} is not planned"
             continue
         if not step.duration_s - EPS <= p.end - p.start <= step.duration_s + step.slack_s + EPS:
-            found.append(f"{chain.tag}: {step.what} has another length")
+            yield f"{step.what} has another length"
         if problem.not_before is not None and p.start < problem.not_before - EPS:
-            found.append(f"{chain.tag}: {step.what} begins in the past")
+            yield f"{step.what} begins in the past"
         for d in during:
             q = by_key.get((chain.batch, d.key))
             if q is None or abs(q.start - p.start - (d.during_offset_s or 0)) > EPS:
-                found.append(f"{chain.tag}: {d.what} is not where it belongs in {step.what}")
+                yield f"{d.what} is not where it belongs in {step.what}"
+
+
+def _one_after_another(chain: Chain, every: Steps, side: Collection[str], by_key: Rows) -> Iterator[str]:
+    """No step before what it needs has ended, and none later where the food cannot wait."""
     for n, (step, _) in enumerate(every):
         taker = next((m for m, _ in every[n + 1 :] if m.key not in side), None)
         if step.key in side and taker is not None:
             a, b = by_key.get((chain.batch, step.key)), by_key.get((chain.batch, taker.key))
             if a and b and a.end > b.start + EPS:
-                found.append(f"{chain.tag}: {taker.what} begins before {step.what} ends")
-    for (before, _), (after, _) in pairwise(mains):
+                yield f"{taker.what} begins before {step.what} ends"
+    for before, after in pairwise([m for m, _ in every if m.key not in side]):
         a, b = by_key.get((chain.batch, before.key)), by_key.get((chain.batch, after.key))
-        if a and b:
-            if b.start < a.end - EPS:
-                found.append(f"{chain.tag}: {after.what} begins before {before.what} ends")
-            # A wait drawn out too far is a limit that is broken (`plan_kept`), not a rule.
-            if (
-                contiguous(before, after)
-                and before.days_before == after.days_before
-                and b.start > a.end + 2 * EPS
-            ):
-                found.append(f"{chain.tag}: {after.what} does not follow {before.what} at once")
+        if a is None or b is None:
+            continue
+        if b.start < a.end - EPS:
+            yield f"{after.what} begins before {before.what} ends"
+        # A wait drawn out too far is a limit that is broken (`plan_kept`), not a rule.
+        same_day = before.days_before == after.days_before
+        if contiguous(before, after) and same_day and b.start > a.end + 2 * EPS:
+            yield f"{after.what} does not follow {before.what} at once"
+
+
+def _not_too_early(problem: Problem, chain: Chain, by_key: Rows) -> Iterator[str]:
+    """Nothing before what it needs is ready, and work of days before in working hours."""
     for key, moment in chain.ready:
         p = by_key.get((chain.batch, key))
         if p is not None and p.start < moment - EPS:
-            found.append(f"{chain.tag}: a step begins before what it needs is ready")
+            yield "a step begins before what it needs is ready"
     for block in blocks_of(chain):
         p = by_key.get((chain.batch, block.parts[0][0].key))
         if block.days_before and problem.midnight is not None and p is not None:
             day = problem.midnight - block.days_before * DAY_S
             if not day + WORK_FROM_S - EPS <= p.start <= day + WORK_UNTIL_S + EPS:
-                found.append(
-                    f"{chain.tag}: {block.parts[0][0].what} is not in working hours, {block.days_before} days before"
-                )
-    return found
+                yield f"{block.parts[0][0].what} is not in working hours, {block.days_before} days before"
 
 
 def _in_at_once(everything: Sequence[Row]) -> list[str]:
@@ -140,9 +161,9 @@ def _at_latest(step: Step, p: PlannedStep) -> float:
 class Hot:
     """An appliance hot for one batch at one set point, from [s] until [s].
 
-    `food` says whether food is in it: then it has to be there from the beginning, while a preheat is on its way. `planned_end` :
-    where the food may take longer until `end`. `stays` : the same food stayed in, `since` then, from the stretch before,
-    `turned_from`.
+    `food` says whether food is in it: then it has to be there from the beginning, while a preheat is on its
+    way. `planned_end` : where the food may take longer until `end`. `stays` : the same food stayed in,
+    `since` then, from the stretch before, `turned_from`.
     """
 
     place: str
@@ -160,7 +181,8 @@ class Hot:
 def _hot(everything: Sequence[Row]) -> list[Hot]:
     """Every stretch in which an appliance has to be hot, by what is in it and what waits for it.
 
-    Between two heats of a batch in one appliance it is turned to what comes next once the food is out, and stays on.
+    Between two heats of a batch in one appliance it is turned to what comes next once the food is out, and
+    stays on.
     """
     found: list[Hot] = []
     rows: dict[tuple[str, str], list[tuple[Step, PlannedStep]]] = {}
@@ -212,8 +234,8 @@ def _hot(everything: Sequence[Row]) -> list[Hot]:
             last_food = p.end if cooks else last_food
             if n + 1 < len(mine):
                 then, q = mine[n + 1]
-                # A new preheat of an empty appliance, or food that was cooked elsewhere meanwhile, means that it may have
-                # been off; else it is kept hot.
+                # A new preheat of an empty appliance, or food that was cooked elsewhere meanwhile, means that
+                # it may have been off; else it is kept hot.
                 elsewhere = any(
                     s.phase is Phase.COOK and s.appliance != place and p.end - EPS <= o.start < q.start
                     for c, s, o, _ in everything
@@ -225,7 +247,9 @@ def _hot(everything: Sequence[Row]) -> list[Hot]:
 
 
 def _on_at(hot: Sequence[Hot], moment: float) -> list[Hot]:
-    """What is on at a moment; food that may take longer is not still there once its own batch has gone on elsewhere."""
+    """What is on at a moment; food that may take longer is not still there once its own batch has gone on
+    elsewhere.
+    """
     found = [h for h in hot if h.start <= moment + EPS / 2 < h.end - EPS / 2]
     return [
         h
@@ -236,7 +260,9 @@ def _on_at(hot: Sequence[Hot], moment: float) -> list[Hot]:
 
 
 def _points(steps: Sequence[Step]) -> list[float | None]:
-    """The set points of a batch's heats in one appliance; one that says none has that of the next, else the last."""
+    """The set points of a batch's heats in one appliance; one that says none has that of the next, else the
+    last.
+    """
     found: list[float | None] = [s.set_point_c for s in steps]
     for n in reversed(range(len(found) - 1)):
         found[n] = found[n + 1] if found[n] is None else found[n]
@@ -246,7 +272,9 @@ def _points(steps: Sequence[Step]) -> list[float | None]:
 
 
 def _temperatures(problem: Problem, hot: Sequence[Hot]) -> list[str]:
-    """One chamber has one temperature: nothing at another overlaps, and the way from one to the next takes its time."""
+    """One chamber has one temperature: nothing at another overlaps, and the way from one to the next takes
+    its time.
+    """
     found = []
     for key in sorted({h.place for h in hot}):
         place = problem.place(key)
@@ -261,11 +289,13 @@ def _temperatures(problem: Problem, hot: Sequence[Hot]) -> list[str]:
             a_end, b_end = (a.planned_end, b.planned_end) if own else (a.end, b.end)
             if a.start < b_end - EPS and b.start < a_end - EPS:
                 found.append(
-                    f"{place.name or key} at two set points, {a.set_point} and {b.set_point}, at {b.start:.0f}"
+                    f"{place.name or key} at two set points, {a.set_point} and {b.set_point}, at "
+                    f"{b.start:.0f}"
                 )
                 continue
             first, then, end = (a, b, a_end) if a_end <= b.start + EPS else (b, a, b_end)
-            # Turned with the food in it, also together with others of the same course: that is how it is cooked.
+            # Turned with the food in it, also together with others of the same course: that is how it is
+            # cooked.
             same_food = then.stays and (own or first.set_point == then.turned_from or end <= then.since + EPS)
             way = place.change_s(first.set_point, then.set_point)
             if then.food and not same_food and then.start - end < way - 2 * EPS:
@@ -284,7 +314,12 @@ def _at(
     hot: Sequence[Hot],
     shared: Mapping[tuple[str, str], str],
 ) -> list[str]:
-    found = []
+    found = [*_hands_at(problem, on, shared), *_room_at(problem, inside, hot), *_current_at(problem, hot)]
+    return [f"at {moment:.0f}: {wrong}" for wrong in found]
+
+
+def _hands_at(problem: Problem, on: Sequence[Row], shared: Mapping[tuple[str, str], str]) -> Iterator[str]:
+    """People enough for what takes hands, and for what somebody has to stay with."""
     # What is done once for a whole load takes one pair of hands, whoever's step it is.
     once: dict[tuple[str, str], Step] = {}
     for chain, s, p, _ in on:
@@ -302,21 +337,21 @@ def _at(
     } - {""}
     # Where no spot is given a step is in sight of everything: whoever works there watches too.
     at_spots = {spot for _, spot in hands}
-    staying = (
-        len([w for w in watched if w not in at_spots and "" not in at_spots])
-        if len(at_spots)
-        else len(watched)
-    )
+    staying = len([w for w in watched if w not in at_spots and "" not in at_spots])
     if len(hands) > problem.people:
-        found.append(f"at {moment:.0f}: hands needed {len(hands)}, there are {problem.people}")
+        yield f"hands needed {len(hands)}, there are {problem.people}"
     elif len(hands) + staying > problem.people and (len(watched) > 1 or hands):
-        found.append(f"at {moment:.0f}: nobody stays where it is watched ({', '.join(sorted(watched))})")
+        yield f"nobody stays where it is watched ({', '.join(sorted(watched))})"
+
+
+def _room_at(problem: Problem, inside: Sequence[Row], hot: Sequence[Hot]) -> Iterator[str]:
+    """Rings enough for what is hot on a hob, and no more pieces than an appliance holds."""
     for key in {h.place for h in hot}:
         place = problem.place(key)
         if place.rings > 1:
             vessels = {h.vessel for h in hot if h.place == key}
             if len(vessels) > place.rings:
-                found.append(f"at {moment:.0f}: {len(vessels)} on {place.rings} rings")
+                yield f"{len(vessels)} on {place.rings} rings"
             continue
         cooking = {
             c.batch: min(c.pieces or 1, place.capacity or 10**9)
@@ -324,9 +359,11 @@ def _at(
             if s.appliance == key
         }
         if place.capacity and sum(cooking.values()) > place.capacity:
-            found.append(
-                f"at {moment:.0f}: {sum(cooking.values())} pieces in {place.name or key}, which holds {place.capacity}"
-            )
+            yield f"{sum(cooking.values())} pieces in {place.name or key}, which holds {place.capacity}"
+
+
+def _current_at(problem: Problem, hot: Sequence[Hot]) -> Iterator[str]:
+    """What draws from a circuit together."""
     for name, limit in problem.limits_w:
         alight = [k for k in sorted({h.place for h in hot}) if problem.place(k).circuit == name]
         drawn = 0.0
@@ -337,12 +374,13 @@ def _at(
                 min(1.0, len(on_it[k]) / place.rings) if place.rings > 1 else 1.0
             )
         if drawn > limit and (len(alight) > 1 or sum(len(v) for v in on_it.values()) > 1):
-            found.append(f"at {moment:.0f}: circuit {name} carries {drawn:.0f} of {limit:.0f} W")
-    return found
+            yield f"circuit {name} carries {drawn:.0f} of {limit:.0f} W"
 
 
 def too_tight(problem: Problem, items: Sequence[PlannedStep]) -> list[str]:
-    """Batches that would keep the plates waiting if their cooking took its longer time; a wish like the window itself."""
+    """Batches that would keep the plates waiting if their cooking took its longer time; a wish like the
+    window itself.
+    """
     found = []
     by_key = {(p.batch, p.step): p for p in items}
     for chain in problem.chains:

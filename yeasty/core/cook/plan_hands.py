@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import ceil, floor
 from typing import TYPE_CHECKING
 
-from yeasty.core.cook.steps import Attention, Phase
+from yeasty.core.kernel.steps import Attention, Phase
 
 if TYPE_CHECKING:
     from ortools.sat.python import cp_model
@@ -14,7 +14,9 @@ if TYPE_CHECKING:
 
 
 def add_hands(model: Model) -> list[tuple[int, int, int]]:
-    """No more hand works at once than there are pairs of hands; every hand work: block, offset, length with the walk [s]."""
+    """No more hand works at once than there are pairs of hands; every hand work: block, offset, length with
+    the walk [s].
+    """
     walk = ceil(model.problem.walk_s)
     works = [
         (n, o, length + walk)
@@ -71,7 +73,9 @@ def add_watching(model: Model) -> None:
 
 
 def _stretches(model: Model, n: int, attention: Attention) -> list[tuple[int, int, str]]:
-    """Stretches of a block that need hands or someone there, joined where they follow each other: offset, length, spot."""
+    """Stretches of a block that need hands or someone there, joined where they follow each other: offset,
+    length, spot.
+    """
     found: list[tuple[int, int, str]] = []
     for step, offset in sorted(model.blocks[n].parts, key=lambda p: p[1]):
         if step.attention is not attention or (model.blocks[n].batch, step.key) in model.shared:

@@ -1,6 +1,7 @@
 """One batch after another: a plan that keeps every rule of the kitchen and none of the wishes.
 
-It gives the search something that holds to begin from, and stands by itself where there was no time to find better.
+It gives the search something that holds to begin from, and stands by itself where there was no time to find
+better.
 """
 
 from dataclasses import replace
@@ -8,12 +9,13 @@ from math import ceil
 
 from yeasty.core.cook.blocks import Block, blocks_of, side_blocks
 from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, Chain, PlannedStep, Problem, latest_end, pace_of
-from yeasty.core.cook.steps import Attention, Phase, preheats_beside
 from yeasty.core.cook.together import in_loads, prepared_by, prepared_steps, without_begun
+from yeasty.core.kernel.steps import Attention, Phase, preheats_beside
 
 
 def in_turn(problem: Problem) -> tuple[PlannedStep, ...] | None:
-    """Every batch whole before the next begins, the last on the plate at the end of the window; later where it is too late.
+    """Every batch whole before the next begins, the last on the plate at the end of the window; later where
+    it is too late.
 
     None where batches are cooked together, or where day-before work lies in the past.
     """
@@ -98,7 +100,9 @@ def _ordered(chain: Chain) -> list[Block]:
 def _whole(
     problem: Problem, chain: Chain, at: float, days: dict[int, float]
 ) -> tuple[list[PlannedStep], float]:
-    """A batch by itself from a moment on: its steps, and when it is over. Day-before work lies before nought, by its day."""
+    """A batch by itself from a moment on: its steps, and when it is over. Day-before work lies before nought,
+    by its day.
+    """
     found: list[PlannedStep] = []
     off: list[tuple[str, float, float | None]] = []
     side = preheats_beside(chain.steps)
@@ -115,7 +119,8 @@ def _whole(
                 for place, end, point in off:
                     if step.appliance == place and step.phase in (Phase.COOK, Phase.COME_UP):
                         change = problem.place(place).change_s(point, step.set_point_c)
-                        # A preheat may begin once the appliance is free; food goes in once it has changed over.
+                        # A preheat may begin once the appliance is free; food goes in once it has changed
+                        # over.
                         wait = change if step.phase is Phase.COOK and not inside else 0.0
                         start = max(start, end + wait - offset)
             # What may be drawn out is followed at once, walk or no walk.

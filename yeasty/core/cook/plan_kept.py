@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from yeasty.core.cook.blocks import blocks_of, food_steps
 from yeasty.core.cook.problem import DAY_S, WORK_FROM_S, WORK_UNTIL_S, Chain, PlannedStep, Problem, worded
-from yeasty.core.cook.steps import Phase
+from yeasty.core.kernel.steps import Phase
 
 # Plans are in whole seconds with lengths rounded up: this much a step is forgiven [s].
 EPS = 1.01
@@ -32,7 +32,9 @@ class Broken:
 
 
 def broken(problem: Problem, items: Sequence[PlannedStep]) -> list[Broken]:
-    """Every limit that a plan breaks: food that stands raw or half-cooked, waits drawn out too far, holds too long."""
+    """Every limit that a plan breaks: food that stands raw or half-cooked, waits drawn out too far, holds too
+    long.
+    """
     at = {(p.batch, p.step): p for p in items}
     found: list[Broken] = []
     for chain in problem.chains:
@@ -62,7 +64,9 @@ def _stands(chain: Chain, at: dict[tuple[str, str], PlannedStep]) -> list[Broken
 
 
 def _drawn_out(chain: Chain, at: dict[tuple[str, str], PlannedStep]) -> list[Broken]:
-    """Rises and soaks that last longer than they may; what waits to be served is a hold and not among them."""
+    """Rises and soaks that last longer than they may; what waits to be served is a hold and not among
+    them.
+    """
     found = []
     mains = [m for m, _ in food_steps(chain)]
     cooked = False
@@ -105,7 +109,9 @@ def held_s(chain: Chain, at: dict[tuple[str, str], PlannedStep]) -> float:
 
 
 def ages(problem: Problem, items: Sequence[PlannedStep]) -> dict[str, float]:
-    """Batch to how old it is on the plate, from the end of its last heat [s]; none for what is never heated."""
+    """Batch to how old it is on the plate, from the end of its last heat [s]; none for what is never
+    heated.
+    """
     at = {(p.batch, p.step): p for p in items}
     found = {}
     for chain in problem.chains:

@@ -1,4 +1,6 @@
-"""The constraints of a plan as CP-SAT sees them: order, vessels, hands, watching, limits, window, and what is wished for."""
+"""The constraints of a plan as CP-SAT sees them: order, vessels, hands, watching, limits, window, and what is
+wished for.
+"""
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from itertools import pairwise
@@ -21,8 +23,8 @@ from yeasty.core.cook.problem import (
     pace_of,
     worded,
 )
-from yeasty.core.cook.steps import Attention, Phase
 from yeasty.core.cook.together import done_together, shared_steps
+from yeasty.core.kernel.steps import Attention, Phase
 
 # Two hand works closer than this are a hurried moment [s].
 CALM_S = 45
@@ -32,7 +34,8 @@ Starts = Mapping[tuple[str, str], int]
 class Model:
     """The constraints of a problem, with groups of demands that may be left out to find which clash.
 
-    Demands are held (`hard`) or give way at a price; `may_be_late` lets only the end of the window give way, for all plates together.
+    Demands are held (`hard`) or give way at a price; `may_be_late` lets only the end of the window give way,
+    for all plates together.
     """
 
     def __init__(
@@ -77,7 +80,8 @@ class Model:
         return floor(seconds) - self.origin
 
     def _variables(self) -> None:
-        # All work one after the other, twice over, and six hours: nothing on the day needs to lie further away.
+        # All work one after the other, twice over, and six hours: nothing on the day needs to lie further
+        # away.
         room = (
             2
             * sum(
@@ -135,7 +139,8 @@ class Model:
                 elif slack:
                     # A rise or a soak that may be drawn out ends where the next step begins.
                     if self.group(
-                        f"{chain.tag}: “{own[k - 1].last_main.what}” lasts at most {worded(own[k - 1].last_main.longest_s or 0.0)}"
+                        f"{chain.tag}: “{own[k - 1].last_main.what}” lasts at most "
+                        f"{worded(own[k - 1].last_main.longest_s or 0.0)}"
                     ):
                         self.over(gap, slack)
                 elif own[k].days_before == own[k - 1].days_before:
@@ -206,7 +211,9 @@ class Model:
         return held
 
     def _do_together(self) -> None:
-        """What batches have in common is at one moment: a load goes in at once, the shared preparation is done for all."""
+        """What batches have in common is at one moment: a load goes in at once, the shared preparation is
+        done for all.
+        """
         for t in self.together:
             theirs = self.where(t.by.batch)
             for batch in t.others:
@@ -218,11 +225,15 @@ class Model:
                         self.cp.add(self.starts[n] + floor(a) == self.starts[m] + floor(b))
 
     def done_by_others(self, batch: str) -> frozenset[str]:
-        """Steps of a batch for which another keeps their place: those of its load, until it is pulled by itself."""
+        """Steps of a batch for which another keeps their place: those of its load, until it is pulled by
+        itself.
+        """
         return frozenset(key for t in self.together if batch in t.others for key in t.begins[batch].values())
 
     def pieces_in(self, chain: Chain, steps: Collection[str]) -> int:
-        """How many pieces are in an appliance with a batch: those of its whole load where it stands for it."""
+        """How many pieces are in an appliance with a batch: those of its whole load where it stands for
+        it.
+        """
         pieces = {c.batch: c.pieces or 1 for c in self.problem.chains}
         load = next((t for t in self.together if t.by.batch == chain.batch and t.by.together), None)
         if load is None or not set(load.begins[chain.batch].values()) & set(steps):
@@ -230,7 +241,9 @@ class Model:
         return sum(pieces[b] for b in load.begins)
 
     def over(self, expression: cp_model.LinearExprT, limit: int) -> None:
-        """Keep an expression at a limit: at any price where demands are hard, else as a wish of the first rank."""
+        """Keep an expression at a limit: at any price where demands are hard, else as a wish of the first
+        rank.
+        """
         self.limited = True
         if self.hard:
             self.cp.add(expression <= limit)
@@ -240,7 +253,9 @@ class Model:
         self.excess.append(excess)
 
     def _capped(self, fixed: Iterable[tuple[int, int, int]], capacity: int) -> list[tuple[int, int, int]]:
-        """Begun work as stretches that never need more than there is: it is as it is, and only new work gives way."""
+        """Begun work as stretches that never need more than there is: it is as it is, and only new work gives
+        way.
+        """
         rows = [f for f in fixed if f[1] > 0]
         cuts = sorted({t for s, n, _ in rows for t in (s, s + n)})
         found = []
@@ -256,7 +271,9 @@ class Model:
         fixed: Iterable[tuple[int, int, int]],
         capacity: int,
     ) -> None:
-        """Never more at once than there is: new work with its demand, begun work (start, length, demand), capacity."""
+        """Never more at once than there is: new work with its demand, begun work (start, length, demand),
+        capacity.
+        """
         rows = [
             (self.cp.new_fixed_size_interval_var(a, length, f"f{a}"), demand)
             for a, length, demand in self._capped(fixed, capacity)
@@ -341,7 +358,9 @@ class Model:
         }[name]
 
     def calm(self) -> list[cp_model.IntVar]:
-        """For each hand work whether the next leaves a moment's peace; only worth its variables in its own rank."""
+        """For each hand work whether the next leaves a moment's peace; only worth its variables in its own
+        rank.
+        """
         found, intervals = [], []
         for k, (n, o, length) in enumerate(self.hand_works):
             calm = self.cp.new_bool_var(f"calm{k}")

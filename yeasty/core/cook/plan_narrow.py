@@ -1,7 +1,9 @@
-"""Only what is scarce, first: the batches that compete for it, planned alone, bound what all of them together can reach.
+"""Only what is scarce, first: the batches that compete for it, planned alone, bound what all of them together
+can reach.
 
-A batch left out asks for nothing, so that no plan of all can have a shorter longest hold, or smaller differences, than the best plan of
-some. Those who share what is scarcest come close to the whole, and their plan is a good place to begin from.
+A batch left out asks for nothing, so that no plan of all can have a shorter longest hold, or smaller
+differences, than the best plan of some. Those who share what is scarcest come close to the whole, and their
+plan is a good place to begin from.
 """
 
 import time
@@ -30,8 +32,8 @@ FOUND = (cp_model.OPTIMAL, cp_model.FEASIBLE)
 class Search:
     """Searches one after another, and what they have taken: by the clock, or `steady`.
 
-    Steady means by the solver's own count of its work and with one way of searching: the same problem then gives the same
-    plan on any machine, however busy. Its unit is about a second.
+    Steady means by the solver's own count of its work and with one way of searching: the same problem then
+    gives the same plan on any machine, however busy. Its unit is about a second.
     """
 
     def __init__(self, seed: int, *, steady: bool = False) -> None:
@@ -52,7 +54,8 @@ class Search:
             solver.parameters.num_workers = 1
         else:
             solver.parameters.max_time_in_seconds = max(0.05, seconds)
-            # More ways of searching than there are cores: they take turns, and their variety is what finds good plans.
+            # More ways of searching than there are cores: they take turns, and their variety is what finds
+            # good plans.
             solver.parameters.num_workers = 8
         status = solver.solve(model)
         self._spent += solver.response_proto.deterministic_time
@@ -60,7 +63,9 @@ class Search:
 
 
 def competing(problem: Problem) -> list[tuple[Chain, ...]]:
-    """Batches that compete for an appliance, or for appliances that a circuit does not carry together; whole vessels."""
+    """Batches that compete for an appliance, or for appliances that a circuit does not carry together; whole
+    vessels.
+    """
     places = {s.appliance for c in problem.chains for s in c.steps if s.appliance}
     wants: list[set[str]] = [{p} for p in places if problem.place(p).rings == 1]
     for name, limit in problem.limits_w:
@@ -92,7 +97,9 @@ class Narrow:
     known: dict[str, int] = field(default_factory=dict)
 
     def next(self, name: str, seconds: float) -> int | None:
-        """What no plan of all can better for this wish; None where it is not known. The narrow plan is held at what it reached."""
+        """What no plan of all can better for this wish; None where it is not known. The narrow plan is held
+        at what it reached.
+        """
         if name not in BOUNDING:
             return None
         if name in self.known:
@@ -107,7 +114,9 @@ class Narrow:
         return self.known[name]
 
     def hold(self, name: str, value: int) -> None:
-        """Let the narrow plan be no worse than the whole is in a wish that is settled; the whole is never better."""
+        """Let the narrow plan be no worse than the whole is in a wish that is settled; the whole is never
+        better.
+        """
         if name in BOUNDING:
             self.model.cp.add(self.model.wish(name) <= value)
             # What was known of other wishes was known without this one held.
@@ -129,7 +138,9 @@ class Narrow:
 
 
 def hardest(problem: Problem, seconds: float, search: Search) -> Narrow | None:
-    """The batches whose longest hold alone is proven to be longest; None where nothing is scarce, or all can be searched at once."""
+    """The batches whose longest hold alone is proven to be longest; None where nothing is scarce, or all can
+    be searched at once.
+    """
     if len(problem.chains) < LEAST:
         return None
     began = search.now()

@@ -1,4 +1,6 @@
-"""Appliances and circuits in a plan: what is in use when and at which set points, and what may be in use at once."""
+"""Appliances and circuits in a plan: what is in use when and at which set points, and what may be in use at
+once.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +10,7 @@ from math import ceil, floor
 from typing import TYPE_CHECKING
 
 from yeasty.core.cook.problem import HORIZON_S, Place, latest_end, overloads
-from yeasty.core.cook.steps import Phase, Step, chain_of, preheats_beside
+from yeasty.core.kernel.steps import Phase, Step, chain_of, preheats_beside
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -36,9 +38,11 @@ class Stage:
 
 @dataclass(frozen=True)
 class Use:
-    """An appliance in use by a batch: from a preheat, or its first heat, through all that follows without a new preheat.
+    """An appliance in use by a batch: from a preheat, or its first heat, through all that follows without a
+    new preheat.
 
-    Each stage has its own set point; between two it is kept hot. `apart` of a stage says that the food was out before it.
+    Each stage has its own set point; between two it is kept hot. `apart` of a stage says that the food was
+    out before it.
     """
 
     batch: str
@@ -58,10 +62,11 @@ class Use:
 
 
 def stages_of(steps: Sequence[Step]) -> dict[str, list[list[tuple[Step, bool]]]]:
-    """An appliance's uses by a chain: for each use its heats in order, and whether the food had been out before it.
+    """An appliance's uses by a chain: for each use its heats in order, and whether the food had been out
+    before it.
 
-    A preheat with nothing in it begins a use, and so does a heat after the food has been cooked elsewhere: what was on
-    before may be switched off.
+    A preheat with nothing in it begins a use, and so does a heat after the food has been cooked elsewhere:
+    what was on before may be switched off.
     """
     side = preheats_beside(steps)
     found: dict[str, list[list[tuple[Step, bool]]]] = {}
@@ -138,7 +143,9 @@ def _off(model: Model, use: Use) -> cp_model.LinearExprT:
 
 @dataclass(frozen=True)
 class FixedUse:
-    """An appliance in use by a batch that has begun: set points in order, on and off on the model's clock, pieces."""
+    """An appliance in use by a batch that has begun: set points in order, on and off on the model's clock,
+    pieces.
+    """
 
     place: str
     course: tuple[float | None, ...]
@@ -179,7 +186,9 @@ def _fixed_uses(model: Model) -> list[FixedUse]:
 
 
 def add_appliances(model: Model) -> list[Use]:
-    """One set point at a time, no more pieces than an appliance holds, no more vessels than rings; what is used, and when."""
+    """One set point at a time, no more pieces than an appliance holds, no more vessels than rings; what is
+    used, and when.
+    """
     uses = _uses(model)
     fixed = _fixed_uses(model)
     for key in sorted({u.place for u in uses}):
@@ -239,7 +248,8 @@ def _span(model: Model, use: Use) -> cp_model.IntervalVar:
 
 
 def _one_first(model: Model, a: Use, b: Use, place: Place) -> None:
-    """Two uses at different set points: one is over, and the appliance changed over, before the other's food goes in.
+    """Two uses at different set points: one is over, and the appliance changed over, before the other's food
+    goes in.
 
     Where their whole courses match they may also go through it together, stage by stage at the same moments.
     """
@@ -273,7 +283,9 @@ def _beside_begun(model: Model, use: Use, fixed: FixedUse, place: Place) -> None
 
 
 def add_circuits(model: Model) -> None:
-    """No circuit above its limit on the full input of all that may heat at once: smallest overloads are kept apart."""
+    """No circuit above its limit on the full input of all that may heat at once: smallest overloads are kept
+    apart.
+    """
     for name, limit in model.problem.limits_w:
         fixed = [f for f in _fixed_uses(model) if model.problem.place(f.place).circuit == name]
         on = {u.place for u in model.uses if model.problem.place(u.place).circuit == name} | {
@@ -287,7 +299,9 @@ def add_circuits(model: Model) -> None:
 
 
 def _by_rings(model: Model, on: set[str], fixed: Sequence[FixedUse], limit_w: float) -> None:
-    """A circuit with a hob on it: each vessel draws its ring's share, beside it every use of anything else its full input."""
+    """A circuit with a hob on it: each vessel draws its ring's share, beside it every use of anything else
+    its full input.
+    """
 
     def share(key: str) -> int:
         place = model.problem.place(key)

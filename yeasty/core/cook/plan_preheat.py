@@ -11,14 +11,16 @@ from math import inf
 from yeasty.core.cook.blocks import food_steps, side_blocks
 from yeasty.core.cook.plan_places import set_point_of, stages_of
 from yeasty.core.cook.problem import Chain, PlannedStep, Problem, latest_end
-from yeasty.core.cook.steps import Attention, Phase, empty_preheats, preheats_beside
 from yeasty.core.cook.together import done_together, in_loads
+from yeasty.core.kernel.steps import Attention, Phase, empty_preheats, preheats_beside
 
 Items = dict[tuple[str, str], PlannedStep]
 
 
 def settled(problem: Problem, items: Sequence[PlannedStep]) -> list[PlannedStep]:
-    """A plan with its preheats no earlier than they need be, and each appliance preheated once while it stays hot."""
+    """A plan with its preheats no earlier than they need be, and each appliance preheated once while it stays
+    hot.
+    """
     at = {(p.batch, p.step): p for p in items}
     loaded = in_loads(problem.chains)
     for chain in problem.chains:
@@ -78,7 +80,8 @@ def _once(problem: Problem, place: str, at: Items) -> None:
                 continue
             rows = [at[chain.batch, s.key] for s in steps]
             off = max(latest_end(s, p) for s, p in zip(steps, rows, strict=True))
-            # Hot oil is watched by whoever heats it up: joined to another's, nobody would stay until its food goes in.
+            # Hot oil is watched by whoever heats it up: joined to another's, nobody would stay until its food
+            # goes in.
             alone = steps[0].attention is Attention.FREE
             preheat = steps[0].key if (chain.batch, steps[0].key) in earliest and alone else ""
             mates = shared.get((chain.batch, preheat), ((chain.batch, preheat),))
@@ -102,7 +105,9 @@ def _once(problem: Problem, place: str, at: Items) -> None:
 
 
 def _earliest(chain: Chain, at: Items) -> dict[str, float]:
-    """Preheats of an empty appliance, and from when on each may begin [s]: what comes before it in its own batch is over."""
+    """Preheats of an empty appliance, and from when on each may begin [s]: what comes before it in its own
+    batch is over.
+    """
     found = dict.fromkeys(preheats_beside(chain.steps), -inf)
     empty = empty_preheats(chain.steps)
     before, days = -inf, 0

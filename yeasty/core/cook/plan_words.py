@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 
 from yeasty.core.cook.plan_kept import SAME_AGE_S, ages, broken, room_left
 from yeasty.core.cook.problem import PlannedStep, Problem, Rank, worded
-from yeasty.core.quantities import say_duration
+from yeasty.core.kernel.quantities import say_duration
 
 # How the sentence begins that says what leaving room costs; a screen offers to give it up beside it.
 ROOM = "Room is left:"
@@ -23,15 +23,17 @@ LIMITS, WINDOW, OLDEST, AGES, LONGEST, SPREAD, MOVED, CALM, LATEST, IDLE = (
 )
 
 
-def proof(ranks: Sequence[Rank]) -> str:
-    """How good a plan is, in words.
+def proof(ranks: Sequence[Rank], unsearched: Sequence[str] = ()) -> str:
+    """How good a plan is, in words; `unsearched` are wishes there was no time for, or too much to search.
 
+    >>> proof([Rank("longest hold", 120, 120, True)], ["hurried moments"])
+    'proven best in longest hold; no time to look at hurried moments'
     >>> proof([Rank("longest hold", 120, 120, True), Rank("hurried moments", 3, 1, False, "")])
     'proven best in longest hold; hurried moments 3, at best 1'
     """
     proven = [r.name for r in ranks if r.proven]
     loose = [r for r in ranks if not r.proven]
-    if not loose:
+    if not loose and not unsearched:
         return "proven best in every rank"
     said = f"proven best in {', '.join(proven)}" if proven else "not proven best"
 
@@ -39,6 +41,8 @@ def proof(ranks: Sequence[Rank]) -> str:
         return f"{v:.0f}" if not r.unit else worded(v) if r.name != LATEST else "later"
 
     told = [f"{r.name} {value(r, r.value)}, at best {value(r, r.bound)}" for r in loose if r.name != LATEST]
+    if unsearched:
+        told.append(f"no time to look at {', '.join(unsearched)}")
     return "; ".join([said, *told]) + (
         "; the start may be possible later" if any(r.name == LATEST for r in loose) else ""
     )
@@ -72,7 +76,7 @@ def not_alike(age: Mapping[str, float], tags: Mapping[str, str]) -> list[str]:
 
     >>> not_alike({"a": 300, "b": 360, "c": 7500}, {"a": "OV", "b": "AF", "c": "MW"})
     ['Not all can be tasted at one age: MW is 2 h 5 min old, the others about 6 min. Taste them in sittings of fewer methods.']
-    """
+    """  # noqa: E501
     if len(age) < 2:
         return []
     # As many as can be lie within one stretch of ages; what lies outside is named.

@@ -1,7 +1,8 @@
 """Whether a probe can be believed: flat, jumped, out of the food, on metal, silent.
 
 A reading that is not to be believed never ends a step and never makes a forecast; it asks for another look.
-The limits below are usual behaviour of food and of kitchen probes, stated here and not measured by the kitchen.
+The limits below are usual behaviour of food and of kitchen probes, stated here and not measured by the
+kitchen.
 """
 
 from collections.abc import Sequence
@@ -96,7 +97,8 @@ def doubt(
             return Doubt(
                 ProbeFault.ON_METAL,
                 recent[0][0],
-                "The probe swings with the heater: it may touch metal or bone. Move it to the middle of the food.",
+                "The probe swings with the heater: it may touch metal or bone. Move it to the middle of "
+                "the food.",
             )
     flat = [(t, v) for t, v in known if t > now - FLAT_S]
     spread = max(v for _, v in flat) - min(v for _, v in flat) if flat else 0.0
@@ -120,7 +122,8 @@ def _jump(known: Sequence[tuple[float, float]]) -> Doubt | None:
     return Doubt(
         ProbeFault.JUMP,
         since,
-        f"The probe {way} by {abs(to - was):.0f} K at once, as no core does: it may have been pulled out or moved.",
+        f"The probe {way} by {abs(to - was):.0f} K at once, as no core does: it may have been pulled out "
+        f"or moved.",
     )
 
 
@@ -134,8 +137,9 @@ def _near(away: Away, t: float) -> float:
 
 
 def _walk(readings: Sequence[tuple[float, float]]) -> tuple[list[tuple[float, float]], Away | None]:
-    """Readings of a core without those that are away, and at their end since when it is away, where it had been and to where it
-    jumped [s, °C, °C]; None where it is not."""
+    """Readings of a core without those that are away, and at their end since when it is away, where it had
+    been and to where it jumped [s, °C, °C]; None where it is not.
+    """
     kept: list[tuple[float, float]] = []
     away: Away | None = None
     for t, v in readings:
@@ -167,7 +171,8 @@ def _wobble(values: Sequence[float]) -> float:
 def trusted(readings: Sequence[tuple[float, float | None]]) -> list[tuple[float, float]]:
     """Readings of a core without those after a jump, until it came back near where it had been.
 
-    A probe that is pulled out of the food and reads the oven must not make food done. What is left out is kept elsewhere.
+    A probe that is pulled out of the food and reads the oven must not make food done. What is left out is
+    kept elsewhere.
 
     >>> [v for _, v in trusted([(0, 50.0), (1, 51.0), (2, 180.0), (3, 190.0), (4, 60.0), (5, 61.0)])]
     [50.0, 51.0, 60.0, 61.0]

@@ -2,13 +2,14 @@
 
 import csv
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from io import StringIO
 from itertools import pairwise
 
-from yeasty.core.errors import RuleError
-from yeasty.core.text import cannot_be_kept
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.text import cannot_be_kept
 
 MOST_ROWS = 200_000
 MOST_COLUMNS, LONGEST_NAME = 64, 80
@@ -83,73 +84,14 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
     """
     if cannot_be_kept(text):
         raise RuleError("file", "is not text", "Save the log as CSV and choose that file.")
-    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
-    if len(lines) < 3:
-        raise RuleError(
-            "file", "has fewer than two readings", "Choose a log with a line of names and the readings below."
-        )
-    if len(lines) > MOST_ROWS:
-        raise RuleError("file", f"has {len(lines)} rows", f"Cut it to {MOST_ROWS} or fewer.")
-    delimiter = max(",;\t", key=lines[0].count)
-    try:
-        rows = list(csv.reader(StringIO("\n".join(lines)), delimiter=delimiter))
-    except csv.Error as broken:
-        raise RuleError(
-            "file", f"is no table ({broken})", "Save the log as CSV and choose that file."
-        ) from None
-    names = [" ".join(n.split()) for n in rows[0]]
-    if len(names) > MOST_COLUMNS:
-        raise RuleError("file", f"has {len(names)} columns", f"Cut it to {MOST_COLUMNS} or fewer.")
-    if any(len(n) > LONGEST_NAME for n in names):
-        raise RuleError("line 1", "has a name that is too long", f"Keep names to {LONGEST_NAME} characters.")
-    times_at = next(
-        (i for i, n in enumerate(names) if n.lower().split("(")[0].split("[")[0].strip() == "time"), None
-    )
-    if times_at is None:
-        raise RuleError(
-            "file", "has no column named “time”", "Name the column of times “time” in the first line."
-        )
+    rows, names, times_at = _table(text)
     columns = [i for i in range(len(names)) if i != times_at]
     if not columns:
         raise RuleError(
             "file", "has no column of temperatures", "It needs at least one column beside “time”."
         )
-    times: list[float] = []
-    kinds: set[str] = set()
-    readings: list[list[float | None]] = [[] for _ in columns]
-    for n, row in enumerate(rows[1:], 2):
-        if len(row) < len(names):
-            raise RuleError(
-                f"row {n}", f"has {len(row)} columns, the first line {len(names)}", "Mend that row."
-            )
-        t, kind = _time(row[times_at], n)
-        if not EARLIEST_S <= t <= LATEST_S:
-            raise RuleError(f"row {n}, time", "is far from any cooking", "Look at that row.")
-        kinds.add(kind)
-        if len(kinds) > 1:
-            raise RuleError(
-                f"row {n}, time",
-                "is written another way than the rows before",
-                "Use one way of writing time.",
-            )
-        if times and t <= times[-1]:
-            if kind == "clock" and times[-1] - t > 12 * 3600:
-                t += 86400
-            else:
-                raise RuleError(
-                    f"row {n}, time", "does not come after the row before", "Sort the rows by time."
-                )
-        times.append(t)
-        for into, i in zip(readings, columns, strict=True):
-            cell = row[i].strip()
-            try:
-                into.append(
-                    float(cell.replace(",", ".")) if cell not in ("", "-", "--", "NaN", "nan") else None
-                )
-            except ValueError:
-                raise RuleError(
-                    f"row {n}, {names[i]}", f"“{cell[:40]}” is not a number", "Mend it or leave it empty."
-                ) from None
+    times, kind = _times([row[times_at] for row in rows])
+    readings = [[_cell(row[i], n, names[i]) for n, row in enumerate(rows, 2)] for i in columns]
     seen = [v for column in readings for v in column if v is not None]
     if not seen:
         raise RuleError("file", "holds no readings", "Choose a log with temperatures in it.")
@@ -170,12 +112,85 @@ def read_probe_log(text: str, unit: str | None = None) -> ProbeLog:
     start = times[0]
     return ProbeLog(
         tuple(t - start for t in times),
-        start if kinds == {"iso"} else None,
+        start if kind == "iso" else None,
         channels,
         found[0],
         found[1],
         found[2],
     )
+
+
+def _table(text: str) -> tuple[list[list[str]], list[str], int]:
+    """Rows of readings, names of columns, and which of them is the time."""
+    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
+    if len(lines) < 3:
+        raise RuleError(
+            "file", "has fewer than two readings", "Choose a log with a line of names and the readings below."
+        )
+    if len(lines) > MOST_ROWS:
+        raise RuleError("file", f"has {len(lines)} rows", f"Cut it to {MOST_ROWS} or fewer.")
+    delimiter = max(",;\t", key=lines[0].count)
+    try:
+        table = list(csv.reader(StringIO("\n".join(lines)), delimiter=delimiter))
+    except csv.Error as broken:
+        raise RuleError(
+            "file", f"is no table ({broken})", "Save the log as CSV and choose that file."
+        ) from None
+    names = [" ".join(n.split()) for n in table[0]]
+    if len(names) > MOST_COLUMNS:
+        raise RuleError("file", f"has {len(names)} columns", f"Cut it to {MOST_COLUMNS} or fewer.")
+    if any(len(n) > LONGEST_NAME for n in names):
+        raise RuleError("line 1", "has a name that is too long", f"Keep names to {LONGEST_NAME} characters.")
+    times_at = next(
+        (i for i, n in enumerate(names) if n.lower().split("(")[0].split("[")[0].strip() == "time"), None
+    )
+    if times_at is None:
+        raise RuleError(
+            "file", "has no column named “time”", "Name the column of times “time” in the first line."
+        )
+    for n, row in enumerate(table[1:], 2):
+        if len(row) < len(names):
+            raise RuleError(
+                f"row {n}", f"has {len(row)} columns, the first line {len(names)}", "Mend that row."
+            )
+    return table[1:], names, times_at
+
+
+def _times(cells: Sequence[str]) -> tuple[list[float], str]:
+    """Times in order [s], and how they are written: seconds, clock or iso."""
+    times: list[float] = []
+    kinds: set[str] = set()
+    for n, cell in enumerate(cells, 2):
+        t, kind = _time(cell, n)
+        if not EARLIEST_S <= t <= LATEST_S:
+            raise RuleError(f"row {n}, time", "is far from any cooking", "Look at that row.")
+        kinds.add(kind)
+        if len(kinds) > 1:
+            raise RuleError(
+                f"row {n}, time",
+                "is written another way than the rows before",
+                "Use one way of writing time.",
+            )
+        if times and t <= times[-1]:
+            if kind != "clock" or times[-1] - t <= 12 * 3600:
+                raise RuleError(
+                    f"row {n}, time", "does not come after the row before", "Sort the rows by time."
+                )
+            t += 86400
+        times.append(t)
+    return times, kinds.pop()
+
+
+def _cell(text: str, row: int, name: str) -> float | None:
+    cell = text.strip()
+    if cell in ("", "-", "--", "NaN", "nan"):
+        return None
+    try:
+        return float(cell.replace(",", "."))
+    except ValueError:
+        raise RuleError(
+            f"row {row}, {name}", f"“{cell[:40]}” is not a number", "Mend it or leave it empty."
+        ) from None
 
 
 def _plain_name(name: str) -> str:

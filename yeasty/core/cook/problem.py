@@ -5,11 +5,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from yeasty.core.cook.steps import (
+from yeasty.core.cook.waits import WaitLimit
+from yeasty.core.kernel.steps import (
     Step,
     step_from_record,
 )
-from yeasty.core.cook.waits import WaitLimit
 
 # Day-before work is done between these hours of its own day [s after midnight].
 WORK_FROM_S, WORK_UNTIL_S = 8 * 3600.0, 20 * 3600.0
@@ -28,11 +28,13 @@ class Chain:
     steps : its chain
     pieces : in the batch, for the capacity of appliances; None where not known
     hold_limit_s : most that it may wait between done and served; None for no limit
-    together : batches with the same word here are one load, cooked together until each is pulled; "" for one of its own
+    together : batches with the same word here are one load, cooked together until each is pulled; "" for one
+        of its own
     waits : how long its food may stand raw, and between two heats
     ready : steps that begin no sooner than a moment [s]: what they need is on its way already
     prepared : so many of its first steps are the shared preparation, done once for all batches that have any
-    hot : appliances that were heated up for it and wait for its food: appliance, set point [°C], since when [s]
+    hot : appliances that were heated up for it and wait for its food: appliance, set point [°C], since when
+        [s]
     """
 
     batch: str
@@ -111,7 +113,8 @@ class Problem:
     fixed : batches that have begun: their steps stand where they are and occupy what they use
     before : the plan that counts so far; as little of it is moved as possible
     same_age : each is tasted at the same age, one after another within the window, rather than all together
-    pace_s : then, least time from one plate to the next [s]; None for three minutes, or what the window has room for
+    pace_s : then, least time from one plate to the next [s]; None for three minutes, or what the window has
+        room for
     leave_room : what the food ends is begun so early that it meets the others even where it takes its longest
     """
 
@@ -188,7 +191,9 @@ def overrun_s(chain: Chain) -> float:
 
 
 def overloads(problem: Problem, places: Iterable[str], limit_w: float) -> list[tuple[str, ...]]:
-    """Smallest sets of appliances that together draw more than a circuit carries; a hob draws by its rings and is not among them."""
+    """Smallest sets of appliances that together draw more than a circuit carries; a hob draws by its rings
+    and is not among them.
+    """
     found: list[tuple[str, ...]] = []
     keys = sorted(p for p in places if problem.place(p).rings == 1)
     for size in range(2, len(keys) + 1):
@@ -210,7 +215,8 @@ def pace_of(problem: Problem) -> int:
 
 
 def usual_window_s(batches: int, *, same_age: bool) -> float:
-    """How long the serving window is where nothing is said [s]: five minutes for all, or ten from one tasting to the next.
+    """How long the serving window is where nothing is said [s]: five minutes for all, or ten from one tasting
+    to the next.
 
     >>> usual_window_s(4, same_age=False), usual_window_s(4, same_age=True)
     (300.0, 1800.0)

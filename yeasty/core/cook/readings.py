@@ -1,7 +1,8 @@
 """Readings of devices: what a line says, which lines are new, and how many of them are kept in little room.
 
 Readings are kept in chunks: moments as differences in milliseconds, values in thousandths, both as deflated
-integers. A probe at one reading a second takes about three bytes a reading; twenty million take some sixty megabytes.
+integers. A probe at one reading a second takes about three bytes a reading; twenty million take some sixty
+megabytes.
 """
 
 import json
@@ -13,8 +14,8 @@ from dataclasses import dataclass
 from itertools import accumulate, pairwise
 from typing import Any
 
-from yeasty.core.errors import RuleError
-from yeasty.core.text import cannot_be_kept
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.text import cannot_be_kept
 
 # What a kind of device measures: word on the wire to unit and range.
 MEASURES = {
@@ -137,7 +138,9 @@ def _value(row: dict[str, Any], measure: str, where: str) -> float | None:
 
 @dataclass(frozen=True)
 class Heard:
-    """Which lines of a device have come: all up to `last`, but for the gaps (first, last) that are missing."""
+    """Which lines of a device have come: all up to `last`, but for the gaps (first, last) that are
+    missing.
+    """
 
     last: int = -1
     gaps: tuple[tuple[int, int], ...] = ()
@@ -192,13 +195,14 @@ class Chunk:
     data: bytes
 
 
-# How whole numbers of a chunk are stored, and what share of a unit they are of. Energy counters outgrow 32 bits; a scale shows
-# tenths of a gram, finer than a thousandth of a kilo.
+# How whole numbers of a chunk are stored, and what share of a unit they are of. Energy counters outgrow 32
+# bits; a scale shows tenths of a gram, finer than a thousandth of a kilo.
 _CODES = {b"i": ("i", 1000), b"q": ("q", 1000), b"m": ("q", 1_000_000)}
 
 
 def pack(times: Sequence[float], values: Sequence[float | None], *, fine: bool = False) -> Chunk:
-    """Readings in rising time as a chunk; a thousandth of a unit and of a second are kept, with `fine` a millionth of a unit.
+    """Readings in rising time as a chunk; a thousandth of a unit and of a second are kept, with `fine` a
+    millionth of a unit.
 
     >>> c = pack([100.0, 101.0, 102.0], [20.0, None, 20.125])
     >>> unpack(c.starts, c.data)
@@ -238,13 +242,16 @@ def _arrays(data: bytes) -> tuple[list[int], "array[int]", int]:
 
 
 def unpack(starts: float, data: bytes, take: int = 1) -> tuple[list[float], list[float | None]]:
-    """The readings of a chunk, or every so-many-th: moments [s since 1970] and values, None where nothing was read."""
+    """The readings of a chunk, or every so-many-th: moments [s since 1970] and values, None where nothing was
+    read.
+    """
     moments, codes, share = _arrays(data)
     return [m / 1000 for m in moments[::take]], [None if c == _NONE else c / share for c in codes[::take]]
 
 
 def extremes(data: bytes, take: int) -> list[tuple[float, float | None]]:
-    """The lowest and the highest of every so many readings of a chunk, in their order: for drawing without losing peaks.
+    """The lowest and the highest of every so many readings of a chunk, in their order: for drawing without
+    losing peaks.
 
     >>> extremes(pack([0.0, 1.0, 2.0, 3.0], [5.0, 9.0, 1.0, 4.0]).data, 4)
     [(1.0, 9.0), (2.0, 1.0)]

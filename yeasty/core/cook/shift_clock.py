@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from yeasty.core.errors import RuleError, check_range
+from yeasty.core.kernel.errors import RuleError, check_range
 
 SLOWEST, FASTEST = 1.0, 60.0
 # Above this rate a plan is old before it is there: plans are then made for a moment ahead.

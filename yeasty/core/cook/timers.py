@@ -1,15 +1,16 @@
-"""Timers of a bench: one's own, and look-ins on long cooks. Worked out from entries and the clock, so that every screen shows
-the same second and a reload loses nothing.
+"""Timers of a bench: one's own, and look-ins on long cooks. Worked out from entries and the clock, so that
+every screen shows the same second and a reload loses nothing.
 
-The same rules, no more, run in the browser for the time without network (`web/src/bench/timers.ts`); both are held to
-`tests/vectors/bench_fold.json`.
+The same rules, no more, run in the browser for the time without network (`web/src/bench/timers.ts`); both are
+held to `tests/vectors/bench_fold.json`.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yeasty.core.cook.bench import RunState, StepRun
-from yeasty.core.cook.entries import Entry, EntryKind, effective
+from yeasty.core.cook.standing import effective
+from yeasty.core.kernel.entries import Entry, EntryKind
 
 
 @dataclass(frozen=True)
@@ -50,8 +51,8 @@ def timers(
 
     Notes
     -----
-    A look-in falls due so long after the step began or after the last look; none is asked for in the last third of a round
-    before the step ends anyway.
+    A look-in falls due so long after the step began or after the last look; none is asked for in the last
+    third of a round before the step ends anyway.
     """
     standing = effective(entries)
     over = {str(e.payload["timer"]) for e in standing if e.kind is EntryKind.TIMER_DONE}

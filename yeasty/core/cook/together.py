@@ -1,7 +1,9 @@
-"""What several batches go through as one: a load cooked together, the shared preparation, a preheat that serves several.
+"""What several batches go through as one: a load cooked together, the shared preparation, a preheat that
+serves several.
 
-A load is one vessel with the food of several batches in it: two treatments on one tray or in one basket, the rungs of a ladder
-pulled from one pot, the finishes of one shared cook. It is preheated for, put in and taken out once, by one tap.
+A load is one vessel with the food of several batches in it: two treatments on one tray or in one basket, the
+rungs of a ladder pulled from one pot, the finishes of one shared cook. It is preheated for, put in and taken
+out once, by one tap.
 """
 
 import itertools
@@ -10,8 +12,8 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from yeasty.core.cook.problem import Chain, PlannedStep
-from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, empty_preheats
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Attention, Phase, Step, chain_of, empty_preheats
 
 # One hand puts the load in and takes it out, whatever each method calls it.
 BY_ONE_HAND = (Phase.COME_UP, Phase.LOAD, Phase.OUT)
@@ -29,7 +31,8 @@ class Together:
     word : unlike any other's
     by : the batch whose steps stand for all; of a load the one that is pulled last
     once : batch to its steps (by a name that the same deed has in each batch): one tap, one pair of hands
-    begins : the same, for what begins at one moment: all of `once`, and the cooking itself where each takes its own time
+    begins : the same, for what begins at one moment: all of `once`, and the cooking itself where each takes
+        its own time
     """
 
     word: str
@@ -56,7 +59,9 @@ def done_together(chains: Sequence[Chain]) -> list[Together]:
 
 
 def loads(chains: Sequence[Chain]) -> dict[str, list[Chain]]:
-    """Batches by the load they are part of, the one that is pulled last at the end; what is cooked alone is left out."""
+    """Batches by the load they are part of, the one that is pulled last at the end; what is cooked alone is
+    left out.
+    """
     found: dict[str, list[Chain]] = {}
     for chain in chains:
         if chain.together:
@@ -156,7 +161,9 @@ def _preheat_of(chain: Chain) -> Step | None:
 
 
 def _run(mains: Sequence[list[Main]], ways: Sequence[Iterator[int]]) -> Iterator[list[Main]]:
-    """Steps that are alike in all, along a way through each, until one is not, one ends, or each goes to a plate of its own."""
+    """Steps that are alike in all, along a way through each, until one is not, one ends, or each goes to a
+    plate of its own.
+    """
     for places in zip(*ways, strict=True):
         if any(not 0 <= n < len(m) for n, m in zip(places, mains, strict=True)):
             return
@@ -214,7 +221,8 @@ def check_loads(chains: Sequence[Chain]) -> list[RuleError]:
                     RuleError(
                         f"{chain.tag}, {loaded.what}",
                         f"goes in otherwise than the rest of its load ({tags})",
-                        "Give all that are cooked together the same step for going in, as long and for the same hands.",
+                        "Give all that are cooked together the same step for going in, as long and for the "
+                        "same hands.",
                     )
                 )
                 break
@@ -244,12 +252,16 @@ def prepared_steps(chain: Chain) -> tuple[Step, ...]:
 
 
 def prepared_by(chains: Sequence[Chain]) -> Chain | None:
-    """The batch whose steps stand for the shared preparation of all; None where nothing is prepared for several."""
+    """The batch whose steps stand for the shared preparation of all; None where nothing is prepared for
+    several.
+    """
     return next((t.by for t in done_together(chains) if t.word == "for all"), None)
 
 
 def shared_steps(chains: Sequence[Chain]) -> frozenset[tuple[str, str]]:
-    """Steps (batch, key) that another batch does for them, in a load or for all: its hands are counted once."""
+    """Steps (batch, key) that another batch does for them, in a load or for all: its hands are counted
+    once.
+    """
     return frozenset((b, key) for t in done_together(chains) for b in t.others for key in t.once[b].values())
 
 
@@ -264,9 +276,11 @@ def share_groups(chains: Sequence[Chain]) -> dict[tuple[str, str], str]:
 
 
 def without_begun(chain: Chain, begun: Mapping[str, PlannedStep]) -> Chain:
-    """What is left to plan of a batch of which only something was begun that says nothing of its food (a preheat).
+    """What is left to plan of a batch of which only something was begun that says nothing of its food (a
+    preheat).
 
-    The step that follows each waits until it is over; limits that count from a step that is gone count from its end.
+    The step that follows each waits until it is over; limits that count from a step that is gone count from
+    its end.
     """
     ready = list(chain.ready)
     mains = [m for m, _ in chain_of(chain.steps)]
@@ -306,9 +320,11 @@ def without_begun(chain: Chain, begun: Mapping[str, PlannedStep]) -> Chain:
 def preheated_together(
     chains: Sequence[Chain], items: Sequence[PlannedStep], hobs: Collection[str] = ()
 ) -> Mapping[tuple[str, str], str]:
-    """Step (batch, key) to a word in common with the preheats that are the same one: one appliance, set point and moment.
+    """Step (batch, key) to a word in common with the preheats that are the same one: one appliance, set point
+    and moment.
 
-    Only of an empty appliance that nobody has to watch; `hobs` : appliances whose rings are set for themselves.
+    Only of an empty appliance that nobody has to watch; `hobs` : appliances whose rings are set for
+    themselves.
     """
     at = {(p.batch, p.step): p for p in items}
     found: dict[tuple[str, str], str] = {}

@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yeasty.core.cook.entries import STEP_ENDS, Entry, EntryKind, effective
+from yeasty.core.cook.standing import effective
+from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
 
 # The same fact from two devices within this is likely one fact [s].
 NEAR_S = 180.0
@@ -36,7 +37,8 @@ def _fact(e: Entry) -> tuple[str, ...] | None:
 
 
 def logged_twice(entries: Sequence[Entry]) -> list[Twice]:
-    """Pairs of entries from different devices that seem to say the same; a step can only end once, however far apart.
+    """Pairs of entries from different devices that seem to say the same; a step can only end once, however
+    far apart.
 
     >>> a = Entry("a", "b", EntryKind.OUT, 100.0, "one", 1, {"step": "s"})
     >>> b = Entry("c", "b", EntryKind.OUT, 130.0, "two", 1, {"step": "s"})

@@ -1,7 +1,8 @@
 """How long food may stand between two heats, and raw food out of the cold: limits of a plan like any other.
 
-Food that has been warmed and not cooked through is the best place for what harms people to grow, so that the kinds that can
-hurt most go straight on. The figures are strict kitchen practice, not a law; a kitchen may make them stricter.
+Food that has been warmed and not cooked through is the best place for what harms people to grow, so that the
+kinds that can hurt most go straight on. The figures are strict kitchen practice, not a law; a kitchen may
+make them stricter.
 """
 
 import csv
@@ -10,9 +11,9 @@ from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 
-from yeasty.core.cook.steps import EndRule, Phase, Step, preheats_beside
-from yeasty.core.errors import RuleError
-from yeasty.core.quantities import say_duration
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.quantities import say_duration
+from yeasty.core.kernel.steps import EndRule, Phase, Step, preheats_beside
 from yeasty.core.safety.core_minimum import food_classes, requirements
 
 
@@ -37,7 +38,8 @@ class WaitRule:
 
 @dataclass(frozen=True)
 class WaitLimit:
-    """Food stands at most so long [s] from the end of one step to the start of another, beyond the steps `between`.
+    """Food stands at most so long [s] from the end of one step to the start of another, beyond the steps
+    `between`.
 
     `since` : where the first step is over already, its end [s].
     """
@@ -67,7 +69,8 @@ def wait_rules() -> dict[str, WaitRule]:
 
 
 def wait_rule(food: str, own: Mapping[str, Mapping[str, float | None]] | None = None) -> WaitRule:
-    """The rule of a kind of food, stricter where the kitchen says so; the strictest where the kind is not known.
+    """The rule of a kind of food, stricter where the kitchen says so; the strictest where the kind is not
+    known.
 
     >>> wait_rule("plant", {"plant": {"half_cooked_s": 300}}).half_cooked_s, wait_rule("").half_cooked_s
     (300, 0.0)
@@ -126,8 +129,9 @@ def wait_limits(
 
     Notes
     -----
-    Between two heats food is half-cooked, unless the first cooked it through (it ends by a core that the table asks for at
-    once) and it is kept cold between. Work of hands between does not count as waiting, a planned rest does.
+    Between two heats food is half-cooked, unless the first cooked it through (it ends by a core that the
+    table asks for at once) and it is kept cold between. Work of hands between does not count as waiting, a
+    planned rest does.
     """
     rule = wait_rule(food, own)
     side = preheats_beside(steps)

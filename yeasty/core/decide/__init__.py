@@ -1,1 +1,3 @@
-"""Which, and how sure: schools of judging, chance, clocks at equal servings, sentences that stand on records."""
+"""Which, and how sure: schools of judging, chance, clocks at equal servings, sentences that stand on
+records.
+"""

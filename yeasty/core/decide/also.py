@@ -1,4 +1,6 @@
-"""What else was measured of a method, in words: losses, shrink, call-backs, nuisance; each with how many batches say so."""
+"""What else was measured of a method, in words: losses, shrink, call-backs, nuisance; each with how many
+batches say so.
+"""
 
 from collections.abc import Callable, Mapping, Sequence
 
@@ -6,7 +8,8 @@ from yeasty.core.cook.measures import BatchMeasures
 
 
 def also_measured(batches: Sequence[BatchMeasures]) -> tuple[str, ...]:
-    """Sentences about the judged batches of a method; what no batch tells is left out, nought is told as nought.
+    """Sentences about the judged batches of a method; what no batch tells is left out, nought is told as
+    nought.
 
     >>> also_measured([])
     ()

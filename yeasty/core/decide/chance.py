@@ -12,7 +12,7 @@ from math import sqrt
 import numpy as np
 
 from yeasty.core.decide.scores import Table
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 
 RESAMPLES = 4000
 
@@ -75,7 +75,7 @@ def paired_interval(
     >>> i = paired_interval(t, "x", "y")
     >>> round(i.difference, 2), round(i.low, 2), round(i.high, 2)
     (2.0, -0.48, 4.48)
-    """
+    """  # noqa: E501
     from scipy.stats import t as student
 
     tasters = sorted({who for who, m in table if m == first} & {who for who, m in table if m == second})

@@ -9,7 +9,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from statistics import fmean
 
-from yeasty.core.ask.trial import Attribute, Scale, share_of_scale
+from yeasty.core.ask.trial import Attribute, share_of_scale
+from yeasty.core.kernel.scales import SCALES
 
 
 @dataclass(frozen=True)
@@ -44,12 +45,13 @@ def weighted_scores(
     A taster's score counts only where all weighted attributes were answered: a mean over fewer attributes
     would compare unlike things.
 
+    >>> from yeasty.core.kernel.scales import Scale
     >>> crust = Attribute("c", "crust", Scale.INTENSITY, 3)
     >>> weighted_scores([Answer("t", "m", "b", "c", 7)], [crust], 2)
     {('t', 'm'): 7.0}
     """
     means = attribute_means(answers)
-    weighed = [a for a in attributes if a.weight > 0]
+    weighed = [a for a in attributes if a.weight > 0 and SCALES[a.scale].weighs]
     total = sum(a.weight for a in weighed)
     pairs = sorted({(t, m) for t, m, _ in means})
     table = {}
@@ -70,6 +72,7 @@ def rank_points(
     Where tasters ranked the samples, their first ranking attribute is used; else places follow from the
     weighted score. The two are told apart by `ranked_directly`.
 
+    >>> from yeasty.core.kernel.scales import Scale
     >>> a = Attribute("o", "order", Scale.RANK)
     >>> got = rank_points([Answer("t", "m", "b", "o", 1), Answer("t", "n", "c", "o", 2)], [a], 2)
     >>> got["t", "m"], got["t", "n"]
@@ -95,7 +98,7 @@ def rank_points(
 
 def ranked_directly(attributes: Sequence[Attribute]) -> Attribute | None:
     """The attribute on which tasters put samples in order, if there is one."""
-    return next((a for a in attributes if a.scale is Scale.RANK), None)
+    return next((a for a in attributes if SCALES[a.scale].orders), None)
 
 
 def weighted_rank_means(answers: Sequence[Answer]) -> dict[tuple[str, str], float]:

@@ -59,8 +59,8 @@ def for_servings(
     ----------
     batches : measured batches of the method, at least one
     pieces : wanted; pieces_per_batch : in each measured batch
-    capacity : pieces the appliance holds, None where the batch is all it was ever asked. A fuller appliance may
-        cook slower than the measured batch: `how` tells which batch the clocks come from
+    capacity : pieces the appliance holds, None where the batch is all it was ever asked. A fuller appliance
+        may cook slower than the measured batch: `how` tells which batch the clocks come from
     rounds_cooked : that each measured batch itself went through
     ingredient_cost : for `pieces`, price_per_kwh : of mains energy
     """
@@ -75,7 +75,10 @@ def for_servings(
     if energy is not None and ingredient_cost is not None and price_per_kwh is not None:
         power = Decimal(str(round(energy / J_PER_KWH, 4))) * price_per_kwh
         cost = (ingredient_cost + power).quantize(Decimal("0.01"), ROUND_HALF_UP)
-    how = f"{rounds} round{'' if rounds == 1 else 's'} of up to {per_round} pieces, from batches of {pieces_per_batch}"
+    how = (
+        f"{rounds} round{'' if rounds == 1 else 's'} of up to {per_round} pieces, from batches of "
+        f"{pieces_per_batch}"
+    )
     return ForServings(pieces, rounds, clocks, energy, cost, how)
 
 

@@ -6,8 +6,9 @@ from enum import StrEnum
 
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.chance import PairedInterval, first_place_shares, means, paired_interval
-from yeasty.core.decide.scores import Answer, rank_points, ranked_directly, weighted_scores
-from yeasty.core.errors import RuleError
+from yeasty.core.decide.scores import Answer, Table, rank_points, ranked_directly, weighted_scores
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.scales import SCALES
 
 
 class School(StrEnum):
@@ -129,90 +130,155 @@ def judge(
     ranked = tuple(sorted(shares.items(), key=lambda s: order.index(s[0])))
     scores = tuple((m, level[m]) for m in order)
 
-    def outcome(sure: HowSure, headline: str, **found: object) -> Verdict:
-        leader = found.get("leader")
-        runner = found.get("runner_up")
-        interval = found.get("interval")
-        return Verdict(
-            school,
-            sure,
-            headline,
-            leader if isinstance(leader, str) else None,
-            runner if isinstance(runner, str) else None,
-            interval if isinstance(interval, PairedInterval) else None,
-            ranked,
-            scores,
-            tuple(sentences),
-        )
-
+    told = _Told(school, ranked, scores, sentences)
     if len(order) < 2:
-        why = (
-            "nobody has judged two methods yet"
-            if len(judged) > 1
-            else "fewer than two methods have a judged batch"
+        why = _why_not(judged, mine, attributes)
+        return told.outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {why}.")
+    sentences += [
+        Sentence(
+            f"{arm.name} is not recommended: the core temperature it was to reach was not read as reached.",
+            "; ".join(arm.failed_core),
         )
-        return outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {why}.", leader=None)
-    for arm in judged:
-        if arm.failed_core:
-            sentences.append(
-                Sentence(
-                    f"{arm.name} is not recommended: the core temperature it was to reach was not read as reached.",
-                    "; ".join(arm.failed_core),
-                )
-            )
+        for arm in judged
+        if arm.failed_core
+    ]
     if not fit:
-        return outcome(
+        return told.outcome(
             HowSure.NOT_SAFE,
             "Not safe to recommend: no method is on record as reaching its core temperature.",
         )
-    leader = fit[0]
+    first = names[fit[0]]
     if len(fit) < 2:
-        return outcome(
+        return told.outcome(
             HowSure.NOT_COMPARABLE,
-            f"Only {names[leader].name} may be recommended; nothing to compare with.",
-            leader=leader,
+            f"Only {first.name} may be recommended; nothing to compare with.",
+            (first, None),
         )
-    runner = fit[1]
-    counts = {a.key: a.batches for a in arms}
+    pair = (first, names[fit[1]])
+    ranges = _ranges(table, pair, batch_sd, {a.key: a.batches for a in arms})
+    if isinstance(ranges, str):
+        return told.outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {ranges}.", pair)
+    sentences[:0] = _ahead(school, pair, ranges[0], batch_sd, shares[first.key])
+    sentences += _provisos(school, pair, ranges[0], attributes)
+    return told.outcome(*_classified(pair, ranges, shares[first.key], matters), pair, ranges[0])
+
+
+def _why_not(judged: Sequence[Arm], answers: Sequence[Answer], attributes: Sequence[Attribute]) -> str:
+    """Why nothing can be compared."""
+    if len(judged) < 2:
+        return "fewer than two methods have a judged batch"
+    weighs = any(a.weight > 0 and SCALES[a.scale].weighs for a in attributes)
+    if len({a.method for a in answers if a.value is not None}) > 1 and not weighs:
+        return "nothing that was asked counts in a score"
+    return "nobody has judged two methods yet"
+
+
+Pair = tuple[Arm, Arm]
+
+
+@dataclass(frozen=True)
+class _Told:
+    """What every outcome of one judging carries along."""
+
+    school: School
+    shares: tuple[tuple[str, float], ...]
+    scores: tuple[tuple[str, float], ...]
+    sentences: list[Sentence]
+
+    def outcome(
+        self,
+        sure: HowSure,
+        headline: str,
+        pair: tuple[Arm | None, Arm | None] = (None, None),
+        interval: PairedInterval | None = None,
+    ) -> Verdict:
+        leader, runner = (a.key if a else None for a in pair)
+        return Verdict(
+            self.school,
+            sure,
+            headline,
+            leader,
+            runner,
+            interval,
+            self.shares,
+            self.scores,
+            tuple(self.sentences),
+        )
+
+
+def _ranges(
+    table: Table, pair: Pair, batch_sd: float | None, batches: Mapping[str, int]
+) -> tuple[PairedInterval, PairedInterval] | str:
+    """The wide and the narrow range of leader minus runner-up, or why there is none, in names a reader
+    knows.
+    """
+    first, second = pair
     try:
-        wide = paired_interval(table, leader, runner, level=CLEAR_LEVEL, batch_sd=batch_sd, batches=counts)
-        narrow = paired_interval(
-            table, leader, runner, level=LEANING_LEVEL, batch_sd=batch_sd, batches=counts
+        wide, narrow = (
+            paired_interval(table, first.key, second.key, level=level, batch_sd=batch_sd, batches=batches)
+            for level in (CLEAR_LEVEL, LEANING_LEVEL)
         )
+        return wide, narrow
     except RuleError as wrong:
-        # The interval knows methods by their keys; a reader knows them by name.
-        said = wrong.message.replace(leader, names[leader].name).replace(runner, names[runner].name)
-        return outcome(
-            HowSure.NOT_COMPARABLE, f"Not comparable yet: {said}.", leader=leader, runner_up=runner
+        return wrong.message.replace(first.key, first.name).replace(second.key, second.name)
+
+
+def _classified(
+    pair: Pair, ranges: tuple[PairedInterval, PairedInterval], share: float, matters: float
+) -> tuple[HowSure, str]:
+    """The word, and the sentence of the headline."""
+    (first, second), (wide, narrow) = pair, ranges
+    replicated = min(first.batches, second.batches) >= 2
+    if matters > 0 and wide.high < matters:
+        alike = (
+            f"{first.name} and {second.name} cannot be told apart by more than the {matters:g} that matters"
         )
-    replicated = min(counts[leader], counts[runner]) >= 2
+        return HowSure.LEVEL, alike
+    if wide.low > 0 and replicated:
+        return HowSure.CLEAR, f"Recommend {first.name}: clear"
+    if narrow.low > 0 and share >= LEANING_SHARE:
+        stand = "leaning" if replicated else "leaning, for these batches"
+        return HowSure.LEANING, f"Recommend {first.name}: {stand}"
+    return HowSure.LEVEL, f"{first.name} and {second.name} cannot be told apart by this panel"
+
+
+def _ahead(
+    school: School, pair: Pair, wide: PairedInterval, batch_sd: float | None, share: float
+) -> list[Sentence]:
+    """By how much the leader is ahead, and how often it stays so."""
+    first, second = pair
     points = "points" if school is School.WEIGHTED else "rank points"
-    sentences.insert(
-        0,
+    return [
         Sentence(
-            f"{names[leader].name} is ahead of {names[runner].name} by {wide.difference:.1f} {points} "
+            f"{first.name} is ahead of {second.name} by {wide.difference:.1f} {points} "
             f"(95 % range {wide.low:.1f} to {wide.high:.1f}).",
             f"{wide.tasters} tasters who judged both, paired"
             + (f"; batch spread {batch_sd:.2f} allowed for" if batch_sd else "; no batch spread known"),
         ),
-    )
-    sentences.insert(
-        1,
         Sentence(
-            f"Drawing the tasters again keeps {names[leader].name} first in {shares[leader]:.0%} of cases.",
+            f"Drawing the tasters again keeps {first.name} first in {share:.0%} of cases.",
             "resampling of this panel; it speaks of these tasters and these batches only",
         ),
-    )
+    ]
+
+
+def _provisos(
+    school: School, pair: Pair, wide: PairedInterval, attributes: Sequence[Attribute]
+) -> list[Sentence]:
+    """What has to be known beside the range."""
+    first, second = pair
+    found = []
     if wide.low == wide.high:
-        sentences.append(
+        found.append(
             Sentence(
-                "Every taster gave the same difference, so the range has no width: that is agreement, not proof.",
+                "Every taster gave the same difference, so the range has no width: that is agreement, not "
+                "proof.",
                 f"{wide.tasters} tasters",
             )
         )
     if school is School.RANK:
         ranking = ranked_directly(attributes)
-        sentences.append(
+        found.append(
             Sentence(
                 "Rank points: last place 0, each place one more, ties shared.",
                 f"tasters' own order ({ranking.name})"
@@ -220,46 +286,16 @@ def judge(
                 else "places worked out from the weighted scores",
             )
         )
-    if not replicated:
-        low = min((names[leader], names[runner]), key=lambda a: a.batches)
-        sentences.append(
+    if min(first.batches, second.batches) < 2:
+        low = min(pair, key=lambda a: a.batches)
+        found.append(
             Sentence(
-                f"{low.name} was cooked once, so the batch itself may be the reason: cook both at least twice to settle it.",
-                f"batches judged: {names[leader].tag} {counts[leader]}, {names[runner].tag} {counts[runner]}",
+                f"{low.name} was cooked once, so the batch itself may be the reason: cook both at least "
+                f"twice to settle it.",
+                f"batches judged: {first.tag} {first.batches}, {second.tag} {second.batches}",
             )
         )
-    if matters > 0 and wide.high < matters:
-        return outcome(
-            HowSure.LEVEL,
-            f"{names[leader].name} and {names[runner].name} cannot be told apart by more than the {matters:g} that matters",
-            leader=leader,
-            runner_up=runner,
-            interval=wide,
-        )
-    if wide.low > 0 and replicated:
-        return outcome(
-            HowSure.CLEAR,
-            f"Recommend {names[leader].name}: clear",
-            leader=leader,
-            runner_up=runner,
-            interval=wide,
-        )
-    if narrow.low > 0 and shares[leader] >= LEANING_SHARE:
-        stand = "leaning" if replicated else "leaning, for these batches"
-        return outcome(
-            HowSure.LEANING,
-            f"Recommend {names[leader].name}: {stand}",
-            leader=leader,
-            runner_up=runner,
-            interval=wide,
-        )
-    return outcome(
-        HowSure.LEVEL,
-        f"{names[leader].name} and {names[runner].name} cannot be told apart by this panel",
-        leader=leader,
-        runner_up=runner,
-        interval=wide,
-    )
+    return found
 
 
 def _set_aside(arms: Sequence[Arm]) -> list[Sentence]:
@@ -269,7 +305,8 @@ def _set_aside(arms: Sequence[Arm]) -> list[Sentence]:
             total = arm.batches + len(arm.set_aside)
             found.append(
                 Sentence(
-                    f"{len(arm.set_aside)} of {total} batches of {arm.name} set aside, kept and not averaged.",
+                    f"{len(arm.set_aside)} of {total} batches of {arm.name} set aside, kept and not "
+                    f"averaged.",
                     "; ".join(arm.set_aside),
                 )
             )
@@ -279,11 +316,12 @@ def _set_aside(arms: Sequence[Arm]) -> list[Sentence]:
 def per_attribute(
     answers: Sequence[Answer], attributes: Sequence[Attribute]
 ) -> Mapping[str, Mapping[str, float]]:
-    """Attribute to method to mean answer on the attribute's own scale."""
+    """Attribute to method to mean answer on the attribute's own scale, where a mean says something."""
     from yeasty.core.decide.scores import attribute_means
 
     found: dict[str, dict[str, list[float]]] = {a.key: {} for a in attributes}
+    averaged = {a.key for a in attributes if SCALES[a.scale].averaged}
     for (_, method, attribute), value in attribute_means(answers).items():
-        if attribute in found:
+        if attribute in averaged:
             found[attribute].setdefault(method, []).append(value)
     return {a: {m: sum(v) / len(v) for m, v in row.items()} for a, row in found.items()}

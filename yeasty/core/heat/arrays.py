@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from yeasty.core.errors import OutOfRange, check_range
+from yeasty.core.kernel.errors import OutOfRange, check_range
 
 Floats = NDArray[np.float64]
 
@@ -20,7 +20,7 @@ def checked(field: str, values: ArrayLike, low: float, high: float, unit: str) -
     >>> checked("time", [0, float("nan")], 0, 100, "s")
     Traceback (most recent call last):
     ...
-    yeasty.core.errors.OutOfRange: time: nan s is outside 0 to 100 s. Check the number and its unit.
+    yeasty.core.kernel.errors.OutOfRange: time: nan s is outside 0 to 100 s. Check the number and its unit.
     """
     try:
         array = np.asarray(values, dtype=float)

@@ -1,8 +1,8 @@
 """Candidates for a probe log: shape, Biot number, time scale and place of the probe, each weighed by the log.
 
-Start, rise to the surroundings and climb of the surroundings enter linearly: for each candidate they are worked out by
-least squares with hints, and its weight follows in closed form. A coarse look over all that kitchens have is followed
-by two fine ones around what it leaves possible.
+Start, rise to the surroundings and climb of the surroundings enter linearly: for each candidate they are
+worked out by least squares with hints, and its weight follows in closed form. A coarse look over all that
+kitchens have is followed by two fine ones around what it leaves possible.
 """
 
 from dataclasses import dataclass
@@ -17,8 +17,9 @@ from yeasty.core.heat.curve_library import BIOTS, POSITIONS, places_of, read, ta
 
 @dataclass(frozen=True)
 class Looks:
-    """How finely is looked: every n-th Biot number, places of the probe and time scales of the coarse look; points along
-    each axis of what is left possible in the fine ones, the longest axis in the middle."""
+    """How finely is looked: every n-th Biot number, places of the probe and time scales of the coarse look;
+    points along each axis of what is left possible in the fine ones, the longest axis in the middle.
+    """
 
     every_biot: int
     positions: tuple[int, ...]
@@ -36,8 +37,8 @@ REACH = 3.2
 # A reading may be off by noise; the model besides by this much, whatever the number of readings [K].
 READING_SD_K = 0.32
 MODEL_SD_K = 0.1
-# A drying surface may have begun to climb at these shares of the log. No such model is close, so what was read long ago
-# counts less: the model is off by this much a log's length before now [K].
+# A drying surface may have begun to climb at these shares of the log. No such model is close, so what was
+# read long ago counts less: the model is off by this much a log's length before now [K].
 ONSETS = (0.0, 0.25, 0.5, 0.7, 0.85)
 WET_DRIFT_K = 10.0
 
@@ -90,7 +91,9 @@ class Candidates:
 
 @dataclass(frozen=True)
 class Data:
-    """A reduced log: time [s], mean reading [°C], number of readings, variance of the mean [K²], each (bins,)."""
+    """A reduced log: time [s], mean reading [°C], number of readings, variance of the mean [K²], each
+    (bins,).
+    """
 
     at: Floats
     mean: Floats
@@ -101,8 +104,9 @@ class Data:
 def coarse(
     shapes: list[int], length_s: float, looks: Looks
 ) -> tuple[NDArray[np.int64], Floats, Floats, Floats]:
-    """Candidates all over: shape, Biot number, rate, position. The log may be the first hundredth of a heating-through
-    or the end of one."""
+    """Candidates all over: shape, Biot number, rate, position. The log may be the first hundredth of a
+    heating-through or the end of one.
+    """
     rates = np.geomspace(0.008, 3.0, looks.scales) / length_s
     grid = np.meshgrid(
         np.array(shapes), BIOTS[:: looks.every_biot], rates, POSITIONS[list(looks.positions)], indexing="ij"
@@ -158,8 +162,9 @@ def weighed(
     *,
     temper: float,
 ) -> Candidates:
-    """Weigh candidates by the log and the hints; start and rise are worked out for each. `temper` below 1 flattens
-    the weights, for a look that must not miss what lies between its points."""
+    """Weigh candidates by the log and the hints; start and rise are worked out for each. `temper` below 1
+    flattens the weights, for a look that must not miss what lies between its points.
+    """
     w = 1.0 / data.variance
     done, ramp = tables()
     places = places_of(shape, biot, position)
@@ -177,7 +182,8 @@ def weighed(
             climb = (
                 read(ramp, places, rate[:, None] * np.maximum(data.at - onset, 0)) / (rate * length)[:, None]
             )
-        # Least squares of reading = start + rise * share + climb: one 3 x 3 system a candidate, with hints on each.
+        # Least squares of reading = start + rise * share + climb: one 3 x 3 system a candidate, with hints on
+        # each.
         x = np.stack([np.ones_like(share), share, climb], axis=-1)
         weighed = np.swapaxes(x * w[:, None], 1, 2)
         matrix, right = weighed @ x, weighed @ data.mean

@@ -1,11 +1,12 @@
 """One piece through surroundings that change: preheat ramps, turns, stages, from fryer to oven, out into air.
 
-By implicit finite volumes (`finite_volumes.py`). Bricks and short cylinders are stepped one axis after the other: with
-one surface coefficient on all faces the axes do not disturb each other, and the step is as exact as its parts.
+By implicit finite volumes (`finite_volumes.py`). Bricks and short cylinders are stepped one axis after the
+other: with one surface coefficient on all faces the axes do not disturb each other, and the step is as exact
+as its parts.
 
-A wet surface (`Stage.wet`) gives off vapour by the analogy of heat and mass transfer (`moist_air.py`), which keeps it
-near the wet-bulb temperature. It stops when `water_kg_m2` has left: from then on the surface is a dry crust and
-heats as any other. The front that moves inwards in a real crust is not modelled.
+A wet surface (`Stage.wet`) gives off vapour by the analogy of heat and mass transfer (`moist_air.py`), which
+keeps it near the wet-bulb temperature. It stops when `water_kg_m2` has left: from then on the surface is a
+dry crust and heats as any other. The front that moves inwards in a real crust is not modelled.
 """
 
 from collections.abc import Sequence
@@ -14,11 +15,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import ArrayLike
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.conduction import Piece, check_properties
 from yeasty.core.heat.finite_volumes import CELLS, GAMMA, Body
 from yeasty.core.heat.moist_air import ATMOSPHERE_PA, boiling_point_at, evaporation, latent_heat
+from yeasty.core.kernel.errors import Refused, RuleError
 
 # A surface that boils is held just below the boiling point, where vapour flow grows without limit.
 _BELOW_BOILING_K = 0.02
@@ -73,7 +74,9 @@ class Heating:
 def _moments(
     stages: Sequence[Stage], times: Floats, unit_s: float
 ) -> list[tuple[float, float, Stage, float]]:
-    """Steps as (start, end, stage, start of the stage): fine after each change, then growing, stopping at every time."""
+    """Steps as (start, end, stage, start of the stage): fine after each change, then growing, stopping at
+    every time.
+    """
     steps = []
     begin = 0.0
     for stage in stages:
@@ -92,7 +95,9 @@ def _moments(
 
 
 class _WetSurface:
-    """A surface that gives off vapour, as a coefficient and surroundings that stand for it near its present state."""
+    """A surface that gives off vapour, as a coefficient and surroundings that stand for it near its present
+    state.
+    """
 
     def __init__(self, stage: Stage, pressure_pa: float) -> None:
         self.stage, self.pressure = stage, pressure_pa
@@ -103,7 +108,9 @@ class _WetSurface:
         return float(evaporation(max(surface, 0.02), self.stage.air_vapour_pa, self.stage.h, self.pressure))
 
     def balance(self, air: float, last: float, inner: float) -> tuple[float, float, float]:
-        """Surface temperature [°C] for a last cell's temperature, and the coefficient and surroundings that stand for it."""
+        """Surface temperature [°C] for a last cell's temperature, and the coefficient and surroundings that
+        stand for it.
+        """
         from scipy.optimize import brentq
 
         def gain(surface: float) -> float:
@@ -122,7 +129,9 @@ class _WetSurface:
 
 
 class _Run:
-    """A piece on its way through the stages: temperatures of its cells, and what has flowed and left so far."""
+    """A piece on its way through the stages: temperatures of its cells, and what has flowed and left so
+    far.
+    """
 
     def __init__(
         self, piece: Piece, initial: float, conductivity: float, diffusivity: float, cells: int
@@ -205,7 +214,8 @@ def heat_through(
     cells: int | None = None,
     pressure_pa: float = ATMOSPHERE_PA,
 ) -> Heating:
-    """What becomes of one piece through stages: a preheat ramp, a turn down, from fryer to oven, out into air.
+    """What becomes of one piece through stages: a preheat ramp, a turn down, from fryer to oven, out into
+    air.
 
     Parameters
     ----------
@@ -222,7 +232,7 @@ def heat_through(
     >>> out = heat_through(Piece("sphere", 0.02), [Stage(600, 100, 500), Stage(300, 22, 10)], [600, 900], 20, 0.5, 1.4e-7)
     >>> out.centre_c.round(1).tolist()
     [75.7, 87.1]
-    """
+    """  # noqa: E501
     if not stages:
         raise RuleError("stages", "are missing", "Give at least one stage of surroundings.")
     seconds = np.atleast_1d(checked("time", times, 0, 3e6, "s"))
@@ -303,7 +313,7 @@ def peak_after_pull(
     >>> out = peak_after_pull(Piece("sphere", 0.03), Stage(1, 180, 25, wet=True), Stage(1800, 22, 8), 1800, 5, 0.45, 1.4e-7)
     >>> round(out.pull_c, 1), round(out.peak_c, 1)
     (37.6, 44.5)
-    """
+    """  # noqa: E501
     cells = CELLS if len(piece.axes()) == 1 else 14
     after = np.linspace(0, air.duration_s, 61)
     stages = [replace(heating, duration_s=time_s), air]
@@ -335,7 +345,7 @@ def pull_for_peak(
     >>> got = pull_for_peak(Piece("sphere", 0.03), Stage(5400, 180, 25, wet=True), Stage(1800, 22, 8), 74, 5, 0.45, 1.4e-7)
     >>> round(got.time_s), round(got.pull_c, 1)
     (2312, 47.6)
-    """
+    """  # noqa: E501
     from scipy.optimize import brentq
 
     checked("peak temperature", peak_c, -60, 600, "°C")

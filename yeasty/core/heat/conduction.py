@@ -17,15 +17,16 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import Floats, checked
+from yeasty.core.kernel.errors import Refused, RuleError
 
 Shape = Literal["slab", "cylinder", "sphere"]
 TERMS = 60
 MOST_TERMS = 700
 # Where ζ² Fo passes this, a term is below 1e-12 of the step.
 NEGLIGIBLE = 28.0
-# Below this Fourier number even `MOST_TERMS` terms are not enough; the heated skin is then under 1 % of the piece.
+# Below this Fourier number even `MOST_TERMS` terms are not enough; the heated skin is then under 1 % of the
+# piece.
 FLAT_BELOW = NEGLIGIBLE / (MOST_TERMS * pi) ** 2
 
 
@@ -285,7 +286,8 @@ def centre_temperature(
     conductivity: ArrayLike,
     diffusivity: ArrayLike,
 ) -> Floats:
-    """Temperature at the centre of slab, cylinder or sphere in constant surroundings; all arguments broadcast.
+    """Temperature at the centre of slab, cylinder or sphere in constant surroundings; all arguments
+    broadcast.
 
     Parameters
     ----------
@@ -326,9 +328,9 @@ def check_target(target: float, initial: float, ambient: float) -> None:
     >>> check_target(75, 5, 70)
     Traceback (most recent call last):
     ...
-    yeasty.core.errors.Refused: target temperature: 75 °C is never reached from 5 °C in surroundings of 70 °C. \
+    yeasty.core.kernel.errors.Refused: target temperature: 75 °C is never reached from 5 °C in surroundings of 70 °C. \
 Choose a target between the two, or hotter surroundings.
-    """
+    """  # noqa: E501
     checked("target temperature", target, -60, 600, "°C")
     if target == initial:
         return
@@ -378,7 +380,8 @@ def time_to_target(
         raise Refused(
             "target temperature", "takes longer than 30 days to reach", "Check thickness and coefficient."
         )
-    # Early times need many terms: begin where a skin of a few hundredths is warm, and go earlier only where asked.
+    # Early times need many terms: begin where a skin of a few hundredths is warm, and go earlier only where
+    # asked.
     earliest = float(np.log(1e-3 * min(half for _, half in piece.axes()) ** 2 / diffusivity))
     if short_of(earliest) >= 0:
         latest, earliest = earliest, -7.0

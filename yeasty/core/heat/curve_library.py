@@ -1,7 +1,8 @@
-"""Dimensionless heating curves laid out in a table, so that many candidates can be read at once while a cook waits.
+"""Dimensionless heating curves laid out in a table, so that many candidates can be read at once while a cook
+waits.
 
-Share of the rise that is done, and its integral (the answer to surroundings that climb steadily), for shape, Biot number,
-place of the probe and Fourier number; straight lines between, in the logarithms.
+Share of the rise that is done, and its integral (the answer to surroundings that climb steadily), for shape,
+Biot number, place of the probe and Fourier number; straight lines between, in the logarithms.
 """
 
 from functools import cache
@@ -35,7 +36,9 @@ def _between(grid: Floats, values: Floats) -> tuple[NDArray[np.int64], Floats]:
 
 @cache
 def tables() -> tuple[Floats, Floats]:
-    """The library flat, as share of the rise done, and its integral over the Fourier number (answer to a ramp)."""
+    """The library flat, as share of the rise done, and its integral over the Fourier number (answer to a
+    ramp).
+    """
     done = 1.0 - _library().reshape(-1, len(FOURIERS))
     steps = np.diff(FOURIERS) * (done[:, 1:] + done[:, :-1]) / 2
     return done, np.hstack([np.zeros((len(done), 1)), np.cumsum(steps, axis=1)])
@@ -57,8 +60,9 @@ def read(table: Floats, places: list[tuple[NDArray[np.int64], Floats]], fourier:
 def places_of(
     shape: NDArray[np.int64], biot: Floats, position: Floats
 ) -> list[tuple[NDArray[np.int64], Floats]]:
-    """The four library curves around each candidate, as rows of the flat library, with their shares: straight lines in
-    the logarithm of Biot and in position."""
+    """The four library curves around each candidate, as rows of the flat library, with their shares: straight
+    lines in the logarithm of Biot and in position.
+    """
     b, to_b = _between(np.log(BIOTS), np.log(biot))
     p, to_p = _between(POSITIONS, position)
     return [

@@ -1,7 +1,8 @@
 """Drying: how heavy it is when it is dry enough, and when that will be.
 
 Moisture balance from the dry matter, and Page's model MR = exp(−k tⁿ) fitted to weighings, with an interval.
-How dry is dry enough for keeping is a matter of water activity and local guidance; this only does the arithmetic.
+How dry is dry enough for keeping is a matter of water activity and local guidance; this only does the
+arithmetic.
 """
 
 from dataclasses import dataclass
@@ -9,9 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.ranged import Ranged
+from yeasty.core.kernel.errors import Refused, RuleError
 
 
 def target_weight(start_kg: float, start_water: float, end_water: float) -> float:
@@ -77,7 +78,8 @@ class Page:
         if not floor < weight_kg < self.start_kg:
             raise Refused(
                 "target weight",
-                f"{weight_kg * 1000:.0f} g is not between {floor * 1000:.0f} and {self.start_kg * 1000:.0f} g",
+                f"{weight_kg * 1000:.0f} g is not between {floor * 1000:.0f} and "
+                f"{self.start_kg * 1000:.0f} g",
                 "Choose a weight it can reach, or drier and warmer air.",
             )
         ratio = (weight_kg - floor) / (self.start_kg - floor)
@@ -103,7 +105,8 @@ def fit_page(
     ----------
     times : since the start [s], rising, the first 0, shape (n,), four or more
     weights : [kg]; start_water : water as a share of the start weight [-]
-    equilibrium_water : share of water of what is left however long it dries in this air [-]: 0.03 to 0.12 (typical)
+    equilibrium_water : share of water of what is left however long it dries in this air [-]: 0.03 to 0.12
+        (typical)
 
     Raises
     ------

@@ -11,9 +11,9 @@ from math import sqrt
 import numpy as np
 from numpy.typing import ArrayLike
 
-from yeasty.core.errors import RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.conduction import Shape, check_properties
+from yeasty.core.kernel.errors import RuleError
 
 CELLS = 70
 GRADING = 1.6
@@ -23,8 +23,9 @@ _POWER = {"slab": 0, "cylinder": 1, "sphere": 2}
 
 @dataclass(frozen=True)
 class Axis:
-    """One-dimensional cells, per unit of half thickness; `volume` sums to 1. `centre` weighs the two innermost cells
-    for the value at the centre, where there is no slope."""
+    """One-dimensional cells, per unit of half thickness; `volume` sums to 1. `centre` weighs the two
+    innermost cells for the value at the centre, where there is no slope.
+    """
 
     volume: Floats
     middle: Floats
@@ -54,7 +55,9 @@ def _axis(shape: Shape, cells: int) -> Axis:
 
 
 class Body:
-    """Rates between cells along one axis, for many pieces side by side; temperatures have shape (cells, many)."""
+    """Rates between cells along one axis, for many pieces side by side; temperatures have shape (cells,
+    many).
+    """
 
     def __init__(
         self, shape: Shape, half: Floats, conductivity: Floats, diffusivity: Floats, cells: int
@@ -67,7 +70,8 @@ class Body:
         self.upper = np.zeros((cells, rate.size))
         self.lower[1:] = between / volume[1:]
         self.upper[:-1] = between / volume[:-1]
-        # One W/m² over the surface warms the whole by `per_flux` [K/s]; `inner` leads from surface to last cell [W/m²K].
+        # One W/m² over the surface warms the whole by `per_flux` [K/s]; `inner` leads from surface to last
+        # cell [W/m²K].
         self.per_flux = self.axis.surface * rate * half / conductivity
         self.inner = conductivity / (half * self.axis.last_gap)
 
@@ -80,7 +84,9 @@ class Body:
         return np.asarray(self.axis.centre[0] * t[0] + self.axis.centre[1] * t[1])
 
     def at(self, t: Floats, position: Floats) -> Floats:
-        """Value at a position of each piece, 0 centre to the middle of the last cell; straight lines between cells."""
+        """Value at a position of each piece, 0 centre to the middle of the last cell; straight lines between
+        cells.
+        """
         places = np.concatenate(([0.0], self.axis.middle))
         values = np.vstack([self.centre(t)[None, :], t])
         upper = np.clip(np.searchsorted(places, position), 1, len(places) - 1)
@@ -89,7 +95,9 @@ class Body:
         return np.asarray(values[upper - 1, piece] * (1 - share) + values[upper, piece] * share)
 
     def stage(self, base: Floats, dt: Floats, around: Floats, h: Floats) -> tuple[Floats, Floats]:
-        """One implicit stage, many pieces side by side: temperatures, and the warming by what flows in [K/s]."""
+        """One implicit stage, many pieces side by side: temperatures, and the warming by what flows in
+        [K/s].
+        """
         conductance = self.to_air(h) * self.per_flux
         diagonal = 1 + dt * (self.lower + self.upper)
         last = dt * conductance / self.axis.volume[-1]

@@ -1,18 +1,20 @@
-"""From a probe log to when it will be done: what one curve tells of piece and surroundings, live, with an interval.
+"""From a probe log to when it will be done: what one curve tells of piece and surroundings, live, with an
+interval.
 
-The log is held against a library of dimensionless curves (shape, Biot number, place of the probe) at many time scales.
-Start and effective surroundings enter linearly, so each candidate's weight has a closed form; the answer is a
-weighted mixture over all candidates, never the best one alone, and its interval is that of the mixture. Effective
-surroundings are what a constant temperature would have to be to heat the piece as it is heated: a wet surface in an
-oven lies far below the dial, so the dial or chamber is taken as a hint that the data may overrule. Where the surface
-is wet, candidates whose surroundings begin to climb somewhere in the log are weighed too: the surface drying out.
+The log is held against a library of dimensionless curves (shape, Biot number, place of the probe) at many
+time scales. Start and effective surroundings enter linearly, so each candidate's weight has a closed form;
+the answer is a weighted mixture over all candidates, never the best one alone, and its interval is that of
+the mixture. Effective surroundings are what a constant temperature would have to be to heat the piece as it
+is heated: a wet surface in an oven lies far below the dial, so the dial or chamber is taken as a hint that
+the data may overrule. Where the surface is wet, candidates whose surroundings begin to climb somewhere in the
+log are weighed too: the surface drying out.
 
-Holds for one stage of heating in steady surroundings (a thermostat that cycles counts as steady), or for a surface that
-dries as it goes. Not after a turn of the dial. A surface that dries only after the last reading is not foreseen: the
-piece is then done sooner than said.
+Holds for one stage of heating in steady surroundings (a thermostat that cycles counts as steady), or for a
+surface that dries as it goes. Not after a turn of the dial. A surface that dries only after the last reading
+is not foreseen: the piece is then done sooner than said.
 
-Source: Fourier's equation (`conduction.py`) and Bayes' rule; the noise floor and the widths of the hints were set on
-simulated logs other than those of the tests.
+Source: Fourier's equation (`conduction.py`) and Bayes' rule; the noise floor and the widths of the hints were
+set on simulated logs other than those of the tests.
 """
 
 from collections.abc import Sequence
@@ -21,7 +23,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.candidates import (
     ANY_SHAPE_LOOKS,
@@ -42,6 +43,7 @@ from yeasty.core.heat.candidates import (
 )
 from yeasty.core.heat.curve_library import SHAPES
 from yeasty.core.heat.ranged import Ranged
+from yeasty.core.kernel.errors import Refused, RuleError
 
 BINS = 36
 # A probe tells what was so some seconds ago [s].
@@ -51,7 +53,8 @@ LEAST_RISE_K = 4.0
 LEVEL = 0.90
 # Wider than this share of the time left, an interval is no help at the bench.
 TOO_WIDE = 1.0
-# Moments at which the future is looked at, as multiples of the log's length; up to eleven times as long again.
+# Moments at which the future is looked at, as multiples of the log's length; up to eleven times as long
+# again.
 AHEAD = 1.0 + np.concatenate(([0.0], np.geomspace(0.002, 11.0, 130)))
 # Points and weights of Gauss's rule for a normal spread.
 THREE_POINTS = ((-1.7321, 1 / 6), (0.0, 2 / 3), (1.7321, 1 / 6))
@@ -98,7 +101,9 @@ class Fit:
 
 @dataclass(frozen=True)
 class Ready:
-    """When the probe will read the target [s, on the log's clock]; `low` to `high` holds it in 9 of 10 cases."""
+    """When the probe will read the target [s, on the log's clock]; `low` to `high` holds it in 9 of 10
+    cases.
+    """
 
     target_c: float
     at_s: float
@@ -247,7 +252,8 @@ def time_to(fit: Fit, target_c: float) -> Ready:
     x = terms(c, ahead, fit.length_s)
     middle = np.einsum("nti,ni->nt", x, c.linear)
     spread = np.sqrt(np.maximum(np.einsum("nti,nij,ntj->nt", x, c.spread, x), 0.0))
-    # Each candidate's curve is known to a spread, the lag of the probe too: three points of each stand for the whole.
+    # Each candidate's curve is known to a spread, the lag of the probe too: three points of each stand for
+    # the whole.
     times, weights = [], []
     for step, share in THREE_POINTS:
         when = _crossing(

@@ -1,17 +1,18 @@
 """Deep frying: how far the fat falls when food goes in, how it comes back, how much fits, what is taken up.
 
-Energy balance of the fat with its heater. The food is a body with a surface: heat comes to the surface from the fat
-(coefficient h) and goes on into the body (about 5 k/r for a compact piece); what the surface gets beyond that at 100 °C
-boils water off. Heat capacity of fat 2000 to 2500 J/kgK at frying temperature (typical, 2200 taken).
+Energy balance of the fat with its heater. The food is a body with a surface: heat comes to the surface from
+the fat (coefficient h) and goes on into the body (about 5 k/r for a compact piece); what the surface gets
+beyond that at 100 °C boils water off. Heat capacity of fat 2000 to 2500 J/kgK at frying temperature (typical,
+2200 taken).
 """
 
 from dataclasses import dataclass
 
 import numpy as np
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.ranged import Ranged
+from yeasty.core.kernel.errors import Refused, RuleError
 
 FAT_J_KGK = 2200.0
 BOILING_C = 100.0
@@ -39,7 +40,9 @@ class Fryer:
 
 @dataclass(frozen=True)
 class FryLoad:
-    """What goes in: mass [kg], temperature [°C], water that may boil off as a share of mass, surface for each kg [m²/kg]."""
+    """What goes in: mass [kg], temperature [°C], water that may boil off as a share of mass, surface for each
+    kg [m²/kg].
+    """
 
     mass_kg: float
     start_c: float = 20.0
@@ -78,7 +81,8 @@ def fat_after_loading(fryer: Fryer, load: FryLoad, length_s: float = 900.0) -> F
 
     Notes
     -----
-    A well stirred bath: bubbles see to that. Not for frozen food, which takes more heat and boils over (refused).
+    A well stirred bath: bubbles see to that. Not for frozen food, which takes more heat and boils over
+    (refused).
 
     >>> c = fat_after_loading(Fryer(2.6, 1700, 175), FryLoad(0.36, 24.0))
     >>> 160 < c.lowest_c < 172
@@ -163,7 +167,9 @@ def largest_load(fryer: Fryer, load: FryLoad, lowest_c: float) -> Ranged:
 
 @dataclass(frozen=True)
 class Headroom:
-    """Fill of a vessel: share filled by fat, by fat and food, and by fat, food and foam; whether each limit is kept."""
+    """Fill of a vessel: share filled by fat, by fat and food, and by fat, food and foam; whether each limit
+    is kept.
+    """
 
     fat_share: float
     with_food_share: float
@@ -204,7 +210,10 @@ def headroom(
     foamed = food + foam * fat
     within = fat <= limit_share and foamed <= 0.95
     if fat > limit_share:
-        sentence = f"Too full: {fat:.0%} of the vessel is fat, at most {limit_share:.0%}. Take some out before it is hot."
+        sentence = (
+            f"Too full: {fat:.0%} of the vessel is fat, at most {limit_share:.0%}. Take some out "
+            f"before it is hot."
+        )
     elif foamed > 0.95:
         sentence = f"It may foam over: {foamed:.0%} of the vessel with food and foam. Fry fewer at a time."
     else:

@@ -1,6 +1,7 @@
 """Microwave: what a power really is, time at another power or load, when to look, how long to stand.
 
-Output into the load, rated output and input from the mains are three numbers; none stands in for another here.
+Output into the load, rated output and input from the mains are three numbers; none stands in for another
+here.
 """
 
 from collections.abc import Sequence
@@ -9,11 +10,11 @@ from math import sqrt
 
 import numpy as np
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import checked
+from yeasty.core.heat.conversions import microwave_time
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.heat.steam import WATER_J_KGK
-from yeasty.core.setup.conversions import microwave_time
+from yeasty.core.kernel.errors import Refused, RuleError
 
 # Specific heat of vessels [J/kgK]: usual engineering values, good to some 10 %.
 VESSEL_J_KGK = {"glass": 830.0, "ceramic": 900.0, "plastic": 1700.0}
@@ -88,8 +89,8 @@ def run_power(run: WaterRun) -> float:
 def real_power(runs: Sequence[WaterRun]) -> RealPower:
     """Real output from one to ten runs of the water test.
 
-    Range: from the spread of the runs by Student's t, never narrower than what reading (0.3 K a thermometer) and
-    starting (3 % of the time, the tube warms up) leave open.
+    Range: from the spread of the runs by Student's t, never narrower than what reading (0.3 K a thermometer)
+    and starting (3 % of the time, the tube warms up) leave open.
 
     >>> r = real_power([WaterRun(1, 20, 30, 60), WaterRun(1, 20, 30.4, 60), WaterRun(1, 20, 29.8, 60)])
     >>> round(r.power.value), r.power.low < 690 < r.power.high
@@ -128,8 +129,9 @@ def real_power(runs: Sequence[WaterRun]) -> RealPower:
 def time_for_load(time_s: float, *, load_kg: float, new_load_kg: float) -> Ranged:
     """Time for another load at the same power [s].
 
-    A rule of thumb: time goes with the load to the power 0.7 to 1 (0.85 taken). Energy alone would say 1; small loads take
-    up the field less well, so doubling needs less than twice. Between a quarter and four times the load.
+    A rule of thumb: time goes with the load to the power 0.7 to 1 (0.85 taken). Energy alone would say 1;
+    small loads take up the field less well, so doubling needs less than twice. Between a quarter and four
+    times the load.
 
     >>> t = time_for_load(240, load_kg=0.3, new_load_kg=0.6)
     >>> round(t.value), round(t.low), round(t.high)
@@ -149,7 +151,8 @@ def time_for_load(time_s: float, *, load_kg: float, new_load_kg: float) -> Range
 
 
 def check_times(first_guess: Ranged) -> tuple[float, ...]:
-    """When to look [s, rising]: at the early end of a guess, then in steps of an eighth of it until past the late end.
+    """When to look [s, rising]: at the early end of a guess, then in steps of an eighth of it until past the
+    late end.
 
     >>> check_times(Ranged(240, 200, 280, ""))
     (200, 225.0, 250.0, 275.0, 300.0)
@@ -165,8 +168,8 @@ def check_times(first_guess: Ranged) -> tuple[float, ...]:
 def standing_time(load_kg: float, half_thickness_m: float, diffusivity: float = 1.4e-7) -> Ranged:
     """How long to let stand, covered, until hot and cold places have evened out [s].
 
-    A tenth to a fourth of half thickness² / diffusivity: the longest-lived unevenness falls to a third in a tenth of it in a
-    slab. At least a minute, since steam under the cover has to settle.
+    A tenth to a fourth of half thickness² / diffusivity: the longest-lived unevenness falls to a third in a
+    tenth of it in a slab. At least a minute, since steam under the cover has to settle.
 
     >>> round(standing_time(0.4, 0.02).value / 60, 1)
     7.1

@@ -1,4 +1,6 @@
-"""The appliance is not its label: preheat as a first-order lag, the offset of the dial, the share of time it heats."""
+"""The appliance is not its label: preheat as a first-order lag, the offset of the dial, the share of time it
+heats.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -7,9 +9,9 @@ from math import log
 import numpy as np
 from numpy.typing import ArrayLike
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.ranged import Ranged
+from yeasty.core.kernel.errors import Refused, RuleError
 
 
 @dataclass(frozen=True)
@@ -136,7 +138,8 @@ def fit_preheat(times: ArrayLike, celsius: ArrayLike) -> Preheat:
 
 @dataclass(frozen=True)
 class OffsetCurve:
-    """Measured against set: measured = intercept + slope × set, between the lowest and highest setting measured.
+    """Measured against set: measured = intercept + slope × set, between the lowest and highest setting
+    measured.
 
     `spread_k` is the standard deviation around the line, None with fewer than three pairs.
     """
@@ -149,7 +152,8 @@ class OffsetCurve:
     spread_k: float | None
 
     def measured(self, set_c: float) -> float:
-        """What the middle reads at a setting [°C]; beyond what was measured the offset of the nearest end holds.
+        """What the middle reads at a setting [°C]; beyond what was measured the offset of the nearest end
+        holds.
 
         >>> round(OffsetCurve(-10, 0.99, 150, 220, 3, 1.0).measured(200))
         188
@@ -172,7 +176,8 @@ class OffsetCurve:
 
 
 def fit_offset(pairs: Sequence[tuple[float, float]]) -> OffsetCurve:
-    """Offset curve from (set, measured) pairs [°C]; measured is the mean over several swings of the thermostat.
+    """Offset curve from (set, measured) pairs [°C]; measured is the mean over several swings of the
+    thermostat.
 
     One pair gives a constant offset, two or more a line.
 

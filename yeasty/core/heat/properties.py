@@ -13,9 +13,9 @@ from importlib.resources import files
 
 import numpy as np
 
-from yeasty.core.errors import Refused, RuleError
 from yeasty.core.heat.arrays import checked
 from yeasty.core.heat.conduction import Piece, time_to_target
+from yeasty.core.kernel.errors import Refused, RuleError
 
 FREEZING_STARTS_C = -1.0
 
@@ -39,7 +39,9 @@ class Composition:
 
 @dataclass(frozen=True)
 class Properties:
-    """Density [kg/m³], heat capacity [J/kgK], conductivity [W/mK] and diffusivity [m²/s] at one temperature."""
+    """Density [kg/m³], heat capacity [J/kgK], conductivity [W/mK] and diffusivity [m²/s] at one
+    temperature.
+    """
 
     density: float
     heat_capacity: float
@@ -158,7 +160,9 @@ def with_air(solid: Properties, density: float) -> Properties:
 
 @dataclass(frozen=True)
 class Sensitivity:
-    """How much the time changes when one component is 10 % off: shares of the time [-], at less and at more of it."""
+    """How much the time changes when one component is 10 % off: shares of the time [-], at less and at more
+    of it.
+    """
 
     component: str
     less: float
@@ -173,7 +177,7 @@ def composition_matters(
     >>> top = composition_matters(Composition(0.7, 0.21, 0.08, 0, 0, 0.01), Piece("sphere", 0.02), 74, 5, 180, 30)[0]
     >>> top.component, round(top.more, 4)
     ('water', 0.0035)
-    """
+    """  # noqa: E501
 
     def seconds(c: Composition) -> float:
         p = properties(c, (initial + target) / 2)

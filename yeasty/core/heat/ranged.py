@@ -5,7 +5,9 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Ranged:
-    """A value, the range it may lie in, and its source in words. `low` and `high` hold the value between them."""
+    """A value, the range it may lie in, and its source in words. `low` and `high` hold the value between
+    them.
+    """
 
     value: float
     low: float

@@ -1,7 +1,7 @@
 """Steam, boiling and altitude; pressure cookers.
 
-Source: IAPWS-95 saturation (library `chemicals`) and the 1976 standard atmosphere (library `fluids`). Weather moves
-the real air pressure by some ±3 kPa, the boiling point by some ±1 K.
+Source: IAPWS-95 saturation (library `chemicals`) and the 1976 standard atmosphere (library `fluids`). Weather
+moves the real air pressure by some ±3 kPa, the boiling point by some ±1 K.
 """
 
 from dataclasses import dataclass
@@ -9,11 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from yeasty.core.errors import RuleError
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.moist_air import boiling_point_at, latent_heat
 from yeasty.core.heat.ranged import Ranged
-from yeasty.core.quantities import DIAL_PA
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.quantities import DIAL_PA
 
 WATER_J_KGK = 4187.0
 
@@ -74,8 +74,8 @@ def dial_pressure(word: str) -> Ranged:
 def cooking_time_factor(from_c: float, to_c: float) -> Ranged:
     """Factor on the time when food that softens in steam or water cooks at another temperature.
 
-    A rule of thumb: softening goes ten times faster for every z degrees, z 18 to 30 K (pulses and roots; 24 taken).
-    Heating through to the middle is not in it. Between 85 and 125 °C.
+    A rule of thumb: softening goes ten times faster for every z degrees, z 18 to 30 K (pulses and roots; 24
+    taken). Heating through to the middle is not in it. Between 85 and 125 °C.
 
     >>> f = cooking_time_factor(120, 100)
     >>> round(f.value, 1), round(f.low, 1), round(f.high, 1)
@@ -106,7 +106,9 @@ def pressure_time(
 
 @dataclass(frozen=True)
 class Load:
-    """What is in a pot: food and water [kg], the pot's own heat capacity [J/K], temperature at the start [°C]."""
+    """What is in a pot: food and water [kg], the pot's own heat capacity [J/K], temperature at the start
+    [°C].
+    """
 
     food_kg: float
     water_kg: float
@@ -125,7 +127,8 @@ def come_up_time(load: Load, heater_w: float, gauge_pa: float, altitude_m: float
     """Time until a closed pot is at pressure [s].
 
     Heater power less losses; 60 to 90 % of it reaches the pot (an element inside: the upper end; gas on
-    the hob: below the range). Only the outer part of dense food warms meanwhile: from half of its heat to all.
+    the hob: below the range). Only the outer part of dense food warms meanwhile: from half of its heat to
+    all.
 
     >>> t = come_up_time(Load(0.4, 1.2), 1000, 80e3)
     >>> round(t.value / 60), round(t.low / 60), round(t.high / 60)

@@ -1,8 +1,9 @@
 """The archive: a whole trial as one zip that opens anywhere and imports to the same rows.
 
-Layout: `manifest.json` (format, version, files with SHA-256), `trial.json` (every row, by table), `schema.json`
-(JSON Schema of both), `tables/*.csv` for reading, `photos/<id>.<ext>` and `photos/<id>.thumb.jpg`.
-Members are stored, sorted and dated 1980-01-01, so that the same trial gives the same bytes.
+Layout: `manifest.json` (format, version, files with SHA-256), `trial.json` (every row, by table),
+`schema.json` (JSON Schema of both), `tables/*.csv` for reading, `photos/<id>.<ext>` and
+`photos/<id>.thumb.jpg`. Members are stored, sorted and dated 1980-01-01, so that the same trial gives the
+same bytes.
 """
 
 import csv
@@ -17,7 +18,7 @@ from importlib.resources import files
 from io import BytesIO, StringIO
 from typing import Any
 
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.upgrades import UPGRADES, upgraded
 
 FORMAT = "yeasty-trial-archive"
@@ -59,7 +60,8 @@ def _json(value: Any) -> bytes:
     return (json.dumps(value, ensure_ascii=False, sort_keys=True, indent=1) + "\n").encode()
 
 
-# What a spreadsheet runs where a cell begins with it, also after spaces and in full width; and what it may skip before.
+# What a spreadsheet runs where a cell begins with it, also after spaces and in full width; and what it may
+# skip before.
 RUN = tuple("=+-@＝＋－＠﹦﹢﹣﹫")
 RUN_AFTER = ("\t", "\r", "\n")
 
@@ -129,18 +131,58 @@ def unpack(data: bytes) -> Contents:
     BadArchive : not a zip, too large, members outside the layout, sums that do not match, another format or
         version, rows that do not fit the schema
     """
+    members, manifest, tables = _read(data)
+    problems = _schema_problems(manifest, "manifest")
+    if problems:
+        raise BadArchive(problems)
+    if manifest["version"] not in READS:
+        reads = ", ".join(map(str, READS))
+        raise BadArchive([f"it has version {manifest['version']}; this program reads versions {reads}"])
+    for name, member in members.items():
+        if name != "manifest.json" and manifest["files"].get(name) != sha256(member).hexdigest():
+            problems.append(f"“{name}” is not as the manifest says")
+    problems += [f"“{name}” is listed and missing" for name in manifest["files"] if name not in members]
+    problems += _schema_problems(upgraded(tables, manifest["version"], VERSION), "tables")
+    if problems:
+        raise BadArchive(problems)
+    photos = {n.removeprefix("photos/"): d for n, d in members.items() if n.startswith("photos/")}
+    return Contents(tables, photos)
+
+
+def _read(data: bytes) -> tuple[dict[str, bytes], Any, Any]:
+    """Members, manifest and tables of a zip that is laid out as an archive."""
     if len(data) > MOST_BYTES:
         raise BadArchive([f"it is larger than {MOST_BYTES // 2**20} MB"])
     try:
         zipped = zipfile.ZipFile(BytesIO(data))
     except (zipfile.BadZipFile, ValueError, NotImplementedError, OSError):
         raise BadArchive(["it is not a zip file"]) from None
-    infos = zipped.infolist()
-    problems = []
+    problems = _layout_problems(zipped.infolist())
+    if problems:
+        raise BadArchive(problems)
+    try:
+        members = {name: zipped.read(name) for name in zipped.namelist()}
+        manifest = json.loads(members["manifest.json"])
+        return members, manifest, json.loads(members["trial.json"], parse_constant=_no_number)
+    except (
+        zipfile.BadZipFile,
+        ValueError,
+        RecursionError,
+        EOFError,
+        RuntimeError,
+        OSError,
+        zlib.error,
+    ) as broken:
+        raise BadArchive([f"a file in it cannot be read ({type(broken).__name__})"]) from None
+
+
+def _layout_problems(infos: list[zipfile.ZipInfo]) -> list[str]:
+    """What does not belong in an archive, told before anything is unpacked."""
     if len(infos) > MOST_MEMBERS:
-        raise BadArchive([f"it holds {len(infos)} files; {MOST_MEMBERS} is the most"])
+        return [f"it holds {len(infos)} files; {MOST_MEMBERS} is the most"]
     if sum(i.file_size for i in infos) > MOST_BYTES:
-        raise BadArchive([f"unpacked it is larger than {MOST_BYTES // 2**20} MB"])
+        return [f"unpacked it is larger than {MOST_BYTES // 2**20} MB"]
+    problems = []
     names = [i.filename for i in infos]
     if len(set(names)) != len(names):
         problems.append("a file name occurs twice")
@@ -153,43 +195,8 @@ def unpack(data: bytes) -> Contents:
             problems.append(f"“{name[:80]}” does not belong in an archive")
         if info.compress_type != zipfile.ZIP_STORED:
             problems.append(f"“{name[:80]}” is compressed; archives are stored")
-    for needed in ("manifest.json", "trial.json"):
-        if needed not in names:
-            problems.append(f"{needed} is missing")
-    if problems:
-        raise BadArchive(problems)
-    try:
-        members = {name: zipped.read(name) for name in names}
-        manifest = json.loads(members["manifest.json"])
-        tables = json.loads(members["trial.json"], parse_constant=_no_number)
-    except (
-        zipfile.BadZipFile,
-        ValueError,
-        RecursionError,
-        EOFError,
-        RuntimeError,
-        OSError,
-        zlib.error,
-    ) as broken:
-        raise BadArchive([f"a file in it cannot be read ({type(broken).__name__})"]) from None
-    problems += _schema_problems(manifest, "manifest")
-    if problems:
-        raise BadArchive(problems)
-    if manifest["version"] not in READS:
-        raise BadArchive(
-            [
-                f"it has version {manifest['version']}; this program reads versions {', '.join(map(str, READS))}"
-            ]
-        )
-    for name, data_ in members.items():
-        if name != "manifest.json" and manifest["files"].get(name) != sha256(data_).hexdigest():
-            problems.append(f"“{name}” is not as the manifest says")
-    problems += [f"“{name}” is listed and missing" for name in manifest["files"] if name not in members]
-    problems += _schema_problems(upgraded(tables, manifest["version"], VERSION), "tables")
-    if problems:
-        raise BadArchive(problems)
-    photos = {n.removeprefix("photos/"): d for n, d in members.items() if n.startswith("photos/")}
-    return Contents(tables, photos)
+    problems += [f"{needed} is missing" for needed in ("manifest.json", "trial.json") if needed not in names]
+    return problems
 
 
 def _no_number(word: str) -> None:

@@ -8,9 +8,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
-from yeasty.core.cook.steps import EndRule, Phase, Step, chain_of
-from yeasty.core.errors import RuleError
-from yeasty.core.quantities import fahrenheit, say_duration, say_mass_both, say_temperature_both
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.quantities import fahrenheit, say_duration, say_mass_both, say_temperature_both
+from yeasty.core.kernel.steps import EndRule, Phase, Step, chain_of
 from yeasty.core.safety.cautions import DEFER, Limit, at_phase
 
 DOCUMENT_VERSION = 1
@@ -49,7 +49,9 @@ class StepText:
 
 @dataclass(frozen=True)
 class MethodPage:
-    """What is published. Texts the lead writes: intro, normal, serving, keeping, disclosure, process (where a hazard asks for one)."""
+    """What is published. Texts the lead writes: intro, normal, serving, keeping, disclosure, process (where a
+    hazard asks for one).
+    """
 
     title: str
     dish: str
@@ -84,10 +86,11 @@ class MethodPage:
 def step_texts(
     steps: Sequence[Step], hazards: Sequence[str], status: Callable[[Limit], str] = lambda row: row.status
 ) -> tuple[StepText, ...]:
-    """Steps as a reader cooks them, each with the cautions of its phase; `status` says how far a figure was checked.
+    """Steps as a reader cooks them, each with the cautions of its phase; `status` says how far a figure was
+    checked.
 
-    Washing-up is left out: it is counted in the evidence, not told as a step. A caution is given at every step it
-    belongs to, since readers do not read from the top with hot oil before them.
+    Washing-up is left out: it is counted in the evidence, not told as a step. A caution is given at every
+    step it belongs to, since readers do not read from the top with hot oil before them.
     """
     told = []
     for main, during in chain_of([s for s in steps if s.phase is not Phase.WASH_UP]):
@@ -131,7 +134,9 @@ def step_texts(
 def ingredients(
     amounts: Mapping[str, float], allergens: Mapping[str, Sequence[str]], scale: float
 ) -> tuple[Ingredient, ...]:
-    """Ingredients for the stated yield: measured amounts [kg] times `scale`, largest first, in metric and US units."""
+    """Ingredients for the stated yield: measured amounts [kg] times `scale`, largest first, in metric and US
+    units.
+    """
     rows = sorted(amounts.items(), key=lambda r: (-r[1], r[0]))
     return tuple(
         Ingredient(name, kg * scale, say_mass_both(kg * scale), tuple(allergens.get(name, ())))

@@ -10,8 +10,8 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
 from yeasty.core.ask.marks import colour, mark
+from yeasty.core.kernel.quantities import say_duration
 from yeasty.core.publish.document import recipe_json_ld
-from yeasty.core.quantities import say_duration
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """Reading a recipe: schema.org JSON-LD (a file, or the source of a page that holds it) or Markdown.
 
-Nothing is guessed silently: amounts come as mass, volume or count, each line keeps its own words, and whatever was not
-understood is listed with what to do about it.
+Nothing is guessed silently: amounts come as mass, volume or count, each line keeps its own words, and
+whatever was not understood is listed with what to do about it.
 """
 
 import json
@@ -11,12 +11,12 @@ from dataclasses import dataclass, field
 from html import unescape
 from typing import Any
 
-from yeasty.core.cook.steps import Attention, Phase
-from yeasty.core.errors import BadQuantity, RuleError
-from yeasty.core.quantities import parse_duration, parse_mass, parse_temperature, parse_volume
+from yeasty.core.kernel.errors import BadQuantity, RuleError
+from yeasty.core.kernel.quantities import parse_duration, parse_mass, parse_temperature, parse_volume
+from yeasty.core.kernel.steps import Attention, Phase
+from yeasty.core.kernel.text import cannot_be_kept
+from yeasty.core.kernel.words import plain
 from yeasty.core.setup.composition import LIQUIDS
-from yeasty.core.text import cannot_be_kept
-from yeasty.core.words import plain
 
 MOST_BYTES = 2_000_000
 # A line of a recipe is shorter, and a recipe has fewer; what is beyond is left out and told.
@@ -32,7 +32,8 @@ class Amount:
     Attributes
     ----------
     text : the line; name : without amount
-    kg : mass [kg], where it is one or could be told; volume_m3 : where only that is known; count : where pieces
+    kg : mass [kg], where it is one or could be told; volume_m3 : where only that is known; count : where
+        pieces
     understood : whether a mass could be told; note : why not, or what was assumed
     """
 
@@ -87,7 +88,7 @@ def read_recipe(text: str) -> Reading:
     >>> r = read_recipe("# Buns\\n\\n## Ingredients\\n- 1 lb flour\\n- 2 pinches salt\\n\\n## Method\\n1. Bake for 20 minutes at 200 °C.")
     >>> r.title, round(r.amounts[0].kg, 3), r.steps[0].duration_s, len(r.not_understood)
     ('Buns', 0.454, 1200.0, 1)
-    """
+    """  # noqa: E501
     if cannot_be_kept(text):
         raise RuleError("recipe", cannot_be_kept(text), "Paste it again without that.")
     if len(text.encode()) > MOST_BYTES:

@@ -1,4 +1,5 @@
-"""Archives of earlier versions brought up to today's, one version at a time. Each step is a function of its own.
+"""Archives of earlier versions brought up to today's, one version at a time. Each step is a function of its
+own.
 
 What is malformed is left as it is: the schema tells of it afterwards.
 """
@@ -21,7 +22,9 @@ def from_4(tables: Tables) -> None:
 
 
 def from_5(tables: Tables) -> None:
-    """Tastings keep their questions as they were at the opening, and no seed; methods keep struck hazards and a written rule."""
+    """Tastings keep their questions as they were at the opening, and no seed; methods keep struck hazards and
+    a written rule.
+    """
     asked = ("id", "name", "scale", "weight", "low_words", "high_words", "high_is_better")
     questions = [{k: a.get(k) for k in asked} for a in _rows(tables, "attribute")]
     for row in _rows(tables, "tasting"):
@@ -34,7 +37,9 @@ def from_5(tables: Tables) -> None:
 
 
 def from_6(tables: Tables) -> None:
-    """Room and weather belong to shifts, which say too whether room was left (it always was) and whether they were written up."""
+    """Room and weather belong to shifts, which say too whether room was left (it always was) and whether they
+    were written up.
+    """
     room, weather = None, ""
     for row in _rows(tables, "trial"):
         room, weather = row.pop("room_c", None), row.pop("weather", "") or ""
@@ -49,7 +54,9 @@ def from_6(tables: Tables) -> None:
 
 
 def from_7(tables: Tables) -> None:
-    """What is cooked together has one word; methods may be one load; pieces say whether their weight is made up."""
+    """What is cooked together has one word; methods may be one load; pieces say whether their weight is made
+    up.
+    """
     for row in _rows(tables, "piece"):
         row.setdefault("simulated", False)
     for row in _rows(tables, "method"):

@@ -1,8 +1,8 @@
 """What is asked of food before anybody eats it that neither a core nor a clock answers.
 
-Each question is put at the gate where it belongs and counts as not met until somebody has stated it in the log; what a
-statement cannot mend (pulses that were never boiled hard) bars for good. Sources stand with the figures; where none is
-tabled the rule is kitchen practice and says so.
+Each question is put at the gate where it belongs and counts as not met until somebody has stated it in the
+log; what a statement cannot mend (pulses that were never boiled hard) bars for good. Sources stand with the
+figures; where none is tabled the rule is kitchen practice and says so.
 """
 
 from collections.abc import Collection, Mapping, Sequence
@@ -23,7 +23,7 @@ class Asked:
 
     Attributes
     ----------
-    key : of `yeasty.core.cook.entries.QUESTIONS`, or "" where no statement can answer it
+    key : of `yeasty.core.kernel.entries.QUESTIONS`, or "" where no statement can answer it
     text : the question; bar : why it bars while it is not answered with yes
     final : nobody may own it
     """
@@ -58,7 +58,7 @@ def questions(
     ['pulses_boiled']
     >>> questions({"pulses_boil"}, food="plant", techniques_known=True, appliance_kinds={"slow_cooker"}, cooked=True, stated={"pulses_boiled": "no"})[0].final
     True
-    """
+    """  # noqa: E501
     found = []
     if "pulses_boil" in hazards and stated.get("pulses_boiled") != "yes":
         row = limits()["kidney-beans"]
@@ -72,7 +72,8 @@ def questions(
             Asked(
                 "" if never else "pulses_boiled",
                 "Were the beans soaked, and boiled hard for at least 10 minutes?",
-                f"Beans of a kind that is poisonous raw: {said} for {float(row.hold_s) / 60:g} min ({row.authority}; {row.status}).",
+                f"Beans of a kind that is poisonous raw: {said} for {float(row.hold_s) / 60:g} min "
+                f"({row.authority}; {row.status}).",
                 never,
             )
         )
@@ -81,14 +82,16 @@ def questions(
             Asked(
                 "",
                 "",
-                "Holds flour or dough, and its heat is not on record as done: raw flour and dough are not for tasting (kitchen practice).",
+                "Holds flour or dough, and its heat is not on record as done: raw flour and dough are not "
+                "for tasting (kitchen practice).",
             )
         )
     if not techniques_known and stated.get("hazards_known") != "yes":
         found.append(
             Asked(
                 "hazards_known",
-                "Its way of cooking is not in the library. Are its hazards thought through and written down at Set up?",
+                "Its way of cooking is not in the library. Are its hazards thought through and written "
+                "down at Set up?",
                 "Its way of cooking is not in the library, so its hazards are not known.",
             )
         )
@@ -97,7 +100,8 @@ def questions(
             Asked(
                 "",
                 "",
-                "Dried, cured and shelf-stable food is judged by figures this program does not have: the lead has to own it, and it is not published.",
+                "Dried, cured and shelf-stable food is judged by figures this program does not have: the "
+                "lead has to own it, and it is not published.",
             )
         )
     return found
@@ -114,11 +118,13 @@ class Kept:
 def judge_kept(
     times: Sequence[float], celsius: Sequence[float], *, now: float, rice: bool, profile: str = "strictest"
 ) -> Kept:
-    """Food that was cooled after cooking, from its readings: cooled in two stages, kept cold, reheated once and hot through.
+    """Food that was cooled after cooking, from its readings: cooled in two stages, kept cold, reheated once
+    and hot through.
 
     Parameters
     ----------
-    times, celsius : readings from when it came out of its heat [s, °C]; now : moment [s]; rice : cooked rice or grains
+    times, celsius : readings from when it came out of its heat [s, °C]; now : moment [s]; rice : cooked rice
+        or grains
 
     Returns
     -------
@@ -148,12 +154,14 @@ def judge_kept(
         row = limits()["cooked-rice"]
         if chilled_until - after[0][0] > float(row.value):
             bars.append(
-                f"Cooked rice kept {kept_h:.0f} h: at most {float(row.value) / 3600:g} h chilled is entered ({row.authority}; {row.status})."
+                f"Cooked rice kept {kept_h:.0f} h: at most {float(row.value) / 3600:g} h chilled is "
+                f"entered ({row.authority}; {row.status})."
             )
         first = next((t for t, c in pairs if c <= COLD_C), None)
         if first is not None and first - pairs[0][0] > float(row.hold_s):
             bars.append(
-                f"Cooked rice: cold after {(first - pairs[0][0]) / 60:.0f} min; within {float(row.hold_s) / 60:g} min is entered ({row.authority}; {row.status})."
+                f"Cooked rice: cold after {(first - pairs[0][0]) / 60:.0f} min; within "
+                f"{float(row.hold_s) / 60:g} min is entered ({row.authority}; {row.status})."
             )
     if warm:
         times_hot = sum(1 for (_, a), (_, b) in pairwise(after) if a <= COLD_C < b)

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-from yeasty.core.cook.steps import Phase
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Phase
 
 DEFER = "Follow your local food-safety rules, electrical codes and appliance manuals; they come first."
 
@@ -136,12 +136,14 @@ BY_WORD: Mapping[str, tuple[str, ...]] = {
 def hazards_of(
     technique: Iterable[str], food: str, words: Iterable[str], struck: Collection[str] = ()
 ) -> tuple[str, ...]:
-    """All hazards of a method: what the technique brings, what the food brings, what ingredients and gear bring.
+    """All hazards of a method: what the technique brings, what the food brings, what ingredients and gear
+    bring.
 
     Parameters
     ----------
     technique : hazards of the technique, as edited; food : key of a kind of food, "" where not stated
-    words : names of ingredients and gear; struck : hazards that do not hold for this method, struck out with a reason
+    words : names of ingredients and gear; struck : hazards that do not hold for this method, struck out with
+        a reason
 
     >>> hazards_of(["steam_on_opening"], "poultry", ["turkey, minced", "rice"])[:3]
     ('steam_on_opening', 'core_poultry', 'raw_contact')

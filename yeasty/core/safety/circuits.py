@@ -1,14 +1,15 @@
-"""Circuits: the full input of all that may heat at once, a base load and a margin, against breaker and voltage.
+"""Circuits: the full input of all that may heat at once, a base load and a margin, against breaker and
+voltage.
 
-A thermostat that rests now may switch on the next moment, so averages do not count. Local electrical codes and
-a licensed electrician come first.
+A thermostat that rests now may switch on the next moment, so averages do not count. Local electrical codes
+and a licensed electrician come first.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from yeasty.core.errors import check_range
+from yeasty.core.kernel.errors import check_range
 
 MARGIN = 0.9
 CODES_FIRST = "Local electrical codes and a licensed electrician come first."
@@ -37,8 +38,9 @@ class Circuit:
 
 @dataclass(frozen=True)
 class Heating:
-    """An appliance that may heat from `start` to `end` [s], on a circuit, with its full input [W], None where unknown,
-    spread over so many rings."""
+    """An appliance that may heat from `start` to `end` [s], on a circuit, with its full input [W], None where
+    unknown, spread over so many rings.
+    """
 
     appliance: str
     name: str
@@ -55,7 +57,8 @@ class CircuitLoad:
 
     Attributes
     ----------
-    drawn_w, usable_w : full input then, and what may be drawn [W]; `usable_w` None where breaker or voltage is not known
+    drawn_w, usable_w : full input then, and what may be drawn [W]; `usable_w` None where breaker or voltage
+        is not known
     from_s, until_s : when [s]; appliances : names of those that may heat then
     over : more than may be drawn; unknown : appliances whose input is not known, which counts as not met
     """
@@ -72,8 +75,8 @@ class CircuitLoad:
 
 
 def circuit_loads(heatings: Sequence[Heating], circuits: Mapping[str, Circuit]) -> list[CircuitLoad]:
-    """The heaviest moment of each circuit, the worst first. One appliance counts once, however many batches use it; of a
-    hob as many of its rings as have something on them, each with its share of the full input.
+    """The heaviest moment of each circuit, the worst first. One appliance counts once, however many batches
+    use it; of a hob as many of its rings as have something on them, each with its share of the full input.
 
     >>> b = Circuit("B", 13, 230)
     >>> one = Heating("f", "Deep fryer", "B", 1800, 0, 600)

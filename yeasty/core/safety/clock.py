@@ -1,7 +1,8 @@
-"""The safety clock: time between the cold and the hot limit, added up over a sample's whole life; cooling; reheating.
+"""The safety clock: time between the cold and the hot limit, added up over a sample's whole life; cooling;
+reheating.
 
-Where no temperature is known, food that is out of the cold and not yet read hot counts as between the limits: unknown
-counts as not met. Figures come from `limits.csv` with their status.
+Where no temperature is known, food that is out of the cold and not yet read hot counts as between the limits:
+unknown counts as not met. Figures come from `limits.csv` with their status.
 """
 
 import itertools
@@ -9,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.core.safety.cautions import Limit, limits
 
 UNKNOWN: None = None
@@ -84,7 +85,9 @@ def strictest_zone(stricter_use_s: float | None = None) -> Zone:
 
 @dataclass(frozen=True)
 class Reading:
-    """What is known of a sample at a moment [s]: temperature [°C], or None from there on ("out of the cold")."""
+    """What is known of a sample at a moment [s]: temperature [°C], or None from there on ("out of the
+    cold").
+    """
 
     at: float
     celsius: float | None
@@ -116,8 +119,8 @@ def zone_time(life: Sequence[Reading], now: float, zone: Zone) -> ZoneTime:
 
     Parameters
     ----------
-    life : readings in order of time; straight lines between two temperatures, a stretch that begins or ends without one
-        counts whole
+    life : readings in order of time; straight lines between two temperatures, a stretch that begins or ends
+        without one counts whole
     now : moment [s], not before the last reading
 
     >>> z = strictest_zone()
@@ -206,15 +209,18 @@ def judge_cooling(times: Sequence[float], celsius: Sequence[float], limit_id: st
             if last[0] > by:
                 return Cooling(
                     "not met",
-                    f"{last[1]:.0f} °C after {last[0] / 3600:.1f} h; {mark:g} °C within {by / 3600:g} h is entered.",
+                    f"{last[1]:.0f} °C after {last[0] / 3600:.1f} h; {mark:g} °C within {by / 3600:g} h is "
+                    f"entered.",
                 )
             return Cooling(
                 "not known",
-                f"No reading at {mark:g} °C or below yet; it has to come within {by / 3600:g} h ({row.authority}, {row.status}).",
+                f"No reading at {mark:g} °C or below yet; it has to come within {by / 3600:g} h "
+                f"({row.authority}, {row.status}).",
             )
         if passed > by:
             return Cooling(
                 "not met",
-                f"{mark:g} °C seen after {passed / 3600:.1f} h; within {by / 3600:g} h is entered ({row.authority}, {row.status}).",
+                f"{mark:g} °C seen after {passed / 3600:.1f} h; within {by / 3600:g} h is entered "
+                f"({row.authority}, {row.status}).",
             )
     return Cooling("met", f"Meets the figure entered ({row.authority}, {row.status}).")

@@ -13,7 +13,8 @@ RISKY_HAZARDS = frozenset({"raw_dough", "raw_contact"})
 class Use:
     """A thing (probe, tongs, board, plate, hands) touching food at a moment [s].
 
-    `cooked` : whether the food had been through its heat by then; `food` : its kind; `raw` : it is risky raw whatever its
+    `cooked` : whether the food had been through its heat by then; `food` : its kind; `raw` : it is risky raw
+        whatever its
     kind, as flour and dough are
     """
 
@@ -26,7 +27,9 @@ class Use:
 
     @property
     def risky(self) -> bool:
-        """Whether it leaves the thing unfit for what is ready: raw meat, fish and egg, and raw flour and dough."""
+        """Whether it leaves the thing unfit for what is ready: raw meat, fish and egg, and raw flour and
+        dough.
+        """
         return not self.cooked and (self.raw or self.food in RISKY_RAW)
 
 
@@ -65,7 +68,8 @@ def contact_prompts(uses: Sequence[Use], washed: Sequence[tuple[float, str]] = (
                         event.at,
                         event.thing,
                         event.batch,
-                        f"The {event.thing} was on raw food: wash it hot, or take another, before it touches what is ready.",
+                        f"The {event.thing} was on raw food: wash it hot, or take another, before it "
+                        f"touches what is ready.",
                     )
                 )
                 dirty.pop(event.thing)
@@ -79,7 +83,7 @@ def carrying(uses: Sequence[Use], washed: Sequence[tuple[float, str]] = ()) -> l
 
     >>> carrying([Use(0, "probe", "a", False, "poultry")]), carrying([Use(0, "probe", "a", False, "poultry")], [(9, "probe")])
     (['probe'], [])
-    """
+    """  # noqa: E501
     last_washed = {thing: at for at, thing in sorted(washed)}
     dirty = {u.thing for u in uses if u.risky and u.at > last_washed.get(u.thing, float("-inf"))}
     return sorted(dirty)

@@ -1,7 +1,8 @@
-"""Was it hot enough inside: a profile per authority, the strictest of all by default, unknown counts as not met.
+"""Was it hot enough inside: a profile per authority, the strictest of all by default, unknown counts as not
+met.
 
-A kitchen may set stricter figures. A laxer one needs the lead's recorded reason, and what was cooked by it is not for
-publishing. Nothing here says *safe*: it *meets the figure entered*, or does not, or is not known.
+A kitchen may set stricter figures. A laxer one needs the lead's recorded reason, and what was cooked by it is
+not for publishing. Nothing here says *safe*: it *meets the figure entered*, or does not, or is not known.
 """
 
 import csv
@@ -12,7 +13,7 @@ from functools import cache
 from importlib.resources import files
 from itertools import pairwise
 
-from yeasty.core.errors import RuleError, check_range
+from yeasty.core.kernel.errors import RuleError, check_range
 from yeasty.core.safety.cautions import Limit, limits
 from yeasty.core.safety.lethality import equivalents, held_share
 
@@ -21,8 +22,9 @@ STRICTEST = "strictest"
 
 @dataclass(frozen=True)
 class FoodClass:
-    """A kind of food as guidance on core temperatures divides it; `limits` are ids of `limits.csv`; `perishable` whether
-    time between cold and hot counts."""
+    """A kind of food as guidance on core temperatures divides it; `limits` are ids of `limits.csv`;
+    `perishable` whether time between cold and hot counts.
+    """
 
     key: str
     name: str
@@ -65,7 +67,9 @@ def food_class(key: str) -> FoodClass:
 
 @dataclass(frozen=True)
 class Changed:
-    """A kitchen's own figure for a limit: temperature [°C] and hold [s], the reason, and whether it is laxer."""
+    """A kitchen's own figure for a limit: temperature [°C] and hold [s], the reason, and whether it is
+    laxer.
+    """
 
     limit_id: str
     temperature_c: float
@@ -85,7 +89,8 @@ class Requirement:
     Attributes
     ----------
     authority, status : who, and how far the figure was checked
-    temperature_c, hold_s : the core held at or above for so long [°C, s]; for `equivalent` the tabled curve counts instead
+    temperature_c, hold_s : the core held at or above for so long [°C, s]; for `equivalent` the tabled curve
+        counts instead
     equivalent : any point of the tabled time and temperature curve will do
     laxer : the kitchen's own figure asks for less than the authority's
     """
@@ -103,7 +108,8 @@ def check_change(change: Changed) -> Changed:
 
     Raises
     ------
-    RuleError : a limit that is not in the table or has no core temperature, a figure outside cooking, no reason
+    RuleError : a limit that is not in the table or has no core temperature, a figure outside cooking, no
+        reason
     """
     row = limits().get(change.limit_id)
     if row is None or row.kind != "core_minimum":
@@ -199,7 +205,9 @@ class PieceResult:
 
 @dataclass(frozen=True)
 class CoreResult:
-    """How a core stands, in a sentence, with what was asked and the highest reading [°C] (the lowest of the pieces')."""
+    """How a core stands, in a sentence, with what was asked and the highest reading [°C] (the lowest of the
+    pieces').
+    """
 
     standing: CoreStanding
     sentence: str
@@ -210,7 +218,8 @@ class CoreResult:
 
 
 def held_at(times: Sequence[float], celsius: Sequence[float], temperature_c: float) -> float:
-    """Longest unbroken time at or above a temperature [s], straight lines between readings; 0 for a single reading.
+    """Longest unbroken time at or above a temperature [s], straight lines between readings; 0 for a single
+    reading.
 
     >>> held_at([0, 60, 120, 180], [60, 64, 64, 60], 63)
     90.0
@@ -232,7 +241,8 @@ def held_at(times: Sequence[float], celsius: Sequence[float], temperature_c: flo
 
 
 def held_low(times: Sequence[float], celsius: Sequence[float], temperature_c: float) -> float:
-    """Longest unbroken time [s] between readings that were all at or above a temperature: the lower of two counts.
+    """Longest unbroken time [s] between readings that were all at or above a temperature: the lower of two
+    counts.
 
     >>> held_low([0, 60, 120, 180], [60, 64, 64, 60], 63)
     60.0
@@ -247,8 +257,8 @@ def held_low(times: Sequence[float], celsius: Sequence[float], temperature_c: fl
 def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Sequence[float]) -> CoreResult:
     """How core readings stand to what is asked.
 
-    A hold is counted between readings that are at most five minutes apart: what happened in longer gaps is not known,
-    and what is not known is not met.
+    A hold is counted between readings that are at most five minutes apart: what happened in longer gaps is
+    not known, and what is not known is not met.
 
     >>> judge_core(requirements("poultry"), [], []).standing
     <CoreStanding.UNKNOWN: 'not known'>
@@ -279,7 +289,8 @@ def judge_core(asked: Sequence[Requirement], times: Sequence[float], celsius: Se
             share = max(held_share(*p) for p in parts)
             if share < 1:
                 missing.append(
-                    f"{r.authority}: {r.temperature_c:g} °C for {r.hold_s:g} s or its equivalent, so far {share:.0%} of it"
+                    f"{r.authority}: {r.temperature_c:g} °C for {r.hold_s:g} s or its equivalent, so far "
+                    f"{share:.0%} of it"
                 )
         elif highest < r.temperature_c:
             missing.append(f"{r.authority}: {r.temperature_c:g} °C, highest reading {highest:.1f} °C")

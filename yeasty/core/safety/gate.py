@@ -1,4 +1,6 @@
-"""May it be tasted: a batch is let through only when everything asked of it is known and met, or the lead owns it."""
+"""May it be tasted: a batch is let through only when everything asked of it is known and met, or the lead
+owns it.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -1,7 +1,7 @@
 """Lethality: what a temperature history does to microbes, as minutes at a reference temperature.
 
-∫ 10^((T − Tref)/z) dt, divided by D for decimal reductions. Figures for D, z and the equivalents are in `limits.csv`,
-status *recalled*: what meets them *meets the figure entered*, no more is said.
+∫ 10^((T − Tref)/z) dt, divided by D for decimal reductions. Figures for D, z and the equivalents are in
+`limits.csv`, status *recalled*: what meets them *meets the figure entered*, no more is said.
 """
 
 from bisect import bisect_right
@@ -11,7 +11,7 @@ from functools import cache
 from itertools import pairwise
 from math import exp, log
 
-from yeasty.core.errors import Refused, RuleError, check_range
+from yeasty.core.kernel.errors import Refused, RuleError, check_range
 from yeasty.core.safety.cautions import limits
 
 LISTERIA = "lethality-listeria"
@@ -110,7 +110,8 @@ def equivalents() -> tuple[tuple[float, float], ...]:
 
 
 def hold_needed(celsius: float) -> float:
-    """Hold that the tabled equivalents ask for at a temperature [s]: the logarithm of time between tabled points.
+    """Hold that the tabled equivalents ask for at a temperature [s]: the logarithm of time between tabled
+    points.
 
     Above the highest tabled temperature the hold there is kept.
 
@@ -162,7 +163,8 @@ def held_share(times: Iterable[float], celsius: Iterable[float]) -> float:
 
 
 def tabled_share(times: Iterable[float], celsius: Iterable[float]) -> float:
-    """Share of the tabled equivalents that a history has done [-]: ∫ dt / hold(T); 1 meets the figure entered.
+    """Share of the tabled equivalents that a history has done [-]: ∫ dt / hold(T); 1 meets the figure
+    entered.
 
     What was colder than the lowest tabled temperature does not count.
 

@@ -1,7 +1,8 @@
 """Cores belong to pieces: what decides is the lowest among the pieces, each by its own best hold.
 
-A hand thermometer gives points, not curves. Between two readings of a piece the lower of them counts, and the hold asked
-for is that of the table at this lower one; what was not read is not known, and what is not known is not met.
+A hand thermometer gives points, not curves. Between two readings of a piece the lower of them counts, and the
+hold asked for is that of the table at this lower one; what was not read is not known, and what is not known
+is not met.
 """
 
 from collections.abc import Collection, Sequence
@@ -45,8 +46,8 @@ class Pieces:
     ----------
     count : pieces in the batch
     one : it counts as one piece, as a pot or grains do: then a later reading stands for the whole
-    strict : unnamed low readings stay, and the largest and the coldest are asked for; not so for batches from before
-        pieces could be named, which stay as they were judged
+    strict : unnamed low readings stay, and the largest and the coldest are asked for; not so for batches from
+        before pieces could be named, which stay as they were judged
     """
 
     count: int = 1
@@ -75,7 +76,7 @@ def judge_pieces(
     'below the figure entered'
     >>> judge_pieces(asked, [*held, CoreReading(60, 61, "3"), CoreReading(400, 79, "3"), CoreReading(430, 79, "3")], six).standing.value
     'meets the figure entered'
-    """
+    """  # noqa: E501
     ordered = sorted(readings, key=lambda r: (r.at, r.id))
     if not asked or not ordered or pieces.one or not pieces.strict:
         return judge_core(asked, [r.at for r in ordered], [r.celsius for r in ordered])
@@ -94,7 +95,8 @@ def judge_pieces(
         if low:
             standing = CoreStanding.BELOW
             sentence = (
-                f"{min(r.celsius for r in low):.1f} °C was read without naming a piece: it stays until it is cleared "
+                f"{min(r.celsius for r in low):.1f} °C was read without naming a piece: it stays until it "
+                f"is cleared "
                 "by an act, or that piece is named and read again."
             )
         called = mine[0].piece.strip() or "unnamed piece"
@@ -112,20 +114,26 @@ def judge_pieces(
     if len(found) < least:
         return CoreResult(
             CoreStanding.UNKNOWN,
-            f"Not met: {len(found)} of at least {least} pieces read. Read the largest and the one in the coldest place, "
+            f"Not met: {len(found)} of at least {least} pieces read. Read the largest and the one in the "
+            f"coldest place, "
             "and name them; then every piece that is served.",
             tuple(asked),
             lowest,
             laxer,
             tuple(found),
         )
-    said = f"{len(found)} pieces read, the lowest highest {lowest:.1f} °C. {worst.sentence} Serve from these pieces only."
+    said = (
+        f"{len(found)} pieces read, the lowest highest {lowest:.1f} °C. {worst.sentence} Serve from "
+        f"these pieces only."
+    )
     return CoreResult(CoreStanding.MEETS, said, tuple(asked), lowest, laxer, tuple(found))
 
 
 @dataclass(frozen=True)
 class Advice:
-    """What to do after a reading: words, and when to read again [s since 1970], None where nothing is to be timed."""
+    """What to do after a reading: words, and when to read again [s since 1970], None where nothing is to be
+    timed.
+    """
 
     text: str
     again_at: float | None
@@ -144,7 +152,7 @@ def advice(
     Advice(text='79.0 °C in 1: leave the probe in, read again in 30 s (the lower of the two has to be held for about 8 s).', again_at=130.0)
     >>> advice(requirements("poultry"), [CoreReading(100, 61, "1")], Pieces(6, False, True)).text
     '61.0 °C in 1 is too low: cook on, and wipe the probe before it goes into another piece.'
-    """
+    """  # noqa: E501
     if not asked or not readings:
         return None
     last = max(readings, key=lambda r: (r.at, r.id))
@@ -160,7 +168,8 @@ def advice(
     needs = max((r.temperature_c for r in asked if not r.equivalent), default=equivalents()[0][0])
     if last.celsius < needs:
         return Advice(
-            f"{last.celsius:.1f} °C{named} is too low: cook on, and wipe the probe before it goes into another piece.",
+            f"{last.celsius:.1f} °C{named} is too low: cook on, and wipe the probe before it goes into "
+            f"another piece.",
             None,
         )
     holds = [r.hold_s for r in asked if not r.equivalent and r.hold_s]

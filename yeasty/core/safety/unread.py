@@ -1,17 +1,18 @@
-"""Food that nobody read while it warmed: by when it was hot at the latest, from what is on record of its surroundings.
+"""Food that nobody read while it warmed: by when it was hot at the latest, from what is on record of its
+surroundings.
 
-A pot that was seen boiling heats what is in it, read or not. The bound is on the careful side: the slowest way of heating
-through (a slab, food that conducts badly, a weak film around it), from the moment its surroundings were seen, and only
-for as long as somebody looked in. Nothing is bounded where a piece of this is not on record; then unknown counts as not
-met, and a high reading at the end never undoes a slow warm-up.
+A pot that was seen boiling heats what is in it, read or not. The bound is on the careful side: the slowest
+way of heating through (a slab, food that conducts badly, a weak film around it), from the moment its
+surroundings were seen, and only for as long as somebody looked in. Nothing is bounded where a piece of this
+is not on record; then unknown counts as not met, and a high reading at the end never undoes a slow warm-up.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import log, pi
 
-# Slow ends of what food is, for the careful side: diffusivity of dense food with little water [m²/s], and the heat it
-# takes up [J/m³K]. Kitchen practice; `core/heat/properties.py` gives 1.2e-7 to 1.5e-7 for most food.
+# Slow ends of what food is, for the careful side: diffusivity of dense food with little water [m²/s], and the
+# heat it takes up [J/m³K]. Kitchen practice; `core/heat/properties.py` gives 1.2e-7 to 1.5e-7 for most food.
 DIFFUSIVITY, HEAT_CAPACITY = 1.1e-7, 3.9e6
 # Weak ends of films: food in liquid that moves little, food in still hot air [W/m²K]. Kitchen practice.
 # Liquid that hardly moves has the weak end of `core/heat/surface_coefficients.csv`.
@@ -19,14 +20,16 @@ FILMS = {"liquid": 300.0, "still liquid": 50.0, "air": 8.0}
 # What was seen is taken to go on for this long, and no longer [s]; kitchen practice.
 LONGEST_SILENCE_S = 7200.0
 DENSITY = 1000.0
-# Heat that a kilogram takes up, that of water [J/kgK]: no food takes more. What the vessel takes and the lid loses beside
-# it makes the heating up longer by this factor; kitchen practice.
+# Heat that a kilogram takes up, that of water [J/kgK]: no food takes more. What the vessel takes and the lid
+# loses beside it makes the heating up longer by this factor; kitchen practice.
 WATER_J_KG_K, VESSEL_TAKES = 4186.0, 1.5
 
 
 @dataclass(frozen=True)
 class Seen:
-    """That the surroundings were seen hot: a moment [s], what they were at least [°C], in which film, and words."""
+    """That the surroundings were seen hot: a moment [s], what they were at least [°C], in which film, and
+    words.
+    """
 
     at: float
     celsius: float
@@ -51,7 +54,9 @@ class Setting:
 
 @dataclass(frozen=True)
 class Warmed:
-    """From when on the food was hot at the latest, until when that is on record [s], and the reasoning in words."""
+    """From when on the food was hot at the latest, until when that is on record [s], and the reasoning in
+    words.
+    """
 
     hot_from: float
     hot_until: float
@@ -68,8 +73,8 @@ def slowest_s(start_c: float, around_c: float, half_m: float, film: float, targe
 
     Notes
     -----
-    One term of the series with its largest coefficient 4/π, and 1/ζ² bounded from above by 1/Bi + 4/π² (exact at both
-    ends of Bi, above it between). So it is never shorter than the slab's own time.
+    One term of the series with its largest coefficient 4/π, and 1/ζ² bounded from above by 1/Bi + 4/π² (exact
+    at both ends of Bi, above it between). So it is never shorter than the slab's own time.
 
     >>> 900 < slowest_s(5, 97, 0.02, 300, 63) < 2400
     True
@@ -85,7 +90,8 @@ def heating_up_s(setting: Setting, mass_kg: float, start_c: float, target_c: flo
 
     Notes
     -----
-    Its output falls with what is left to the setting: a lag of m·c·(setting - start)/P, and half as much again.
+    Its output falls with what is left to the setting: a lag of m·c·(setting - start)/P, and half as much
+    again.
 
     >>> 2.5 * 3600 < heating_up_s(Setting(88, "low", 150), 2.0, 10, 75) < 4.5 * 3600
     True
@@ -110,7 +116,8 @@ def seen_by_setting(
 
     Parameters
     ----------
-    confirmed_at : when its start was confirmed with the food in it [s]; looked_at : when somebody looked in since
+    confirmed_at : when its start was confirmed with the food in it [s]; looked_at : when somebody looked in
+        since
     start_c, mass_kg : of all that is in it, needed where it heats up with the food
 
     Returns
@@ -160,7 +167,8 @@ def warmed(
     Parameters
     ----------
     seen : that its surroundings were hot, in any order
-    start_c : of the food, not frozen; thickness_m : its largest dimension, else `mass_kg` as one lump in a known `vessel`
+    start_c : of the food, not frozen; thickness_m : its largest dimension, else `mass_kg` as one lump in a
+        known `vessel`
     out_at : when it came out of its heat [s], None where that is not on record
 
     >>> pot = [Seen(0.0, 97.0, "liquid", "seen boiling"), Seen(3600.0, 97.0, "liquid", "looked in")]
@@ -196,7 +204,9 @@ def warmed(
             return Warmed(
                 first.at + length,
                 until,
-                f"Not read while it warmed. {first.words}, at least {around:.0f} °C around it; {size}, from {start_c:g} °C: "
-                f"hot after {length / 60:.0f} min at the latest (the slowest case of conduction; kitchen practice).",
+                f"Not read while it warmed. {first.words}, at least {around:.0f} °C around it; {size}, "
+                f"from {start_c:g} °C: "
+                f"hot after {length / 60:.0f} min at the latest (the slowest case of conduction; kitchen "
+                f"practice).",
             )
     return None

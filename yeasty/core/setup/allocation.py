@@ -1,9 +1,10 @@
 """Dealing pieces out: at random among all dealings that are equal in number and near enough in weight.
 
-Pieces vary, so whoever picks them by eye deals out a difference too. Here every dealing that keeps the tolerance is
-as likely as any other. Small cases are counted one by one. Large ones are drawn by a random walk: many dealings at
-once are swapped piece for piece while the tolerance is drawn in step by step (subset simulation, also called
-multilevel splitting); the shares that survive each step multiply to the share of all dealings, and so to their number.
+Pieces vary, so whoever picks them by eye deals out a difference too. Here every dealing that keeps the
+tolerance is as likely as any other. Small cases are counted one by one. Large ones are drawn by a random
+walk: many dealings at once are swapped piece for piece while the tolerance is drawn in step by step (subset
+simulation, also called multilevel splitting); the shares that survive each step multiply to the share of all
+dealings, and so to their number.
 """
 
 from collections.abc import Iterator, Sequence
@@ -14,7 +15,7 @@ from math import comb, exp, factorial, isfinite, lgamma, log, log10
 import numpy as np
 from numpy.typing import NDArray
 
-from yeasty.core.errors import OutOfRange, RuleError, check_range
+from yeasty.core.kernel.errors import OutOfRange, RuleError, check_range
 
 # Dealings counted one by one up to this many, groups not told apart; beyond, their number is estimated.
 COUNT_UP_TO = 60_000
@@ -41,8 +42,8 @@ class Allocation:
     deviation : largest distance of a group's mean from the mean of all dealt pieces [share]
     tolerance : what was asked for [share]; within : whether it could be kept
     best_deviation : smallest deviation found [share]; best_proven : whether no dealing is better
-    dealings : how many dealings keep the tolerance (or, where none does, come as near as the best); groups are told
-        apart. `log10_dealings` where the number is too large to write
+    dealings : how many dealings keep the tolerance (or, where none does, come as near as the best); groups
+        are told apart. `log10_dealings` where the number is too large to write
     counted : whether that number is exact; an estimate is good to about a factor of two
     few : too few to speak of chance
     seed : what the draw was made with
@@ -67,7 +68,7 @@ class Allocation:
 
         >>> allocate([1.0, 1.0, 1.0, 1.0], 2, seed=1).sentence()
         'Drawn at random among 6 dealings whose mean weights lie within 1 % of their common mean; fewer than 20, so this is hardly chance any more.'
-        """
+        """  # noqa: E501
         if self.log10_dealings < 6 and self.counted:
             many = f"{self.dealings:.0f} dealing{'' if round(self.dealings) == 1 else 's'}"
         elif self.log10_dealings < 6:
@@ -77,7 +78,10 @@ class Allocation:
         near = f"whose mean weights lie within {self.tolerance * 100:.3g} % of their common mean"
         if not self.within:
             proof = "no dealing is nearer" if self.best_proven else "no nearer one was found"
-            near = f"that come as near as can be: {self.best_deviation * 100:.2g} % instead of {self.tolerance * 100:.3g} % ({proof})"
+            near = (
+                f"that come as near as can be: {self.best_deviation * 100:.2g} % instead of "
+                f"{self.tolerance * 100:.3g} % ({proof})"
+            )
         few = f"; fewer than {FEW}, so this is hardly chance any more" if self.few else ""
         return f"Drawn at random among {many} {near}{few}."
 
@@ -108,12 +112,13 @@ def allocate(
 
     Raises
     ------
-    RuleError : fewer pieces than groups, a weight that is not above zero, strata that are not one for each piece
+    RuleError : fewer pieces than groups, a weight that is not above zero, strata that are not one for each
+        piece
 
     Notes
     -----
-    Left-over pieces are drawn too, and named. Source: complete randomisation restricted to near-equal means; subset
-    simulation for the count.
+    Left-over pieces are drawn too, and named. Source: complete randomisation restricted to near-equal means;
+    subset simulation for the count.
 
     >>> a = allocate([50, 52, 48, 51, 49, 50], 2, seed=7, tolerance=0.02)
     >>> len(a.groups[0]), a.within, a.counted
@@ -145,7 +150,8 @@ def allocate(
     members.sort(key=lambda m: -len(m))
     shape = _Shape([len(m) for m in members], groups, each)
     w = np.asarray(weights, dtype=float)
-    # Every group holds a piece of the largest stratum: then dealings that only exchange groups are counted as one.
+    # Every group holds a piece of the largest stratum: then dealings that only exchange groups are counted as
+    # one.
     if shape.base[0] >= 1 and shape.log_count - lgamma(groups + 1) <= log(COUNT_UP_TO) + 1e-9:
         return _by_counting(w, members, shape, seed, tolerance)
     return _by_walking(w, members, shape, seed, tolerance)
@@ -154,8 +160,8 @@ def allocate(
 class _Shape:
     """How many pieces of each stratum each group may hold, and how many dealings that makes.
 
-    Each group takes the whole share of every stratum; what is left of a stratum goes to different groups, one each, so
-    that all groups end with the same number; the rest is spare.
+    Each group takes the whole share of every stratum; what is left of a stratum goes to different groups, one
+    each, so that all groups end with the same number; the rest is spare.
     """
 
     def __init__(self, sizes: Sequence[int], groups: int, each: int | None) -> None:
@@ -174,7 +180,9 @@ class _Shape:
         self.log_count = self.states[0][tuple(0 for _ in sizes)]
 
     def _ways(self) -> list[dict[tuple[int, ...], float]]:
-        """For each group from the last to the first: log of the number of fillings from a state of used extras on."""
+        """For each group from the last to the first: log of the number of fillings from a state of used
+        extras on.
+        """
         k = len(self.sizes)
         final: dict[tuple[int, ...], float] = {}
         reach: list[set[tuple[int, ...]]] = [{tuple(0 for _ in range(k))}]
@@ -224,7 +232,9 @@ class _Shape:
 
 
 def _deviations(sums: Floats, counts: int) -> Floats:
-    """Largest distance of a group's mean from the mean of the dealt [share]; sums have groups along the last axis."""
+    """Largest distance of a group's mean from the mean of the dealt [share]; sums have groups along the last
+    axis.
+    """
     means = sums / counts
     middle = means.mean(axis=-1, keepdims=True)
     return np.asarray(np.abs(means - middle).max(axis=-1) / middle[..., 0])
@@ -243,21 +253,37 @@ def _fill(members: Sequence[Ints], shape: _Shape, rng: np.random.Generator, tota
     return group
 
 
+def _rows(shape: _Shape, g: int, state: tuple[int, ...]) -> Iterator[list[tuple[int, ...]]]:
+    """Ways to give each group from `g` on its number of pieces of each stratum."""
+    if g == shape.groups:
+        yield []
+        return
+    for after, _ in shape._next(state):
+        if after in shape.states[g + 1]:
+            row = tuple(b + a - u for b, a, u in zip(shape.base, after, state, strict=True))
+            for rest in _rows(shape, g + 1, after):
+                yield [row, *rest]
+
+
+def _in_turn(left: tuple[int, ...], count: int, first: int, others: int) -> Iterator[tuple[int, ...]]:
+    """Choices of the largest stratum by which groups stand in the order of their first piece.
+
+    `first` : of the group before; `others` : pieces that no group takes
+    """
+    for chosen in combinations(left, count):
+        # What is passed over stays over: later groups begin further on.
+        if sum(p < chosen[0] for p in left) > others:
+            return
+        if chosen[0] >= first:
+            yield chosen
+
+
 def _every(members: Sequence[Ints], shape: _Shape, total: int) -> Iterator[Ints]:
     """All dealings but those that only exchange groups, one by one; only called for few.
 
-    Of those the one is given in which the groups stand in the order of their first piece of the largest stratum.
+    Of those the one is given in which the groups stand in the order of their first piece of the largest
+    stratum.
     """
-
-    def strata_rows(g: int, state: tuple[int, ...]) -> Iterator[list[tuple[int, ...]]]:
-        if g == shape.groups:
-            yield []
-            return
-        for after, _ in shape._next(state):
-            if after in shape.states[g + 1]:
-                row = tuple(b + a - u for b, a, u in zip(shape.base, after, state, strict=True))
-                for rest in strata_rows(g + 1, after):
-                    yield [row, *rest]
 
     def fill(
         s: int, g: int, left: tuple[int, ...], group: Ints, rows: list[tuple[int, ...]], first: int = -1
@@ -268,20 +294,15 @@ def _every(members: Sequence[Ints], shape: _Shape, total: int) -> Iterator[Ints]
             else:
                 yield from fill(s + 1, 0, tuple(int(p) for p in members[s + 1]), group, rows)
             return
-        for chosen in combinations(left, rows[g][s]):
-            if s == 0:
-                # What is passed over stays over: later groups begin further on.
-                passed = sum(p < chosen[0] for p in left)
-                if passed > shape.sizes[0] - sum(r[0] for r in rows):
-                    break
-                if chosen[0] < first:
-                    continue
+        count = rows[g][s]
+        others = shape.sizes[0] - sum(r[0] for r in rows)
+        for chosen in _in_turn(left, count, first, others) if s == 0 else combinations(left, count):
             group[list(chosen)] = g
             now_first = chosen[0] if s == 0 else -1
             yield from fill(s, g + 1, tuple(p for p in left if p not in chosen), group, rows, now_first)
             group[list(chosen)] = shape.groups
 
-    for rows in strata_rows(0, tuple(0 for _ in shape.sizes)):
+    for rows in _rows(shape, 0, tuple(0 for _ in shape.sizes)):
         yield from fill(
             0, 0, tuple(int(p) for p in members[0]), np.full(total, shape.groups, dtype=np.int64), rows
         )

@@ -1,16 +1,19 @@
 """Appliance profiles: three powers kept apart, the offset of the dial, what it holds."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil
 
 from yeasty.core.ask.techniques import APPLIANCE_KINDS
-from yeasty.core.errors import RuleError, check_range
+from yeasty.core.kernel.errors import RuleError, check_range
 from yeasty.core.safety.unread import Setting
 
 
 @dataclass(frozen=True)
 class DialWord:
-    """A word on the dial ("low", "gas 4") and the temperature it gives [°C]; `measured` says whether anyone measured it."""
+    """A word on the dial ("low", "gas 4") and the temperature it gives [°C]; `measured` says whether anyone
+    measured it.
+    """
 
     word: str
     celsius: float | None = None
@@ -54,83 +57,73 @@ class Appliance:
 
 def check_appliance(a: Appliance) -> list[RuleError]:
     """What is wrong with a profile. Output above input cannot be."""
-    found: list[RuleError] = []
+    return [*_wrong_in_power(a), *_wrong_in_dial(a), *_wrong_in_room(a)]
+
+
+def _wrong_in_power(a: Appliance) -> Iterator[RuleError]:
     if a.kind not in APPLIANCE_KINDS:
-        found.append(
-            RuleError("kind", f"{a.kind} is not known", "Use one of: " + ", ".join(APPLIANCE_KINDS) + ".")
-        )
-    for field, value in (
-        ("input power", a.input_w),
-        ("rated output", a.rated_w),
-        ("measured output", a.measured_w),
-    ):
+        yield RuleError("kind", f"{a.kind} is not known", "Use one of: " + ", ".join(APPLIANCE_KINDS) + ".")
+    outputs = (("rated output", a.rated_w), ("measured output", a.measured_w))
+    for field, value in (("input power", a.input_w), *outputs):
         if value is not None:
             try:
                 check_range(field, value, 1, 20000, "W")
             except RuleError as wrong:
-                found.append(wrong)
-    for field, value in (("rated output", a.rated_w), ("measured output", a.measured_w)):
+                yield wrong
+    for field, value in outputs:
         if value is not None and a.input_w is not None and value > a.input_w:
-            found.append(
-                RuleError(
-                    field,
-                    f"{value:g} W is more than the {a.input_w:g} W it draws",
-                    "Check which number is which.",
-                )
+            yield RuleError(
+                field,
+                f"{value:g} W is more than the {a.input_w:g} W it draws",
+                "Check which number is which.",
             )
+
+
+def _wrong_in_dial(a: Appliance) -> Iterator[RuleError]:
     if a.offset_k is not None and abs(a.offset_k) > 80:
-        found.append(
-            RuleError(
-                "offset", f"{a.offset_k:g} K", "Give measured minus set; 80 K is the most that is taken."
-            )
-        )
-    if a.capacity_pieces is not None and a.capacity_pieces < 1:
-        found.append(
-            RuleError(
-                "capacity", f"{a.capacity_pieces} pieces", "Give how many pieces fit at once, 1 or more."
-            )
+        yield RuleError(
+            "offset", f"{a.offset_k:g} K", "Give measured minus set; 80 K is the most that is taken."
         )
     words = [d.word.strip().lower() for d in a.dial]
     if "" in words or len(set(words)) != len(words):
-        found.append(
-            RuleError("dial", "has a word without letters or twice", "Give each mark of the dial once.")
-        )
+        yield RuleError("dial", "has a word without letters or twice", "Give each mark of the dial once.")
     for d in a.dial:
         if d.celsius is not None and not -30 <= d.celsius <= 500:
-            found.append(
-                RuleError(
-                    f"dial, {d.word}", f"{d.celsius:g} °C", "Give what a thermometer read, -30 to 500 °C."
-                )
+            yield RuleError(
+                f"dial, {d.word}", f"{d.celsius:g} °C", "Give what a thermometer read, -30 to 500 °C."
             )
         if d.measured and d.celsius is None:
-            found.append(
-                RuleError(
-                    f"dial, {d.word}",
-                    "is said to be measured, but no temperature is given",
-                    "Type what was read.",
-                )
+            yield RuleError(
+                f"dial, {d.word}",
+                "is said to be measured, but no temperature is given",
+                "Type what was read.",
             )
+
+
+def _wrong_in_room(a: Appliance) -> Iterator[RuleError]:
+    if a.capacity_pieces is not None and a.capacity_pieces < 1:
+        yield RuleError(
+            "capacity", f"{a.capacity_pieces} pieces", "Give how many pieces fit at once, 1 or more."
+        )
     for c in a.capacities:
         if c.pieces < 1 or not 0.003 <= c.piece_m <= 1:
-            found.append(
-                RuleError(
-                    "capacity by size",
-                    f"{c.pieces} of {c.piece_m * 100:g} cm",
-                    "Give 1 or more pieces of 3 mm to 1 m.",
-                )
+            yield RuleError(
+                "capacity by size",
+                f"{c.pieces} of {c.piece_m * 100:g} cm",
+                "Give 1 or more pieces of 3 mm to 1 m.",
             )
-    return found
 
 
 def capacity_for(a: Appliance, piece_m: float | None) -> tuple[int | None, str]:
     """How many pieces of a size fit, and how that is known.
 
-    Between two sizes on record the number goes with the area a piece takes; beyond the largest it does so too, and
-    smaller than the smallest no more are promised than were seen. Without a size on record the plain capacity stands.
+    Between two sizes on record the number goes with the area a piece takes; beyond the largest it does so
+    too, and smaller than the smallest no more are promised than were seen. Without a size on record the plain
+    capacity stands.
 
     >>> capacity_for(Appliance("a", "Air fryer", "air_fryer", capacity_pieces=6, capacities=(Capacity(0.05, 9), Capacity(0.10, 2))), 0.07)
     (4, 'between 9 of 5 cm and 2 of 10 cm, by area')
-    """
+    """  # noqa: E501
     rows = sorted(a.capacities, key=lambda c: c.piece_m)
     if piece_m is None or not rows:
         return a.capacity_pieces, "as on its profile" if a.capacity_pieces else "not known"
@@ -149,7 +142,8 @@ def capacity_for(a: Appliance, piece_m: float | None) -> tuple[int | None, str]:
     fit = int(low.pieces + share * (high.pieces - low.pieces))
     return (
         fit,
-        f"between {low.pieces} of {low.piece_m * 100:g} cm and {high.pieces} of {high.piece_m * 100:g} cm, by area",
+        f"between {low.pieces} of {low.piece_m * 100:g} cm and {high.pieces} of {high.piece_m * 100:g} cm, "
+        f"by area",
     )
 
 
@@ -158,7 +152,8 @@ def dial_reading(a: Appliance, word: str) -> DialWord | None:
     return next((d for d in a.dial if d.word.strip().lower() == word.strip().lower()), None)
 
 
-# Appliances that are cold when the food goes in: how fast they heat is known only where their output was measured.
+# Appliances that are cold when the food goes in: how fast they heat is known only where their output was
+# measured.
 FROM_COLD = ("slow_cooker",)
 
 
@@ -168,7 +163,7 @@ def setting_of(a: Appliance, set_point_c: float) -> Setting | None:
     >>> crock = Appliance("a", "Crock", "slow_cooker", measured_w=150, dial=(DialWord("low", 88, True), DialWord("high", 96)))
     >>> setting_of(crock, 88), setting_of(crock, 96)
     (Setting(celsius=88, words='low', power_w=150), None)
-    """
+    """  # noqa: E501
     word = next((d for d in a.dial if d.measured and d.celsius == set_point_c), None)
     if a.kind in FROM_COLD:
         known = word is not None and a.measured_w

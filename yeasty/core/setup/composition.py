@@ -1,12 +1,14 @@
-"""What an ingredient brings of salt, fat and liquid: as its lot says, else by its name where a table knows it."""
+"""What an ingredient brings of salt, fat and liquid: as its lot says, else by its name where a table knows
+it.
+"""
 
 import csv
 from collections.abc import Mapping
 from functools import cache
 from importlib.resources import files
 
-from yeasty.core.errors import RuleError, check_range
-from yeasty.core.words import plain
+from yeasty.core.kernel.errors import RuleError, check_range
+from yeasty.core.kernel.words import plain
 
 # Shares of mass that a lot's label may give.
 PARTS = ("water", "fat", "salt", "protein", "sugar", "liquid")
@@ -48,7 +50,8 @@ def _known() -> dict[str, dict[str, float]]:
 
 
 def shares_of(name: str, label: Mapping[str, float] | None = None) -> dict[str, float] | None:
-    """Shares of water, fat, salt and what is poured; what its label says comes first; None where nothing is known.
+    """Shares of water, fat, salt and what is poured; what its label says comes first; None where nothing is
+    known.
 
     >>> shares_of("Salt"), shares_of("stock", {"salt": 0.008})["salt"]
     ({'water': 0.0, 'fat': 0.0, 'salt': 1.0, 'liquid': 0.0}, 0.008)

@@ -1,8 +1,8 @@
 """What differs besides what is meant to.
 
-Each method is laid out as facts: a field, a value that can be compared, and the value in words. Values are SI and
-words are taken to their plain form, so 1 lb and 454 g, a sheet and a tray are the same fact. The same comparison runs
-over the design and over what was really done (`yeasty.core.setup.as_done`).
+Each method is laid out as facts: a field, a value that can be compared, and the value in words. Values are SI
+and words are taken to their plain form, so 1 lb and 454 g, a sheet and a tray are the same fact. The same
+comparison runs over the design and over what was really done (`yeasty.core.cook.as_done`).
 """
 
 from collections.abc import Mapping, Sequence
@@ -11,16 +11,17 @@ from hashlib import sha256
 
 from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
-from yeasty.core.cook.steps import Phase, Step, chain_of, end_words
-from yeasty.core.quantities import System, say_duration, say_length, say_mass, say_temperature
+from yeasty.core.kernel.quantities import System, say_duration, say_length, say_mass, say_temperature
+from yeasty.core.kernel.steps import Phase, Step, chain_of, end_words
+from yeasty.core.kernel.words import plain
 from yeasty.core.setup.appliances import rounds_needed
 from yeasty.core.setup.composition import shares_of
-from yeasty.core.words import plain
 
 # Two masses are one when a scale cannot tell: 0.5 g, or 0.5 % of a larger one.
 MASS_STEP_KG = 0.0005
 MASS_SHARE = 0.005
-# Steps at or below this are in the cold, above the other hot: between them food stands at room temperature [°C].
+# Steps at or below this are in the cold, above the other hot: between them food stands at room temperature
+# [°C].
 COLD_C, WARM_C = 8.0, 40.0
 
 
@@ -74,7 +75,9 @@ class MethodFacts:
 
 @dataclass(frozen=True)
 class Fact:
-    """A value to compare and the value in words; `near` is how far two may lie apart and be one [same unit]."""
+    """A value to compare and the value in words; `near` is how far two may lie apart and be one [same
+    unit].
+    """
 
     value: float | str | None
     words: str
@@ -269,12 +272,13 @@ def compare(
     in_words: Mapping[str, Mapping[str, Fact]] | None = None,
     results: Sequence[str] = (),
 ) -> list[Difference]:
-    """All fields that are not the same in every column, slipped-in ones first, then those varied, then results.
+    """All fields that are not the same in every column, slipped-in ones first, then those varied, then
+    results.
 
-    An ingredient that one method has and another lacks is a difference: the other has none of it. Values are one where
-    the least and the greatest lie within what can be told. `in_words` may hold the same facts in other units; the
-    signature is made of `laid_out`, so what one person accepted stands for the other. The order of the columns does
-    not matter.
+    An ingredient that one method has and another lacks is a difference: the other has none of it. Values are
+    one where the least and the greatest lie within what can be told. `in_words` may hold the same facts in
+    other units; the signature is made of `laid_out`, so what one person accepted stands for the other. The
+    order of the columns does not matter.
     """
     said = in_words or laid_out
     fields = sorted({name for f in laid_out.values() for name in f})
@@ -381,24 +385,27 @@ def claim_links(found: Mapping[str, Sequence[str]]) -> str:
 
     >>> claim_links({"VB": ["lid"], "VC": ["rest", "turns"]})
     'VC changes two things at once (rest, turns): a difference can be credited to both together, not to either. VB changes one thing: a difference can be credited to the lid.'
-    """
+    """  # noqa: E501
     said = []
     for tag, fields in found.items():
         if len(fields) > 1:
             count = "two" if len(fields) == 2 else str(len(fields))
             them = "both together, not to either" if len(fields) == 2 else "all together, not to any one"
             said.append(
-                f"{tag} changes {count} things at once ({', '.join(fields[:5])}): a difference can be credited to {them}."
+                f"{tag} changes {count} things at once ({', '.join(fields[:5])}): a difference can be "
+                f"credited to {them}."
             )
     none = [t for t, f in found.items() if not f]
     if none:
         said.append(
-            f"{', '.join(none)} {'differs' if len(none) == 1 else 'differ'} in nothing that is written: write the change down."
+            f"{', '.join(none)} {'differs' if len(none) == 1 else 'differ'} in nothing that is written: "
+            f"write the change down."
         )
     single = {t: f[0] for t, f in found.items() if len(f) == 1}
     if single and len(single) == len(found) and len(found) > 2:
         said.append(
-            "Each version changes one thing against the one before: a difference between the two can be credited to it."
+            "Each version changes one thing against the one before: a difference between the two can be "
+            "credited to it."
         )
     else:
         said += [
@@ -415,7 +422,10 @@ def sentence(open_fields: Sequence[str], accepted: int, varied: int) -> str:
     """
     if not open_fields:
         stand = f"; {accepted} accepted in writing" if accepted else ""
-        return f"Fair as far as it is written: only what is meant to differ differs ({varied} field{'' if varied == 1 else 's'}){stand}."
+        return (
+            f"Fair as far as it is written: only what is meant to differ differs ({varied} "
+            f"field{'' if varied == 1 else 's'}){stand}."
+        )
     count = len(open_fields)
     names = ", ".join(open_fields[:4]) + (", …" if count > 4 else "")
     one = count == 1
@@ -447,7 +457,7 @@ def claim(
     'For this recipe, a difference can be credited to the rest.'
     >>> claim(TrialKind.ONE_CHANGE, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, ["rest", "lid"], [], [], "rest")
     'Two things change (rest, lid) and one is credited: a difference can be credited to both together, not to the rest alone.'
-    """
+    """  # noqa: E501
     differ = [*varied, *accepted]
     if still_open:
         blame = f"the {credited}" if credited else "what is varied"
@@ -465,7 +475,10 @@ def claim(
         named = ", ".join(differ[:6]) + (" and more" if len(differ) > 6 else "")
         alone = f", not to the {credited} alone" if credited else ", not to any one of them"
         middle = " and one is credited" if credited else ""
-        return f"{count} things change ({named}){middle}: a difference can be credited to {together}{alone}{state}."
+        return (
+            f"{count} things change ({named}){middle}: a difference can be credited to "
+            f"{together}{alone}{state}."
+        )
     whole = {
         TrialKind.GRID: "to the factors and how they act together, within these levels"
         if cells_tell

@@ -3,9 +3,9 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from yeasty.core.cook.rounds import in_rounds
-from yeasty.core.cook.steps import Attention, Phase, Step, chain_of, preheats_beside
-from yeasty.core.quantities import say_duration
+from yeasty.core.kernel.quantities import say_duration
+from yeasty.core.kernel.steps import Attention, Phase, Step, chain_of, preheats_beside
+from yeasty.core.setup.rounds import in_rounds
 
 
 @dataclass(frozen=True)
@@ -50,17 +50,19 @@ class Job:
 
 
 def job(steps: Sequence[Step], rounds: int = 1) -> Job:
-    """Lay a method's steps out; what is done while something cooks lies over it and does not add to the total.
+    """Lay a method's steps out; what is done while something cooks lies over it and does not add to the
+    total.
 
     Parameters
     ----------
-    rounds : how many times the loading, cooking and taking out go round, where the appliance holds fewer pieces
+    rounds : how many times the loading, cooking and taking out go round, where the appliance holds fewer
+        pieces
 
     >>> j = job([Step("a", "Load", Attention.HANDS, Phase.LOAD, 60), Step("b", "Bake", Attention.FREE, Phase.COOK, 600),
     ...          Step("c", "Turn", Attention.HANDS, Phase.TURN, 30, during_offset_s=300)], rounds=2)
     >>> j.total_s, j.hands_s, j.heat_s, j.called
     (1320.0, 180.0, 1200.0, 4)
-    """
+    """  # noqa: E501
     found: list[Stretch] = []
     at = 0.0
     total = {"hands": 0.0, "watched": 0.0, "heat": 0.0, "waiting": 0.0, "wash_up": 0.0}
@@ -77,7 +79,8 @@ def job(steps: Sequence[Step], rounds: int = 1) -> Job:
             ahead_hands += main.duration_s if main.attention is Attention.HANDS else 0.0
             continue
         beside = main.key in side
-        # A preheat beside the food ends when it is needed, and adds only what the food would have to wait for it.
+        # A preheat beside the food ends when it is needed, and adds only what the food would have to wait for
+        # it.
         begins = max(0.0, at - main.duration_s) if beside else at
         found.append(Stretch(main.what, kind, begins, main.duration_s, 0, main.appliance))
         total[kind] += main.duration_s
@@ -128,7 +131,8 @@ def sentence(jobs: Mapping[str, Job]) -> str:
     if short == long:
         return f"{short} takes {say_duration(jobs[short].total_s)} in all."
     said = (
-        f"On the day {short} is done soonest, {say_duration(jobs[short].total_s)} in all; {long} takes longest, "
+        f"On the day {short} is done soonest, {say_duration(jobs[short].total_s)} in all; {long} takes "
+        f"longest, "
         f"{say_duration(jobs[long].total_s)}."
     )
     if by_heat[0] != short:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from html import escape
 
 from yeasty.core.ask.marks import DOT_RADIUS, mark
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup.places import VesselMap, heat_at, reading_order
 
 PAPERS = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
@@ -46,7 +46,9 @@ STOCKS: dict[str, Stock] = {
 
 @dataclass(frozen=True)
 class Tag:
-    """What one label says: mark number, two-letter tag, method, and a line below (replicate, piece, weight)."""
+    """What one label says: mark number, two-letter tag, method, and a line below (replicate, piece,
+    weight).
+    """
 
     mark: int
     tag: str
@@ -62,7 +64,8 @@ def mark_svg(number: int, size_mm: float) -> str:
     """
     m = mark(number)
     strokes = "".join(
-        f'<polyline points="{" ".join(f"{x:.1f},{y:.1f}" for x, y in s)}" fill="none" stroke="#000" stroke-width="8" stroke-linecap="round"/>'
+        f'<polyline points="{" ".join(f"{x:.1f},{y:.1f}" for x, y in s)}" fill="none" stroke="#000" '
+        f'stroke-width="8" stroke-linecap="round"/>'
         for s in m.strokes
     )
     dots = "".join(f'<circle cx="{x}" cy="{y}" r="{DOT_RADIUS}" fill="#000"/>' for x, y in m.dots)
@@ -73,7 +76,9 @@ def _page(paper: str, body: str, style: str = "") -> str:
     width, height = PAPERS[paper]
     return (
         '<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Labels</title><style>'
-        f"@page{{size:{width}mm {height}mm;margin:0}}*{{box-sizing:border-box}}body{{margin:0;font-family:'Atkinson Hyperlegible',sans-serif;color:#000}}"
+        f"@page{{size:{width}mm "
+        f"{height}mm;margin:0}}*{{box-sizing:border-box}}body{{margin:0;font-family:'Atkinson "
+        f"Hyperlegible',sans-serif;color:#000}}"
         f"{style}</style></head><body>{body}</body></html>"
     )
 
@@ -109,24 +114,29 @@ def labels_html(tags: Sequence[Tag], stock_key: str, title: str, copies: int = 1
             left = s.left_mm + (n % s.columns) * (s.width_mm + s.gap_x_mm)
             top = s.top_mm + (n // s.columns) * (s.height_mm + s.gap_y_mm)
             below = f"<small>{escape(t.below)}</small>" if t.below else ""
-            words = f"<div><b>{escape(t.tag)}</b> <span>{escape(t.name)}</span>{below}<small>{escape(title)}</small></div>"
+            words = (
+                f"<div><b>{escape(t.tag)}</b> "
+                f"<span>{escape(t.name)}</span>{below}<small>{escape(title)}</small></div>"
+            )
             inner = (
                 f"<div class=half>{mark_svg(t.mark, size * 0.8)}<b>{escape(t.tag)}</b></div>" * 2
                 if fold
                 else mark_svg(t.mark, size) + words
             )
             cells.append(
-                f'<div class="{"cell small" if small else "cell"}" style="left:{left:.2f}mm;top:{top:.2f}mm;width:{s.width_mm}mm;height:{s.height_mm}mm">'
+                f'<div class="{"cell small" if small else "cell"}" '
+                f'style="left:{left:.2f}mm;top:{top:.2f}mm;width:{s.width_mm}mm;height:{s.height_mm}mm">'
                 f"{inner}</div>"
             )
         sheets.append(f"<section>{''.join(cells)}</section>")
     width, height = PAPERS[s.paper]
     style = (
-        f"section{{position:relative;width:{width}mm;height:{height - 0.5}mm;page-break-after:always;overflow:hidden}}"
+        f"section{{position:relative;width:{width}mm;height:{height - 0.5}mm;page-break-after:always;overflow:hidden}}"  # noqa: E501
         "section:last-child{page-break-after:auto}"
-        ".cell{position:absolute;display:flex;align-items:center;gap:3mm;padding:2mm 3mm;border:.2mm dashed #999;overflow:hidden;font-size:12pt}"
-        ".cell b{font-size:20pt}.cell small{display:block;font-size:8.5pt;line-height:1.15}.cell.small{font-size:10pt}.cell.small b{font-size:15pt}"
-        ".half{flex:1;display:flex;align-items:center;justify-content:center;gap:2mm;height:100%}.half:first-child{border-right:.2mm dotted #666}"
+        ".cell{position:absolute;display:flex;align-items:center;gap:3mm;padding:2mm 3mm;border:.2mm "
+        "dashed #999;overflow:hidden;font-size:12pt}"
+        ".cell b{font-size:20pt}.cell small{display:block;font-size:8.5pt;line-height:1.15}.cell.small{font-size:10pt}.cell.small b{font-size:15pt}"  # noqa: E501
+        ".half{flex:1;display:flex;align-items:center;justify-content:center;gap:2mm;height:100%}.half:first-child{border-right:.2mm dotted #666}"  # noqa: E501
     )
     return _page(s.paper, "".join(sheets), style)
 
@@ -147,17 +157,17 @@ def map_svg(m: VesselMap, marks: dict[str, int], width_mm: float) -> str:
     parts = []
     if m.round:
         parts.append(
-            f'<ellipse cx="{width_mm / 2:.2f}" cy="{height / 2:.2f}" rx="{width_mm / 2 - 0.4:.2f}" ry="{height / 2 - 0.4:.2f}" fill="none" stroke="#000" stroke-width=".6"/>'
+            f'<ellipse cx="{width_mm / 2:.2f}" cy="{height / 2:.2f}" rx="{width_mm / 2 - 0.4:.2f}" ry="{height / 2 - 0.4:.2f}" fill="none" stroke="#000" stroke-width=".6"/>'  # noqa: E501
         )
     else:
         parts.append(
-            f'<rect x=".4" y=".4" width="{width_mm - 0.8:.2f}" height="{height - 0.8:.2f}" rx="3" fill="none" stroke="#000" stroke-width=".6"/>'
+            f'<rect x=".4" y=".4" width="{width_mm - 0.8:.2f}" height="{height - 0.8:.2f}" rx="3" fill="none" stroke="#000" stroke-width=".6"/>'  # noqa: E501
         )
     r = m.piece_m / 2 * scale
     for n, p in enumerate(reading_order(m.places), 1):
         x, y = p.x_m * scale, height - p.y_m * scale
         parts.append(
-            f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{r:.2f}" fill="{"#fff" if p.tag else "none"}" stroke="#000" stroke-width=".3"{"" if p.tag else " stroke-dasharray=1,1"}/>'
+            f'<circle cx="{x:.2f}" cy="{y:.2f}" r="{r:.2f}" fill="{"#fff" if p.tag else "none"}" stroke="#000" stroke-width=".3"{"" if p.tag else " stroke-dasharray=1,1"}/>'  # noqa: E501
         )
         if p.tag in marks:
             k = mark(marks[p.tag])
@@ -165,25 +175,25 @@ def map_svg(m: VesselMap, marks: dict[str, int], width_mm: float) -> str:
             for s in k.strokes:
                 points = " ".join(f"{x + (a - 50) * f:.2f},{y + (b - 66) * f:.2f}" for a, b in s)
                 parts.append(
-                    f'<polyline points="{points}" fill="none" stroke="#000" stroke-width="{9 * f:.2f}" stroke-linecap="round"/>'
+                    f'<polyline points="{points}" fill="none" stroke="#000" stroke-width="{9 * f:.2f}" stroke-linecap="round"/>'  # noqa: E501
                 )
             for a, b in k.dots:
                 parts.append(
-                    f'<circle cx="{x + (a - 50) * f:.2f}" cy="{y + (b - 66) * f:.2f}" r="{DOT_RADIUS * f:.2f}"/>'
+                    f'<circle cx="{x + (a - 50) * f:.2f}" cy="{y + (b - 66) * f:.2f}" r="{DOT_RADIUS * f:.2f}"/>'  # noqa: E501
                 )
             said = f"{p.tag}{p.piece or ''}"
             parts.append(
-                f'<text x="{x:.2f}" y="{y + r * 0.8:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle">{escape(said)}</text>'
+                f'<text x="{x:.2f}" y="{y + r * 0.8:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle">{escape(said)}</text>'  # noqa: E501
             )
         else:
             parts.append(
-                f'<text x="{x:.2f}" y="{y + r * 0.15:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle" fill="#777">{n}</text>'
+                f'<text x="{x:.2f}" y="{y + r * 0.15:.2f}" font-size="{r * 0.4:.2f}" text-anchor="middle" fill="#777">{n}</text>'  # noqa: E501
             )
     for spot in m.spots:
         parts.append(
-            f'<text x="{spot.x_m * scale:.2f}" y="{height - spot.y_m * scale:.2f}" font-size="5" text-anchor="middle" font-weight="bold" stroke="#fff" stroke-width="1.4" paint-order="stroke">{spot.k:+.0f} K</text>'
+            f'<text x="{spot.x_m * scale:.2f}" y="{height - spot.y_m * scale:.2f}" font-size="5" text-anchor="middle" font-weight="bold" stroke="#fff" stroke-width="1.4" paint-order="stroke">{spot.k:+.0f} K</text>'  # noqa: E501
         )
-    return f'<svg viewBox="0 0 {width_mm:.2f} {height:.2f}" width="{width_mm:.1f}mm" height="{height:.1f}mm" font-family="sans-serif">{"".join(parts)}</svg>'
+    return f'<svg viewBox="0 0 {width_mm:.2f} {height:.2f}" width="{width_mm:.1f}mm" height="{height:.1f}mm" font-family="sans-serif">{"".join(parts)}</svg>'  # noqa: E501
 
 
 def maps_html(sheets: Sequence[MapSheet], marks: dict[str, int], title: str, paper: str = "A4") -> str:
@@ -208,8 +218,8 @@ def maps_html(sheets: Sequence[MapSheet], marks: dict[str, int], title: str, pap
             else ""
         )
         body.append(
-            f"<section><h1>{escape(s.name)}</h1><p>{escape(s.what)} {note}</p>{map_svg(s.map, marks, room)}<p class=front>front: the cook stands here</p>"
+            f"<section><h1>{escape(s.name)}</h1><p>{escape(s.what)} {note}</p>{map_svg(s.map, marks, room)}<p class=front>front: the cook stands here</p>"  # noqa: E501
             f"<p><small>{escape(title)}</small></p></section>"
         )
-    style = "section{padding:14mm 15mm;page-break-after:always}section:last-child{page-break-after:auto}h1{font-size:20pt;margin:0 0 2mm}p{margin:0 0 3mm;font-size:12pt}.front{text-align:center}"
+    style = "section{padding:14mm 15mm;page-break-after:always}section:last-child{page-break-after:auto}h1{font-size:20pt;margin:0 0 2mm}p{margin:0 0 3mm;font-size:12pt}.front{text-align:center}"  # noqa: E501
     return _page(paper, "".join(body), style)

@@ -3,14 +3,14 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from yeasty.core.cook.steps import Phase, Step
-from yeasty.core.errors import RuleError
 from yeasty.core.heat.microwave import time_at_power
 from yeasty.core.heat.preheat import OffsetCurve, Preheat
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.heat.steam import pressure_time
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Phase, Step
 from yeasty.core.setup.appliances import Appliance
-from yeasty.core.setup.own_records import Record, correct
+from yeasty.core.workbench.own_records import Record, correct
 
 # Differences smaller than these are left alone: no kitchen measures better.
 LEAST_SHARE = 0.02
@@ -58,10 +58,11 @@ def offers(
 ) -> list[Offer]:
     """What to offer for a step on an appliance; nothing where it fits already.
 
-    Microwave: time for its measured or rated output. Ovens and the like: the setting that gives what is written in the
-    middle. Preheat: the time that this appliance takes. Pressure cooker: time at this altitude.
+    Microwave: time for its measured or rated output. Ovens and the like: the setting that gives what is
+    written in the middle. Preheat: the time that this appliance takes. Pressure cooker: time at this
+    altitude.
 
-    >>> from yeasty.core.cook.steps import Attention
+    >>> from yeasty.core.kernel.steps import Attention
     >>> step = Step("m", "Microwave", Attention.FREE, Phase.COOK, 210, power_w=800)
     >>> found = offers(step, Appliance("a", "Microwave", "microwave", 1250, 800, 700), Measured(), 0.0, {})[0]
     >>> found.field, round(found.offered.value)
@@ -96,7 +97,10 @@ def _microwave(
         step.duration_s, Ranged(step.power_w, step.power_w, step.power_w, ""), Ranged(real, low, high, "")
     )
     fixed = correct(ranged, records.get("microwave power", ()))
-    words = f"{step.duration_s:g} s × {step.power_w:g} W ÷ {real:g} W ({source}): the same energy. {fixed.sentence}"
+    words = (
+        f"{step.duration_s:g} s × {step.power_w:g} W ÷ {real:g} W ({source}): the same energy. "
+        f"{fixed.sentence}"
+    )
     return Offer(
         step.key,
         "duration_s",
@@ -180,7 +184,8 @@ def _altitude(
     rule = pressure_time(step.duration_s, PRESSURE_USUAL_PA, written_for, PRESSURE_USUAL_PA, altitude_m)
     fixed = correct(rule, records.get("pressure and altitude", ()))
     words = (
-        f"At {altitude_m:g} m the steam has another temperature at the same gauge pressure; written for {written_for:g} m. "
+        f"At {altitude_m:g} m the steam has another temperature at the same gauge pressure; written for "
+        f"{written_for:g} m. "
         f"{fixed.sentence}"
     )
     return Offer(

@@ -1,13 +1,15 @@
-"""Maps of tray, basket, rack, grill and pot: where each piece lies, and where it lies after a turn or a hand-over.
+"""Maps of tray, basket, rack, grill and pot: where each piece lies, and where it lies after a turn or a
+hand-over.
 
-Positions are in metres from the vessel's front left corner, x to the right, y to the back, as seen by the cook.
+Positions are in metres from the vessel's front left corner, x to the right, y to the back, as seen by the
+cook.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import hypot
 
-from yeasty.core.errors import RuleError, check_range
+from yeasty.core.kernel.errors import RuleError, check_range
 
 VESSELS = ("tray", "basket", "rack", "grill", "pot", "plate")
 # Air that pieces need between them; less and they steam each other [m]. A starting point, set by the cook.
@@ -83,7 +85,8 @@ def _inside(m: VesselMap, x: float, y: float) -> bool:
 
 
 def fitting_places(m: VesselMap) -> tuple[Place, ...]:
-    """The most places found for pieces of one size: square rows or rows set off by half, whichever holds more.
+    """The most places found for pieces of one size: square rows or rows set off by half, whichever holds
+    more.
 
     A packing that no hand would lay is not sought; what is shown can be laid. Front row first, left to right.
 
@@ -147,7 +150,9 @@ def problems(m: VesselMap) -> list[RuleError]:
 
 
 def heat_at(m: VesselMap, x_m: float, y_m: float) -> float:
-    """How much hotter a place runs than the vessel's middle [K]: spots weighed by nearness, fading over a third of its width."""
+    """How much hotter a place runs than the vessel's middle [K]: spots weighed by nearness, fading over a
+    third of its width.
+    """
     reach = max(m.width_m, m.depth_m) / 3
     return sum(s.k * max(0.0, 1 - hypot(x_m - s.x_m, y_m - s.y_m) / reach) for s in m.spots)
 
@@ -165,7 +170,8 @@ def turned(m: VesselMap) -> VesselMap:
 
 
 def hand_over(m: VesselMap, to: VesselMap) -> VesselMap:
-    """Lay what lies in one vessel into another, each piece known: front row first, left to right, in the same order.
+    """Lay what lies in one vessel into another, each piece known: front row first, left to right, in the same
+    order.
 
     Raises
     ------

@@ -7,8 +7,8 @@ from functools import cache
 from hashlib import sha256
 from importlib.resources import files
 
-from yeasty.core.cook.steps import Phase, Step
-from yeasty.core.words import plain
+from yeasty.core.kernel.steps import Phase, Step
+from yeasty.core.kernel.words import plain
 
 
 @dataclass(frozen=True)

@@ -1,14 +1,14 @@
 """Sittings: what is too much for one cooking and tasting, spread over several, and what such shifts can tell.
 
-A day, a cook and a panel change from one sitting to the next. What was never cooked in one shift with a common method
-cannot be told from its day.
+A day, a cook and a panel change from one sitting to the next. What was never cooked in one shift with a
+common method cannot be told from its day.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from yeasty.core.errors import RuleError
+from yeasty.core.kernel.errors import RuleError
 
 
 def sittings(methods: Sequence[str], common: str, most: int) -> list[list[str]]:
@@ -16,7 +16,8 @@ def sittings(methods: Sequence[str], common: str, most: int) -> list[list[str]]:
 
     Parameters
     ----------
-    methods : in their order; common : that every sitting cooks; most : methods in a sitting, the common one among them
+    methods : in their order; common : that every sitting cooks; most : methods in a sitting, the common one
+        among them
 
     Raises
     ------
@@ -48,7 +49,9 @@ def sittings(methods: Sequence[str], common: str, most: int) -> list[list[str]]:
 
 @dataclass(frozen=True)
 class Cooked:
-    """A batch: its method's tag, the shift it is of, in words, and whether it had a share in a shared preparation."""
+    """A batch: its method's tag, the shift it is of, in words, and whether it had a share in a shared
+    preparation.
+    """
 
     tag: str
     shift: str
@@ -69,7 +72,8 @@ def what_shifts_tell(batches: Sequence[Cooked]) -> tuple[str, ...]:
     if len(apart) > 1:
         told = " and ".join(f"{', '.join(tags)} ({', '.join(shifts)})" for tags, shifts in apart)
         found.append(
-            f"{told} were never cooked in one shift, nor each with a method in common: a difference between them may be "
+            f"{told} were never cooked in one shift, nor each with a method in common: a difference "
+            f"between them may be "
             "the day’s. Cook one method in every shift."
         )
     twice = sorted(
@@ -81,7 +85,8 @@ def what_shifts_tell(batches: Sequence[Cooked]) -> tuple[str, ...]:
     )
     if twice:
         found.append(
-            f"{', '.join(twice)}: repeats of one shift come from one preparation. They tell how the cooking varies, not the "
+            f"{', '.join(twice)}: repeats of one shift come from one preparation. They tell how the "
+            f"cooking varies, not the "
             "preparation; for that prepare anew on another day."
         )
     return tuple(found)

@@ -21,7 +21,9 @@ class LotFacts:
 
 @dataclass(frozen=True)
 class Effect:
-    """One consequence of a substitution: what, and how hard it bears on the trial ("note", "check", "redo")."""
+    """One consequence of a substitution: what, and how hard it bears on the trial ("note", "check",
+    "redo").
+    """
 
     text: str
     weight: str
@@ -45,12 +47,13 @@ def effects(
     >>> e = effects(LotFacts("butter", label={"fat": 0.82}), LotFacts("butter", label={"fat": 0.60}), {"OV": 0.1}, ["AF"], 0.5)
     >>> e[0].weight, e[1].text
     ('redo', 'Fat: 22 g less a batch of OV (82 % → 60 %).')
-    """
+    """  # noqa: E501
     found: list[Effect] = []
     if tags_without and kg_by_tag:
         found.append(
             Effect(
-                f"{', '.join(kg_by_tag)} and {', '.join(tags_without)} would not be cooked from one lot: the lot becomes a difference. "
+                f"{', '.join(kg_by_tag)} and {', '.join(tags_without)} would not be cooked from one lot: "
+                f"the lot becomes a difference. "
                 "Use it in all, or in none.",
                 "redo",
             )
@@ -87,14 +90,16 @@ def effects(
     if gone:
         found.append(
             Effect(
-                f"No longer listed: {', '.join(gone)}. Read the new label; what was told to tasters stays told.",
+                f"No longer listed: {', '.join(gone)}. Read the new label; what was told to tasters stays "
+                f"told.",
                 "check",
             )
         )
     if planned.grade and bought.grade and planned.grade.lower() != bought.grade.lower():
         found.append(
             Effect(
-                f"Grade {planned.grade} → {bought.grade}: what is published must name the grade that was cooked.",
+                f"Grade {planned.grade} → {bought.grade}: what is published must name the grade that was "
+                f"cooked.",
                 "note",
             )
         )

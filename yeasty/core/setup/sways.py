@@ -1,7 +1,8 @@
 """What sways which attribute: why a difference matters for what is judged.
 
-Shipped as a table with reasons (`sways.csv`), entered as kitchen practice and marked so: it orders what to look at
-first and never hides a difference. A kitchen may change strength and reason of a line or add lines of its own.
+Shipped as a table with reasons (`sways.csv`), entered as kitchen practice and marked so: it orders what to
+look at first and never hides a difference. A kitchen may change strength and reason of a line or add lines of
+its own.
 """
 
 import csv
@@ -11,8 +12,9 @@ from functools import cache
 from importlib.resources import files
 
 from yeasty.core.ask.trial import Attribute
-from yeasty.core.errors import RuleError
-from yeasty.core.words import plain
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.scales import SCALES
+from yeasty.core.kernel.words import plain
 
 # How hard, in words.
 STRENGTHS = {0: "does not matter here", 1: "a little", 2: "clearly", 3: "strongly"}
@@ -60,7 +62,8 @@ def check_sway(field: str, attributes: Sequence[str], strength: int, reason: str
 
 
 def merged(own: Iterable[Sway]) -> list[Sway]:
-    """Shipped lines with the kitchen's in their place: a line for the same field and attribute goes by the kitchen's.
+    """Shipped lines with the kitchen's in their place: a line for the same field and attribute goes by the
+    kitchen's.
 
     Of a shipped line with several attributes only those are replaced that the kitchen names.
 
@@ -101,7 +104,7 @@ def pulls(field: str, attributes: Sequence[Attribute], lines: Sequence[Sway]) ->
     found = []
     for attribute in attributes:
         fit = [s for s in of_field if any(_alike(w, attribute.name) for w in s.attributes)]
-        if not fit and attribute.scale.value == "liking":
+        if not fit and SCALES[attribute.scale].takes_in_all:
             fit = [s for s in of_field if s.strength > 0]
         if fit:
             top = max(fit, key=lambda s: s.strength)

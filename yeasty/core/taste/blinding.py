@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from itertools import pairwise
 from random import Random
 
-from yeasty.core.errors import OutOfRange, check_range
+from yeasty.core.kernel.errors import OutOfRange, check_range
 
 # Three-digit codes that tasters read something into are left out.
-_LOADED = frozenset({100, 101, 110, 111, 112, 123, 222, 234, 321, 333, 345, 404, 420, 444, 456, 500, 555, 567, 654,
+_LOADED = frozenset({100, 101, 110, 111, 112, 123, 222, 234, 321, 333, 345, 404, 420, 444, 456, 500, 555, 567, 654,  # noqa: E501
                      666, 678, 747, 765, 777, 789, 876, 888, 900, 911, 987, 999})  # fmt: skip
 
 
@@ -69,7 +69,10 @@ class Balance:
     def words(self) -> str:
         """The balance in a sentence."""
         if self.place_spread == 0 and self.follower_spread == 0:
-            return "Orders are fully balanced: every sample stands in every place and after every other equally often."
+            return (
+                "Orders are fully balanced: every sample stands in every place and after every other "
+                "equally often."
+            )
         return (
             "Orders are balanced as far as the number of tasters allows: places differ by at most "
             f"{self.place_spread}, who follows whom by at most {self.follower_spread}."

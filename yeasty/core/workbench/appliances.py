@@ -5,7 +5,7 @@ import numpy as np
 from yeasty.core.heat import drying, frying, microwave, preheat, steam
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.safety.cautions import limits
-from yeasty.core.setup.own_records import correct
+from yeasty.core.workbench.own_records import correct
 from yeasty.core.workbench.spec import (
     Asked,
     Calculator,
@@ -67,7 +67,8 @@ def microwave_power(asked: Asked) -> Result:
             Line("Own records", fixed_by.sentence),
         ),
         (
-            "The same load and vessel. Over ten minutes losses count: going to less power it then takes longer than this.",
+            "The same load and vessel. Over ten minutes losses count: going to less power it then takes "
+            "longer than this.",
         ),
         rule="microwave power",
         predicted=t.value,
@@ -166,7 +167,8 @@ def fat(asked: Asked) -> Result:
         else f"after {sayer('duration', asked.system)(curve.back_at_s)}"
     )
     return Result(
-        f"The fat falls to {say_t(curve.lowest_c)}; up to {say_range(most, say_m)} keep it above {say_t(asked.number('least'))}.",
+        f"The fat falls to {say_t(curve.lowest_c)}; up to {say_range(most, say_m)} keep it above "
+        f"{say_t(asked.number('least'))}.",
         (
             Line(
                 "Lowest",

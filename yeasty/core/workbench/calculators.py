@@ -4,9 +4,9 @@ from collections.abc import Mapping
 from functools import cache
 from typing import Any
 
-from yeasty.core.errors import RuleError
 from yeasty.core.heat.preheat import fit_offset, fit_preheat
-from yeasty.core.quantities import System
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.quantities import System
 from yeasty.core.workbench import appliances, conversions, heating
 from yeasty.core.workbench.spec import Asked, Calculator
 
@@ -34,8 +34,8 @@ def calculator(key: str) -> Calculator:
 def measured_by(key: str, given: Mapping[str, Any], system: System) -> dict[str, float]:
     """What a measuring calculator finds, as numbers in SI that a profile keeps.
 
-    Water test: power_w, low_w, high_w. Offset: offset_k at the middle of what was measured, intercept_c, slope, low_c,
-    high_c. Preheat: start_c, full_c, tau_s, dead_s.
+    Water test: power_w, low_w, high_w. Offset: offset_k at the middle of what was measured, intercept_c,
+    slope, low_c, high_c. Preheat: start_c, full_c, tau_s, dead_s.
 
     >>> sorted(measured_by("offset", {}, System.METRIC))
     ['high_c', 'intercept_c', 'low_c', 'offset_k', 'slope']

@@ -1,13 +1,13 @@
 """Calculators of rules used in the head, yield, and safety figures."""
 
-from yeasty.core.cook.yields import Weights, balance, yields
 from yeasty.core.heat.steam import boiled_off
 from yeasty.core.safety.clock import judge_cooling
 from yeasty.core.safety.core_minimum import food_classes, judge_core, requirements
 from yeasty.core.safety.lethality import listeria, log_reductions
-from yeasty.core.setup import rules
-from yeasty.core.setup.own_records import Corrected, correct
+from yeasty.core.workbench import rules
+from yeasty.core.workbench.own_records import Corrected, correct
 from yeasty.core.workbench.spec import Asked, Calculator, Field, Line, Result, say_range, sayer
+from yeasty.core.workbench.yields import Weights, balance, yields
 
 HOT = tuple((h.value, h.value.replace("_", " ")) for h in rules.Hot)
 
@@ -81,7 +81,8 @@ def dosing(asked: Asked) -> Result:
     """So much per kilo."""
     amount = rules.dose(asked.number("mass"), asked.number("per_kg"))
     return Result(
-        f"{sayer('mass', asked.system)(amount.value)} for {sayer('mass', asked.system)(asked.number('mass'))}.",
+        f"{sayer('mass', asked.system)(amount.value)} for "
+        f"{sayer('mass', asked.system)(asked.number('mass'))}.",
         (Line("Dose", f"{asked.number('per_kg'):.2%} of the weight"),),
         take=amount.value,
         take_kind="mass",
@@ -204,7 +205,8 @@ def lethal(asked: Asked) -> Result:
             ),
         ),
         (
-            "The figures were entered from memory: check your authority's current edition. Local rules come first.",
+            "The figures were entered from memory: check your authority's current edition. Local rules "
+            "come first.",
         ),
     )
 
@@ -216,7 +218,8 @@ def cooling(asked: Asked) -> Result:
     return Result(
         found.sentence if found.standing != "not met" else f"Not met: {found.sentence}",
         notes=(
-            "Shallow, uncovered, in the cold. The figures were entered from memory: check your authority's current edition. "
+            "Shallow, uncovered, in the cold. The figures were entered from memory: check your authority's "
+            "current edition. "
             "Local rules come first.",
         ),
     )

@@ -85,7 +85,8 @@ def core_time(asked: Asked) -> Result:
     )
     matters = properties.composition_matters(food, piece, target, start, air, usual.typical)[:2]
     return Result(
-        f"The core is at {sayer('temperature', asked.system)(target)} after {say_range(Ranged(value, low, high, ''), say)}.",
+        f"The core is at {sayer('temperature', asked.system)(target)} after "
+        f"{say_range(Ranged(value, low, high, ''), say)}.",
         (
             Line(
                 "Properties",
@@ -107,7 +108,8 @@ def core_time(asked: Asked) -> Result:
             ),
         ),
         (
-            "Constant surroundings and a surface that is not held back by evaporation: in an oven food with a wet surface takes longer.",
+            "Constant surroundings and a surface that is not held back by evaporation: in an oven food "
+            "with a wet surface takes longer.",
             "A reading decides, not the clock: read the core.",
         ),
         (Chart("min", asked.degrees, curves, (Mark("target", asked.shown(target)),)),),
@@ -134,7 +136,8 @@ def pull(asked: Asked) -> Result:
     got = changing.pull_for_peak(piece, heating, rest, peak, start, mean.conductivity, mean.diffusivity)
     say_t, say = sayer("temperature", asked.system), sayer("duration", asked.system)
     return Result(
-        f"Take it out at {say_t(got.pull_c)}, after about {say(got.time_s)}: it coasts to {say_t(got.peak_c)}.",
+        f"Take it out at {say_t(got.pull_c)}, after about {say(got.time_s)}: it coasts to "
+        f"{say_t(got.peak_c)}.",
         (
             Line(
                 "Rise after pulling",
@@ -148,7 +151,8 @@ def pull(asked: Asked) -> Result:
             ),
         ),
         (
-            "At rest the surface is taken as wet, which cools it: a dry crust, covered or stacked pieces coast further."
+            "At rest the surface is taken as wet, which cools it: a dry crust, covered or stacked pieces "
+            "coast further."
             if single
             else "At rest the surface is taken as dry: a wet one coasts less, so pull later.",
             "Where a limit asks for a core temperature, the reading after the rest counts.",
@@ -172,7 +176,8 @@ def food_properties(asked: Asked) -> Result:
         p = properties.with_air(p, air)
     shares = ", ".join(f"{v:.1%} {k}" for k, v in food.shares().items() if v)
     return Result(
-        f"{name}: {p.conductivity:.3f} W/mK, {p.heat_capacity:.0f} J/kgK, {p.density:.0f} kg/m³, {p.diffusivity * 1e6:.3f} mm²/s.",
+        f"{name}: {p.conductivity:.3f} W/mK, {p.heat_capacity:.0f} J/kgK, {p.density:.0f} kg/m³, "
+        f"{p.diffusivity * 1e6:.3f} mm²/s.",
         (
             Line("Composition", shares, food.status),
             Line("Source", "Choi and Okos (1986) by mass and volume", "above freezing only"),

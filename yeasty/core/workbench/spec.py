@@ -4,11 +4,11 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from yeasty.core import quantities as q
-from yeasty.core.errors import RuleError
 from yeasty.core.heat.ranged import Ranged
-from yeasty.core.quantities import System
-from yeasty.core.setup.own_records import Record
+from yeasty.core.kernel import quantities as q
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.quantities import System
+from yeasty.core.workbench.own_records import Record
 
 
 @dataclass(frozen=True)
@@ -79,9 +79,11 @@ class Result:
     ----------
     headline : the answer in a sentence
     lines, notes, charts : what it stands on
-    rule, predicted : the rule of thumb used and what it said (SI), so that what was really so can be kept as a record
+    rule, predicted : the rule of thumb used and what it said (SI), so that what was really so can be kept as
+        a record
     predicted_kind : how that is typed, as the `kind` of a field
-    take, take_kind : the figure to put into a recipe (SI), and how it is typed; None where the answer is none such
+    take, take_kind : the figure to put into a recipe (SI), and how it is typed; None where the answer is none
+        such
     """
 
     headline: str

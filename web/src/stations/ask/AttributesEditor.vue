@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import { useScales } from '../useScales'
 import { api, type Trial } from '../../api/client'
 import type { Edit } from '../useTrial'
 
@@ -9,6 +10,7 @@ const rows = ref(
     (a) => ({ ...a }) as Omit<Trial['attributes'][number], 'id'> & { id: string | null },
   ),
 )
+const { scales, scaleOf } = useScales()
 const changed = ref(false)
 function add() {
   rows.value.push({
@@ -44,11 +46,9 @@ const save = () =>
       /></label>
       <label class="field scale"
         >Scale<el-select v-model="a.scale" @change="changed = true"
-          ><el-option value="intensity" label="0 to 10, words at the ends" /><el-option
-            value="liking"
-            label="Liking, 1 to 9" /><el-option value="rank" label="Put in order" /></el-select
+          ><el-option v-for="k in scales" :key="k.key" :value="k.key" :label="k.name" /></el-select
       ></label>
-      <template v-if="a.scale === 'intensity'">
+      <template v-if="scaleOf(a.scale)?.ends">
         <label class="field"
           >At 0<el-input v-model="a.low_words" placeholder="thick" @input="changed = true"
         /></label>
@@ -60,7 +60,8 @@ const save = () =>
             ><el-option :value="true" label="10" /><el-option :value="false" label="0" /></el-select
         ></label>
       </template>
-      <label class="field weight"
+      <p v-if="scaleOf(a.scale)?.weighs === false" class="soft small weight">counted, not scored</p>
+      <label v-else class="field weight"
         >Weight<el-input-number
           v-model="a.weight"
           :min="0"

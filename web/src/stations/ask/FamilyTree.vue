@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** The family tree: generations from left to right, a line from each parent, what changed beside the chosen one. */
+/**
+ * The family tree: generations from left to right, a line from each parent, what changed beside the chosen
+ * one.
+ */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, words, type Trial } from '../../api/client'

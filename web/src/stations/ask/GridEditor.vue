@@ -129,6 +129,11 @@ const lay = (part: boolean) =>
       body: { grid: { grid: grid(), cells: part ? plan.value!.chosen : null } },
     }),
   )
+/** Where a cell stands: struck out, cooked or left out of what is cooked. */
+function standing(c: { barred: string | null; cell: number[] }): string {
+  if (c.barred !== null) return 'struck out'
+  return chosen.value.has(c.cell.join()) ? 'cooked' : 'left out'
+}
 </script>
 
 <template>
@@ -253,7 +258,7 @@ const lay = (part: boolean) =>
                 <button
                   type="button"
                   :aria-pressed="c.barred === null"
-                  :aria-label="`${c.name}: ${c.barred !== null ? 'struck out' : chosen.has(c.cell.join()) ? 'cooked' : 'left out'}`"
+                  :aria-label="`${c.name}: ${standing(c)}`"
                   @click="strike(c.cell)"
                 >
                   <LoafMark

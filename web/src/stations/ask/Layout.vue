@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** How a kind of trial is laid out: the grid, ladder, branch and varieties editors; a champion is only named. */
+/**
+ * How a kind of trial is laid out: the grid, ladder, branch and varieties editors; a champion is only named.
+ */
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, type Trial } from '../../api/client'

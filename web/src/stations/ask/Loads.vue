@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** Which methods are cooked together: on one tray or in one basket, preheated for, put in and taken out once. */
+/**
+ * Which methods are cooked together: on one tray or in one basket, preheated for, put in and taken out once.
+ */
 import { computed, reactive } from 'vue'
 import { api, type Method, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'

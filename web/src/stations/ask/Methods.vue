@@ -289,7 +289,7 @@ async function duplicate() {
   display: block;
 }
 .chip {
-  border: 1px solid currentColor;
+  border: 1px solid currentcolor;
   border-radius: 6px;
   padding: 0 6px;
   font-size: 13px;

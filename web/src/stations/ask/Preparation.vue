@@ -59,7 +59,7 @@ const save = () =>
 const sentence = computed(() =>
   rows.value.length
     ? 'Done once for all methods of a shift, before they part. It stands first on the page.'
-    : 'Nothing is prepared for all. If every method begins with the same dough, soak or shaping, write it here once.',
+    : 'Nothing is prepared for all. If every method begins with the same dough or soak, write it here once.',
 )
 </script>
 

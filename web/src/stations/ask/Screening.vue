@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** A screening on one sheet: ways in by keyboard or paste, a word from the ladder each, the best few on to a closer trial. */
+/**
+ * A screening on one sheet: ways in by keyboard or paste, a word from the ladder each, the best few on to a
+ * closer trial.
+ */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, nextTick, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'

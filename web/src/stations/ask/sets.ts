@@ -1,4 +1,7 @@
-/** What a level sets, as a cook writes it, and back: "cooks 10 min, set to 180 °C, rests 5 min, 600 W". Units only. */
+/**
+ * What a level sets, as a cook writes it, and back: "cooks 10 min, set to 180 °C, rests 5 min, 600 W". Units
+ * only.
+ */
 import { minutes, temperature } from '../../bench/units'
 import { useSession } from '../../session'
 

@@ -165,7 +165,8 @@ const undone = ref('')
 async function takeBack() {
   const gone = await undo()
   if (gone) {
-    undone.value = `Taken back: ${gone.kind.replace('_', ' ')} of ${batches.value.get(gone.batch)?.tag ?? 'the shift'}. It stays in the log.`
+    const whose = batches.value.get(gone.batch)?.tag ?? 'the shift'
+    undone.value = `Taken back: ${gone.kind.replace('_', ' ')} of ${whose}. It stays in the log.`
     window.setTimeout(() => {
       undone.value = ''
     }, 5000)

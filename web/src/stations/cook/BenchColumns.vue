@@ -97,7 +97,8 @@ const columns = computed(() =>
                 .join(', '),
       })
     }
-    // Hand work shorter than its words is drawn as tall as they need; what stands under it moves its own words down.
+    // Hand work shorter than its words is drawn as tall as they need; what stands under it moves its own
+    // words down.
     const hands = blocks.filter((k) => k.look.startsWith('hand'))
     for (const k of blocks)
       if (!k.look.startsWith('hand') && !k.look.endsWith('beside'))

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** A picture from the camera, framed by the one before so that the crop is the same; a file where there is no camera. */
+/**
+ * A picture from the camera, framed by the one before so that the crop is the same; a file where there is no
+ * camera.
+ */
 import { onMounted, onUnmounted, ref } from 'vue'
 
 defineProps<{ before: string }>()

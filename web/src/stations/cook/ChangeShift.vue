@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** What changes a shift while it goes on: one more batch, an appliance that failed. The plan moves by itself. */
+/**
+ * What changes a shift while it goes on: one more batch, an appliance that failed. The plan moves by itself.
+ */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, words } from '../../api/client'
@@ -46,7 +48,8 @@ async function gone() {
         data!.moved.length && `Moved: ${data!.moved.join(', ')}.`,
         data!.given_up.length && `Given up: ${data!.given_up.join(', ')}.`,
         data!.begun.length &&
-          `Had begun in it: ${data!.begun.join(', ')}. Finish them elsewhere and note it, or mark them as spoiled.`,
+          `Had begun in it: ${data!.begun.join(', ')}. ` +
+            'Finish them elsewhere and note it, or mark them as spoiled.',
       ]
         .filter(Boolean)
         .join(' ') || 'Nothing in this shift needs it any more.'

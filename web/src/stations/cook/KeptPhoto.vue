@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** A photo of the log. One that is still on this device, on its way or without network, is shown from here. */
+/**
+ * A photo of the log. One that is still on this device, on its way or without network, is shown from here.
+ */
 import { computed, onUnmounted, ref } from 'vue'
 import { heldPhoto } from '../../bench/outbox'
 
@@ -9,11 +11,11 @@ const MOST = 40
 const tries = ref(0)
 const own = ref('')
 let timer = 0
-const src = computed(
-  () =>
-    own.value ||
-    `/api/v1/trials/${props.trial}/photos/${props.photo}?thumb=${props.thumb ? 'true' : 'false'}${tries.value ? `&again=${tries.value}` : ''}`,
-)
+const src = computed(() => {
+  const again = tries.value ? `&again=${tries.value}` : ''
+  const asked = `?thumb=${props.thumb ? 'true' : 'false'}${again}`
+  return own.value || `/api/v1/trials/${props.trial}/photos/${props.photo}${asked}`
+})
 /** Not there yet: from the outbox, else asked for again in a moment. */
 async function missing() {
   if (own.value) return

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Beside the columns, or below the rows, on the same clock: how many hands are wanted, who stays where, and what each circuit carries. */
+/**
+ * Beside the columns, or below the rows, on the same clock: how many hands are wanted, who stays where, and
+ * what each circuit carries.
+ */
 import { computed } from 'vue'
 import type { StepRun } from '../../bench/fold'
 import { circuitsUsed, type Bench } from './useBench'
@@ -58,7 +61,10 @@ const watched = computed(() =>
       .map((r) => ({ start: r.start, end: r.end, load: 1 })),
   ),
 )
-/** From an appliance's first heat to its last it may draw its full input; a hob as many shares of it as it has vessels on. */
+/**
+ * From an appliance's first heat to its last it may draw its full input; a hob as many shares of it as it has
+ * vessels on.
+ */
 const lanes = computed(() =>
   circuitsUsed(props.bench)
     .map((c) => {
@@ -79,7 +85,10 @@ const lanes = computed(() =>
     })
     .filter((c) => c.spans.length),
 )
-/** Where a stretch lies on the clock, and how far it fills its lane; a lane runs down with `y` in px, or across with `y` in %. */
+/**
+ * Where a stretch lies on the clock, and how far it fills its lane; a lane runs down with `y` in px, or
+ * across with `y` in %.
+ */
 const box = (s: Span, share = 1) => {
   const full = `${100 * Math.min(1, share)}%`
   return props.across

@@ -40,10 +40,12 @@ const state = computed(() => {
   if (saving.away || props.live === 'away') return { word: 'no network: taps are kept here', bad: true }
   return { word: 'all entries saved', bad: false }
 })
-const where = computed(
-  () =>
-    `On the server: all but ${saving.waiting + saving.refused}. On this device: ${saving.sent + saving.waiting + saving.refused}, for ${KEEP_S / 86400} days.`,
-)
+const where = computed(() => {
+  const left = saving.waiting + saving.refused
+  return `On the server: all but ${left}. On this device: ${saving.sent + left}, for ${KEEP_S / 86400} days.`
+})
+const nameOf = (b: BenchBatch) =>
+  [`${b.tag} ${b.name}`, b.replicate > 1 && `batch ${b.replicate}`, b.rescue].filter(Boolean).join(', ')
 </script>
 
 <template>
@@ -63,12 +65,7 @@ const where = computed(
             }}</strong></span
           ></template
         >
-        <el-option
-          v-for="b in batches"
-          :key="b.id"
-          :value="b.id"
-          :label="`${b.tag} ${b.name}${b.replicate > 1 ? `, batch ${b.replicate}` : ''}${b.rescue ? `, ${b.rescue}` : ''}`"
-        />
+        <el-option v-for="b in batches" :key="b.id" :value="b.id" :label="nameOf(b)" />
       </el-select>
       <button v-if="!follows" class="act quiet" title="Follow the card again" @click="emit('pick', null)">
         Follow<kbd>{{ keys.label('follow') }}</kbd>

@@ -29,6 +29,13 @@ const emit = defineEmits<{
   undo: [e: FoldEntry]
 }>()
 const newestFirst = computed(() => [...props.standing].reverse())
+function foreseen(step: string | undefined, p: Record<string, string | number>): string {
+  const [at, low, high] = [p.ends_at, p.low, p.high].map((t) => clock(Number(t), props.zone))
+  const target = `${step}: ${temperature(Number(p.target_c))}`
+  return p.high === null
+    ? `${target} not before ${low}`
+    : `${target} at about ${at}, between ${low} and ${high}`
+}
 function words(e: FoldEntry): string {
   const p = e.payload as Record<string, string | number>
   const step = p.step ? props.steps.get(`${e.batch}|${p.step}`)?.what : ''
@@ -44,9 +51,7 @@ function words(e: FoldEntry): string {
     case 'extended':
       return `${step}: ${Number(p.seconds) > 0 ? '+' : '−'}${minutes(Math.abs(Number(p.seconds)))}`
     case 'foreseen':
-      return p.high === null
-        ? `${step}: ${temperature(Number(p.target_c))} not before ${clock(Number(p.low), props.zone)}`
-        : `${step}: ${temperature(Number(p.target_c))} at about ${clock(Number(p.ends_at), props.zone)}, between ${clock(Number(p.low), props.zone)} and ${clock(Number(p.high), props.zone)}`
+      return foreseen(step, p)
     case 'effort':
       return [
         p.hands_s && `hands ${minutes(Number(p.hands_s))}`,
@@ -62,7 +67,8 @@ function words(e: FoldEntry): string {
     case 'ready': {
       const items = (e.payload.items as { text: string; waived?: string }[]) ?? []
       const w = items.filter((i) => i.waived)
-      return `${items.length - w.length} ticked${w.length ? `; not needed: ${w.map((i) => `${i.text} (${i.waived})`).join('; ')}` : ''}`
+      const waived = w.map((i) => `${i.text} (${i.waived})`).join('; ')
+      return `${items.length - w.length} ticked${waived ? `; not needed: ${waived}` : ''}`
     }
     case 'confirmed':
       return `${step}: ${p.sign}`
@@ -105,7 +111,8 @@ const value = ref('')
 const time = ref('')
 const problem = ref('')
 const VALUED = ['temperature', 'weight', 'size', 'cue', 'note']
-// What was tapped at the wrong moment, or too late, is placed where it belongs; the kitchen's own entries are not.
+// What was tapped at the wrong moment, or too late, is placed where it belongs; the kitchen's own entries are
+// not.
 const TIMED = [...VALUED, 'started', 'done', 'in', 'turned', 'out', 'confirmed', 'looked', 'energy', 'washed']
 const correctable = (e: FoldEntry) => TIMED.includes(e.kind)
 const UNIT: Record<string, () => string> = {

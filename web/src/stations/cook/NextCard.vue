@@ -100,7 +100,11 @@ const outOf = computed(() => {
       : undefined
   const run = heat && props.runs.find((r) => r.batch === batch.value!.id && r.step === heat.key)
   if (!heat || !run || !untilOf(heat)) return ''
-  return `when${untilOf(heat).slice('until'.length)}${heat.longest_s && heat.longest_s > heat.duration_s ? `, ${props.now > run.start + heat.longest_s ? 'past its longest time,' : 'at most until'} ${clock(run.start + heat.longest_s, props.zone)}` : ''}`
+  const when = `when${untilOf(heat).slice('until'.length)}`
+  if (!heat.longest_s || heat.longest_s <= heat.duration_s) return when
+  const latest = run.start + heat.longest_s
+  const word = props.now > latest ? 'past its longest time,' : 'at most until'
+  return `${when}, ${word} ${clock(latest, props.zone)}`
 })
 const doneWord = computed(() =>
   next.value?.type === 'start' ? 'Started' : next.value?.type === 'confirm' ? 'Reached' : 'Done',
@@ -143,7 +147,8 @@ const inWords = (s: number) =>
   s <= 20 ? 'now' : s < 90 ? `in ${Math.round(s / 10) * 10} seconds` : `in ${Math.round(s / 60)} minutes`
 const aloud = computed(() =>
   next.value && batch.value
-    ? `${batch.value.tag.split('').join(' ')}, ${batch.value.name}. ${what(next.value)} ${inWords(left.value)}.`
+    ? `${batch.value.tag.split('').join(' ')}, ${batch.value.name}. ` +
+      `${what(next.value)} ${inWords(left.value)}.`
     : 'Nothing left for the hands.',
 )
 const sayIt = () => say(aloud.value)

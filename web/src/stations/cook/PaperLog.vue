@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /**
- * When each step was done, typed into one table: for a shift that was logged on paper, and for a tap that was forgotten.
- * A changed time is a correction that keeps the first value; an emptied one takes it back.
+ * When each step was done, typed into one table: for a shift that was logged on paper, and for a tap that was
+ * forgotten. A changed time is a correction that keeps the first value; an emptied one takes it back.
  */
 import { computed, reactive, ref } from 'vue'
 import { when, type FoldEntry, type StepRun } from '../../bench/fold'

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Devices at this bench: what each probe reads, whose core it is in, and moving it elsewhere; a doubt is said where it belongs. */
+/**
+ * Devices at this bench: what each probe reads, whose core it is in, and moving it elsewhere; a doubt is said
+ * where it belongs.
+ */
 import { ref } from 'vue'
 import LoafMark from '../../bench/LoafMark.vue'
 import { mass, temperature } from '../../bench/units'

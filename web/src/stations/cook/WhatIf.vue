@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** What another pair of hands, another appliance or a later table would come to, side by side before one is taken. */
+/**
+ * What another pair of hands, another appliance or a later table would come to, side by side before one is
+ * taken.
+ */
 import { computed, ref } from 'vue'
 import { api, words, type Schemas } from '../../api/client'
 import { clock, minutes } from '../../bench/units'

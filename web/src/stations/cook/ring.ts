@@ -1,4 +1,7 @@
-/** Sounds by urgency, told apart with closed eyes: food in the heat, something for the hands, a timer. Silent where the browser allows no sound yet. */
+/**
+ * Sounds by urgency, told apart with closed eyes: food in the heat, something for the hands, a timer. Silent
+ * where the browser allows no sound yet.
+ */
 export type Sound = 'heat' | 'hands' | 'timer'
 /** Tones of each sound: pitch [Hz] and how long [s]. */
 const TONES: Record<Sound, [number, number][]> = {

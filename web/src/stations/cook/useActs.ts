@@ -66,7 +66,10 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
     if (step?.prepared) await act()
     else await whenReady(doneFor(a), act)
   }
-  /** In, turned, out for a batch: ends the step of that kind which is asked for, or stands as a fact by itself. */
+  /**
+   * In, turned, out for a batch: ends the step of that kind which is asked for, or stands as a fact by
+   * itself.
+   */
   const fact = async (kind: 'in' | 'turned' | 'out') => {
     const phase = { in: 'load', turned: 'turn', out: 'out' }[kind]
     const asked = state.value.actions.find(
@@ -98,7 +101,8 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
       const s: BenchStep | undefined = steps.value.get(keyOf(r))
       if (r.state !== 'running' || s?.attention !== 'watched') return []
       return [
-        `Someone stays by the ${(s.appliance_name || s.what).toLowerCase()}: ${batches.value.get(r.batch)?.tag}`,
+        `Someone stays by the ${(s.appliance_name || s.what).toLowerCase()}: ` +
+          `${batches.value.get(r.batch)?.tag}`,
       ]
     }),
   )

@@ -111,7 +111,8 @@ export function useBench(trial: string, shift: string) {
     return group ? (groups.value.get(group) ?? []) : [{ batch, step }]
   }
   const chains = computed(() => (bench.value?.batches ?? []).map((b) => ({ batch: b.id, steps: b.steps })))
-  // A batch that no plan knows yet (a rescue just begun) has no times: it is not drawn and asks for nothing until one comes.
+  // A batch that no plan knows yet (a rescue just begun) has no times: it is not drawn and asks for nothing
+  // until one comes.
   const PLANNED = 1e6
   const state = computed(() => {
     const s = benchState(chains.value, bench.value?.plan?.items ?? [], [...entries.value.values()])

@@ -1,4 +1,7 @@
-/** Cue chips of this bench: the kitchen's own first. The last known ones are kept for the time without network. */
+/**
+ * Cue chips of this bench: the kitchen's own first. The last known ones are kept for the time without
+ * network.
+ */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, type Schemas } from '../../api/client'

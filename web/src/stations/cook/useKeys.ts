@@ -1,4 +1,6 @@
-/** Keys of the bench: each act has one, of one's own choosing, kept on this device and shown on its control. */
+/**
+ * Keys of the bench: each act has one, of one's own choosing, kept on this device and shown on its control.
+ */
 import { computed, ref } from 'vue'
 
 export interface Act {

@@ -4,7 +4,6 @@ import { computed, watch, type Ref } from 'vue'
 import { api, type Schemas } from '../../api/client'
 import type { FoldEntry } from '../../bench/fold'
 
-export type Outlook = Schemas['OutlookView']
 export type BatchOutlook = Schemas['BatchOutlook']
 
 export function useOutlook(shift: string, standing: Ref<FoldEntry[]>, ended: Ref<boolean>) {

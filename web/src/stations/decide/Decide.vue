@@ -2,9 +2,10 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { api } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { useSession } from '../../session'
+import { useScales } from '../useScales'
 import { useTrial } from '../useTrial'
 import Dots from './Dots.vue'
 import FiveClocks from './FiveClocks.vue'
@@ -33,8 +34,18 @@ const of = (m: string) => outcome.value?.methods.find((x) => x.method === m)
 const longest = computed(() =>
   Math.max(1, ...(outcome.value?.methods.map((m) => m.servings?.total_s ?? 0) ?? [])),
 )
-const range = (scale: string): [number, number] =>
-  scale === 'liking' ? [1, 9] : scale === 'rank' ? [1, Math.max(2, methods.value.length)] : [0, 10]
+const { scaleOf } = useScales()
+const range = (key: Schemas['Scale']): [number, number] => {
+  const scale = scaleOf(key)
+  return [scale?.low ?? 0, scale?.high ?? Math.max(2, methods.value.length)]
+}
+/** What the numbers of a question mean, under its name. */
+function means(a: Schemas['QuestionAsked']): string {
+  const scale = scaleOf(a.scale)
+  if (!scale) return ''
+  if (scale.ends) return a.high_is_better ? a.high_words : `${a.low_words} (0 is wanted)`
+  return scale.low_is_best ? 'order, 1 is best' : scale.name.toLowerCase()
+}
 const percent = (v: number | undefined | null) =>
   v === undefined || v === null ? '—' : v > 0.995 && v < 1 ? '> 99 %' : `${Math.round(v * 100)} %`
 const notes = (m: string) => [
@@ -125,16 +136,8 @@ const asRows = computed(() => methods.value.length > 6)
             <th scope="row">
               {{ a.name
               }}<small
-                >{{
-                  a.scale === 'liking'
-                    ? 'liking, 1 to 9'
-                    : a.scale === 'rank'
-                      ? 'order, 1 is best'
-                      : a.high_is_better
-                        ? a.high_words
-                        : `${a.low_words} (0 is wanted)`
-                }}
-                · weight {{ a.weight }}</small
+                >{{ means(a) }} ·
+                {{ scaleOf(a.scale)?.weighs === false ? 'counted, not scored' : `weight ${a.weight}` }}</small
               >
             </th>
             <td v-for="m in methods" :key="m.id">
@@ -146,6 +149,9 @@ const asRows = computed(() => methods.value.length > 6)
                 :range="range(a.scale)"
                 :colour="m.mark.colour"
               />
+              <span v-if="outcome.counted?.[a.key]?.[m.id]" class="small">{{
+                outcome.counted?.[a.key]?.[m.id]
+              }}</span>
             </td>
           </tr>
           <tr>

@@ -246,10 +246,10 @@ async function substitute(take: boolean) {
                 <QuantityInput
                   :model-value="r.amounts[m.id] ?? null"
                   kind="mass"
-                  @update:model-value="(v: Quantity) => (r.amounts[m.id] = v)"
                   class="w80"
                   placeholder="none"
                   :aria-label="`${r.name} in ${m.tag}`"
+                  @update:model-value="(v: Quantity) => (r.amounts[m.id] = v)"
                 /></td
             ></template>
             <td v-else>
@@ -313,10 +313,10 @@ async function substitute(take: boolean) {
                   }}<QuantityInput
                     :model-value="r.amounts[m.id] ?? null"
                     kind="mass"
-                    @update:model-value="(v: Quantity) => (r.amounts[m.id] = v)"
                     class="w80"
                     placeholder="none"
                     :aria-label="`${r.name} in ${m.tag}`"
+                    @update:model-value="(v: Quantity) => (r.amounts[m.id] = v)"
                 /></label>
               </div>
             </td>

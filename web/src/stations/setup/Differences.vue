@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** What differs, slipped in first and by what it sways. Side by side up to six methods, grouped by value above. */
+/**
+ * What differs, slipped in first and by what it sways. Side by side up to six methods, grouped by value
+ * above.
+ */
 import { computed, reactive, ref } from 'vue'
 import { api, words, type Schemas, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'

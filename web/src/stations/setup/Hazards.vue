@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Hazards method by method: what holds, what was struck out and why, what is meant pink, soft or raw by a written rule. */
+/**
+ * Hazards method by method: what holds, what was struck out and why, what is meant pink, soft or raw by a
+ * written rule.
+ */
 import { useQuery } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, type Method, type Trial } from '../../api/client'

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** The whole job of each method on one scale: hands in ink, watching hatched dark, heat in the method's colour, waiting empty. */
+/**
+ * The whole job of each method on one scale: hands in ink, watching hatched dark, heat in the method's
+ * colour, waiting empty.
+ */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, type Schemas, type Trial } from '../../api/client'

@@ -55,7 +55,9 @@ async function run(act: () => Promise<{ data?: Schemas['PiecesView'] }>) {
     busy.value = false
   }
 }
-/** A line is a weight and, after it, the part it is of: "24.6 g outer"; "made up" where the stand-in said it. */
+/**
+ * A line is a weight and, after it, the part it is of: "24.6 g outer"; "made up" where the stand-in said it.
+ */
 function rows() {
   return text.value
     .split('\n')
@@ -95,7 +97,10 @@ const deal = () =>
 const standIn = ref(false)
 const scale = ref('')
 const readAt = ref(0)
-/** The next piece from the kitchen's scale; where none is made known, from the stand-in, whose weights are made up. */
+/**
+ * The next piece from the kitchen's scale; where none is made known, from the stand-in, whose weights are
+ * made up.
+ */
 async function weigh() {
   try {
     const { data: d } = await api.GET('/api/v1/trials/{trial_id}/scale', {

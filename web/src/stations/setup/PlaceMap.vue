@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** A vessel seen from above, front edge below: pieces can be dragged, or moved with the arrow keys once chosen. */
+/**
+ * A vessel seen from above, front edge below: pieces can be dragged, or moved with the arrow keys once
+ * chosen.
+ */
 import { computed, ref } from 'vue'
 import type { Mark, Schemas } from '../../api/client'
 

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Maps of where pieces lie: dealt or dragged, checked for room, turned half-way, handed over from vessel to vessel. */
+/**
+ * Maps of where pieces lie: dealt or dragged, checked for room, turned half-way, handed over from vessel to
+ * vessel.
+ */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, words, type Schemas, type Trial } from '../../api/client'

@@ -154,7 +154,8 @@ const sentence = computed(() => {
   if (!t) return 'Nothing tasted yet. Codes hide which is which, and every taster gets an order of their own.'
   if (t.opened_at) return `Codes of “${t.name}” were opened; answers are closed and the verdict is at Decide.`
   const done = t.seats.filter((s) => s.finished).length
-  return `${done} of ${t.seats.length} tasters are done. Answers stay closed to everyone until the codes are opened.`
+  const said = 'Answers stay closed to everyone until the codes are opened.'
+  return `${done} of ${t.seats.length} tasters are done. ${said}`
 })
 const owning = ref<{ id: string; words: string; why: string } | null>(null)
 async function own() {

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, words, type Schemas } from '../../api/client'
+import AnswerScale from './AnswerScale.vue'
 
 const token = String(useRoute().params.token)
 const path = { params: { path: { token } } }
@@ -37,8 +38,7 @@ const comment = (text: string) =>
     api.POST('/api/v1/taste/{token}/answers', { ...path, body: { code: sample.value!.code, comment: text } }),
   )
 const shown = (a: string) => sample.value?.answers[a] ?? null
-const places = computed(() => page.value?.samples.map((_, i) => i + 1) ?? [])
-const halves = Array.from({ length: 21 }, (_, i) => i / 2)
+const scaleOf = (key: Schemas['Scale']) => page.value!.scales.find((s) => s.key === key)!
 const complete = (s: Schemas['TasterSample']) =>
   page.value!.attributes.every((a) => s.answers[a.id] !== undefined || s.refused.includes(a.id))
 const left = computed(() => page.value?.samples.filter((s) => !complete(s)).length ?? 0)
@@ -96,52 +96,13 @@ const left = computed(() => page.value?.samples.filter((s) => !complete(s)).leng
               would rather not say</span
             ><span v-else-if="shown(a.id) !== null" class="mono"> {{ shown(a.id) }}</span>
           </legend>
-          <template v-if="a.scale === 'intensity'">
-            <div class="ends small">
-              <span>0 {{ a.low_words }}</span
-              ><span>{{ a.high_words }} 10</span>
-            </div>
-            <input
-              type="range"
-              min="0"
-              max="10"
-              step="0.5"
-              :value="shown(a.id) ?? 5"
-              :class="{ unset: shown(a.id) === null }"
-              :aria-label="a.name"
-              :list="'half'"
-              @change="give(a.id, Number(($event.target as HTMLInputElement).value))"
-              @pointerup="
-                shown(a.id) === null && give(a.id, Number(($event.target as HTMLInputElement).value))
-              "
-            />
-          </template>
-          <div v-else-if="a.scale === 'liking'" class="liking">
-            <button
-              v-for="(w, i) in page.liking_words"
-              :key="w"
-              type="button"
-              class="act"
-              :class="shown(a.id) === i + 1 ? 'strong' : 'quiet'"
-              :aria-pressed="shown(a.id) === i + 1"
-              @click="give(a.id, i + 1)"
-            >
-              <b class="mono">{{ i + 1 }}</b> {{ w }}
-            </button>
-          </div>
-          <div v-else class="liking row">
-            <button
-              v-for="n in places"
-              :key="n"
-              type="button"
-              class="act"
-              :class="shown(a.id) === n ? 'strong' : 'quiet'"
-              :aria-pressed="shown(a.id) === n"
-              @click="give(a.id, n)"
-            >
-              {{ n }}{{ n === 1 ? ' best' : '' }}
-            </button>
-          </div>
+          <AnswerScale
+            :question="a"
+            :scale="scaleOf(a.scale)"
+            :value="shown(a.id)"
+            :samples="page.samples.length"
+            @give="(value) => give(a.id, value)"
+          />
           <button type="button" class="rather small" @click="give(a.id, null, true)">
             I would rather not say
           </button>
@@ -167,7 +128,6 @@ const left = computed(() => page.value?.samples.filter((s) => !complete(s)).leng
           <span v-if="left" class="soft small">{{ left }} still to answer</span>
         </div>
       </template>
-      <datalist id="half"><option v-for="h in halves" :key="h" :value="h" /></datalist>
     </template>
   </main>
 </template>
@@ -204,33 +164,11 @@ legend {
   float: left;
   width: 100%;
 }
+legend span {
+  margin-left: 8px;
+}
 legend + * {
   clear: both;
-}
-.ends {
-  display: flex;
-  justify-content: space-between;
-  gap: 20px;
-}
-input[type='range'] {
-  width: 100%;
-  height: 48px;
-  accent-color: var(--ink);
-}
-input.unset {
-  opacity: 0.45;
-}
-.liking {
-  display: grid;
-  gap: 4px;
-}
-.liking.row {
-  display: flex;
-}
-.liking .act {
-  justify-content: flex-start;
-  min-height: 44px;
-  padding: 6px 14px;
 }
 .rather {
   background: none;

@@ -1,0 +1,13 @@
+/** Ways to answer a question at the table, as the kitchen knows them. */
+import { useQuery } from '@tanstack/vue-query'
+import { api, type Schemas } from '../api/client'
+
+export function useScales() {
+  const { data: scales } = useQuery({
+    queryKey: ['scales'],
+    staleTime: Infinity,
+    queryFn: async () => (await api.GET('/api/v1/answer-scales')).data!.items,
+  })
+  const scaleOf = (key: Schemas['Scale']) => scales.value?.find((s) => s.key === key)
+  return { scales, scaleOf }
+}

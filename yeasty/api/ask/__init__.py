@@ -1,0 +1,1 @@
+"""Ask: question, kind, methods, steps, ingredients, what is judged."""

@@ -1,0 +1,291 @@
+"""Ask: what trials start from and come to: copies, challenges, recipes, the family tree, by-products."""
+
+from uuid import UUID
+
+from flask import Response
+from pydantic import BaseModel, Field
+
+from yeasty.api.ask.endpoints import method_of, open_trial, whole
+from yeasty.api.ask.views import MarkView, TrialPath, TrialView, mark_view
+from yeasty.api.blueprint import blueprint
+from yeasty.api.request import answer, db, require
+from yeasty.core.ask.trial import TrialKind
+from yeasty.core.kernel.steps import Attention, Phase
+from yeasty.core.publish.recipe_in import Reading, read_recipe
+from yeasty.operations.ask import designs, families, recipes
+from yeasty.operations.decide.decisions import kept_analysis
+from yeasty.store import library
+from yeasty.store.people import Role
+from yeasty.store.trials import Trial
+
+family = blueprint("family", "ask")
+
+
+class CopyIn(BaseModel):
+    """A copy of a trial: its kind, its words, and which methods go along (all where not said)."""
+
+    kind: TrialKind | None = None
+    title: str = Field(default="", max_length=200)
+    question: str = Field(default="", max_length=1000)
+    method_ids: list[UUID] | None = Field(default=None, max_length=48)
+
+
+class ChallengeIn(BaseModel):
+    """A challenge to a method that stands: the change, the defect it aims at; the leader where no champion is
+    named.
+    """
+
+    champion_id: UUID | None = None
+    change: str = Field(max_length=300)
+    aimed_defect: str = Field(max_length=300)
+    question: str = Field(default="", max_length=1000)
+
+
+class RelativeView(BaseModel):
+    """A method in its family: where it is drawn, whom it came from, what changed, what became of it."""
+
+    method_id: str
+    trial_id: str
+    trial: str
+    kind: TrialKind
+    name: str
+    tag: str
+    mark: MarkView
+    generation: int
+    row: int
+    parents: list[str]
+    parent_words: str
+    changed: list[str]
+    change: str
+    aimed_defect: str
+    outcome: str
+    failed_tries: int
+    by_products: list[str]
+
+
+class FamilyView(BaseModel):
+    """A family, by generations and rows."""
+
+    sentence: str
+    items: list[RelativeView]
+
+
+class ByProductIn(BaseModel):
+    """What a method left over, as a lot of another trial."""
+
+    method_id: UUID
+    into_trial_id: UUID
+    name: str = Field(min_length=2, max_length=100)
+
+
+class RecipeText(BaseModel):
+    """A recipe: JSON-LD, the source of a page that holds it, or Markdown."""
+
+    text: str = Field(max_length=2_000_000)
+    trial_id: UUID | None = Field(default=None, description="trial that it is to join")
+
+
+class ReadAmountView(BaseModel):
+    """An ingredient as it was read."""
+
+    text: str
+    name: str
+    kg: float | None
+    understood: bool
+    note: str
+
+
+class ReadStepView(BaseModel):
+    """A step as it was read."""
+
+    text: str
+    phase: Phase
+    attention: Attention
+    duration_s: float
+    set_point_c: float | None
+    end_cue: str
+    days_before: int
+    assumed: list[str]
+
+
+class ReadingView(BaseModel):
+    """A recipe as it was read, and what was not understood."""
+
+    title: str
+    written_as: str
+    yield_text: str
+    amounts: list[ReadAmountView]
+    steps: list[ReadStepView]
+    not_understood: list[str]
+    prepared: list[str] = Field(description="its opening steps that would be prepared for all methods")
+    by_the_others: list[str] = Field(
+        description="what is prepared for all so far and would be done by each of the others for itself"
+    )
+    advised: bool = Field(description="whether nothing of the other methods changes by it")
+
+
+class RecipeIn(RecipeText):
+    """A recipe to make a method of, in a trial that is there or in a new one; `prepared` : what it has in
+    common with the others, or brings as the first, is prepared for all.
+    """
+
+    prepared: bool = True
+    dish: str = Field(default="", max_length=200)
+    question: str = Field(default="", max_length=1000)
+
+
+@family.post("/trials/<uuid:trial_id>/copies", responses={201: TrialView})
+@require(Role.COOK)
+def copy_trial(path: TrialPath, body: CopyIn) -> Response:
+    """A new trial with everything copied; results stay where they are."""
+    of = open_trial(path.trial_id)
+    made = families.copy_trial(
+        db(),
+        of,
+        kind=body.kind or TrialKind(of.kind),
+        title=body.title or f"{of.title}, again",
+        question=body.question,
+        methods=body.method_ids,
+    )
+    return whole(open_trial(made.id), 201)
+
+
+@family.post("/trials/<uuid:trial_id>/challenges", responses={201: TrialView})
+@require(Role.COOK)
+def challenge(path: TrialPath, body: ChallengeIn) -> Response:
+    """A champion-and-challenger trial from this one: everything copied, only the change and the defect are
+    asked.
+    """
+    of = open_trial(path.trial_id)
+    kept = kept_analysis(db(), of.id)
+    champion = (
+        method_of(of, body.champion_id)
+        if body.champion_id
+        else families.challenged_from(kept.result if kept else None, of)
+    )
+    if champion is None:
+        raise families.no_champion()
+    made = families.challenge(
+        db(),
+        of,
+        champion,
+        change=body.change,
+        aimed_defect=body.aimed_defect,
+        question=body.question
+        or f"Does {body.change.strip()} cure “{body.aimed_defect.strip()}” without spoiling the rest?",
+    )
+    return whole(open_trial(made.id), 201)
+
+
+@family.get("/trials/<uuid:trial_id>/family", responses={200: FamilyView})
+@require(Role.COOK)
+def get_family(path: TrialPath) -> Response:
+    """The family tree of a trial."""
+    trial = open_trial(path.trial_id)
+    found = families.relatives(db(), trial.id, library.known_techniques(db()))
+    words = families.outcomes(db(), list({r.trial.id for r in found}))
+    items = [
+        RelativeView(
+            method_id=str(r.method.id),
+            trial_id=str(r.trial.id),
+            trial=r.trial.title,
+            kind=TrialKind(r.trial.kind),
+            name=r.method.name,
+            tag=r.method.tag,
+            mark=mark_view(r.method.mark),
+            generation=r.place.generation,
+            row=r.place.row,
+            parents=list(r.parents),
+            parent_words=r.method.parent_words,
+            changed=list(r.changed),
+            change=r.method.change,
+            aimed_defect=r.method.aimed_defect,
+            outcome=r.method.outcome
+            or r.method.verdict_word
+            or words.get(r.trial.id, {}).get(str(r.method.id), ""),
+            failed_tries=r.method.failed_tries,
+            by_products=list(r.by_products),
+        )
+        for r in found
+    ]
+    trials = len({i.trial_id for i in items})
+    tries = sum(i.failed_tries for i in items)
+    sentence = (
+        f"{len(items)} methods in {trials} trial{'' if trials == 1 else 's'}, "
+        f"{1 + max((i.generation for i in items), default=0)} generations"
+    )
+    return answer(
+        FamilyView(
+            sentence=sentence
+            + (f"; {tries} failed {'try' if tries == 1 else 'tries'} counted." if tries else "."),
+            items=items,
+        )
+    )
+
+
+@family.post("/trials/<uuid:trial_id>/by-products", responses={201: TrialView})
+@require(Role.COOK)
+def add_by_product(path: TrialPath, body: ByProductIn) -> Response:
+    """Make a lot of another trial out of what a method left over."""
+    of = open_trial(path.trial_id)
+    families.by_product(db(), method_of(of, body.method_id), of, open_trial(body.into_trial_id), body.name)
+    return whole(open_trial(path.trial_id), 201)
+
+
+def _reading(r: Reading, trial: Trial | None) -> ReadingView:
+    parted = recipes.parted_from(trial, r) if trial is not None and r.steps else None
+    return ReadingView(
+        title=r.title,
+        written_as=r.written_as,
+        yield_text=r.yield_text,
+        amounts=[
+            ReadAmountView(text=a.text, name=a.name, kg=a.kg, understood=a.understood, note=a.note)
+            for a in r.amounts
+        ],
+        steps=[
+            ReadStepView(
+                text=s.text,
+                phase=s.phase,
+                attention=s.attention,
+                duration_s=s.duration_s,
+                set_point_c=s.set_point_c,
+                end_cue=s.end_cue,
+                days_before=s.days_before,
+                assumed=list(s.assumed),
+            )
+            for s in r.steps
+        ],
+        not_understood=list(r.not_understood),
+        prepared=[s.what for s in parted.shared] if parted else [],
+        by_the_others=[s.what for s in parted.others] if parted else [],
+        advised=parted is not None and bool(parted.shared) and not parted.others,
+    )
+
+
+@family.post("/recipe-readings", responses={200: ReadingView})
+@require(Role.COOK)
+def read(body: RecipeText) -> Response:
+    """Read a recipe and show what was understood; nothing is written."""
+    trial = open_trial(body.trial_id) if body.trial_id is not None else None
+    return answer(_reading(read_recipe(body.text), trial))
+
+
+@family.post("/recipes", responses={201: TrialView})
+@require(Role.COOK)
+def take_recipe(body: RecipeIn) -> Response:
+    """Make a method of a recipe, in a trial that is there or in a new one."""
+    reading = read_recipe(body.text)
+    if body.trial_id is not None:
+        trial = open_trial(body.trial_id, edit=True)
+    else:
+        dish = body.dish.strip() or reading.title or "imported recipe"
+        trial = designs.new_trial(
+            db(),
+            title=reading.title or dish,
+            question=body.question or f"Which way cooks {dish} best?",
+            dish=dish,
+            kind=TrialKind.SIDE_BY_SIDE,
+        )
+        trial = open_trial(trial.id)
+    recipes.method_from(db(), trial, reading, prepared=body.prepared)
+    return whole(open_trial(trial.id), 201)

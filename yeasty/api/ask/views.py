@@ -1,0 +1,410 @@
+"""A trial as it is answered: the design of all arms side by side, SI throughout."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from decimal import Decimal
+from functools import lru_cache
+from typing import Any, Literal
+from uuid import UUID
+
+from pydantic import BaseModel
+
+from yeasty.core.ask import marks
+from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design
+from yeasty.core.ask.preparation import preparation
+from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
+from yeasty.core.kernel.scales import SCALES, Scale
+from yeasty.core.kernel.steps import Attention, EndRule, Phase
+from yeasty.operations.ask.designs import every_hazard
+from yeasty.store.trials import Attribute, Method, Step, Trial
+
+
+class TrialPath(BaseModel):
+    """Which trial."""
+
+    trial_id: UUID
+
+
+class MarkView(BaseModel):
+    """A loaf mark: strokes and dots in a box of 100 x 100."""
+
+    number: int
+    name: str
+    colour: str
+    strokes: list[list[list[float]]]
+    dots: list[list[float]]
+
+
+class StepView(BaseModel):
+    """A step."""
+
+    id: str
+    what: str
+    attention: Attention
+    phase: Phase
+    duration_s: float
+    end_rule: EndRule
+    during_offset_s: float | None
+    end_core_c: float | None
+    end_cue: str
+    appliance_id: str | None
+    set_point_c: float | None
+    power_w: float | None
+    dial_for_c: float | None
+    for_altitude_m: float | None
+    end_kg: float | None
+    days_before: int
+    longest_s: float | None
+
+
+class AmountView(BaseModel):
+    """How much of an ingredient goes into a batch."""
+
+    ingredient_id: str
+    mass_kg: float
+
+
+class MethodView(BaseModel):
+    """A method with its mark and steps."""
+
+    id: str
+    name: str
+    technique: str
+    tag: str
+    mark: MarkView
+    batch_kg: float | None
+    pieces_per_batch: int
+    hold_limit_s: float | None
+    piece_kg: float | None
+    start_c: float | None
+    piece_shape: str
+    piece_thickness_m: float | None
+    piece_food: str
+    gear: list[str]
+    hazards: list[str]
+    struck_hazards: dict[str, str]
+    all_hazards: list[str]
+    meant: dict[str, str]
+    levels: list[str]
+    vessel: str
+    lid: str
+    place: str
+    operator: str
+    together: str
+    checks: list[str]
+    parent_method_id: str | None
+    parent_words: str
+    change: str
+    aimed_defect: str
+    outcome: str
+    failed_tries: int
+    verdict_word: str
+    verdict_note: str
+    steps: list[StepView]
+    amounts: list[AmountView]
+
+
+class AnswerScaleView(BaseModel):
+    """A way to answer: its range (`high` None for as many as there are samples), its words, how it is
+    drawn.
+    """
+
+    key: Scale
+    name: str
+    low: float
+    high: float | None
+    step: float
+    words: list[str]
+    ends: bool
+    drawn: Literal["slider", "words", "places"]
+    weighs: bool
+    low_is_best: bool
+
+
+def scale_views() -> list[AnswerScaleView]:
+    """All scales, as they are chosen from."""
+    return [AnswerScaleView.model_validate(k, from_attributes=True) for k in SCALES.values()]
+
+
+class AttributeView(BaseModel):
+    """An attribute."""
+
+    id: str
+    name: str
+    scale: Scale
+    weight: float
+    low_words: str
+    high_words: str
+    high_is_better: bool
+
+
+class IngredientView(BaseModel):
+    """A lot of an ingredient."""
+
+    id: str
+    name: str
+    lot: str
+    source: str
+    price_per_kg: Decimal | None
+    allergens: list[str]
+    allergens_checked: bool
+    grade: str
+    age_days: float | None
+    pack_kg: float | None
+    composition: dict[str, float]
+    stands_for: dict[str, Any]
+    from_method_id: str | None
+
+
+class ControlView(BaseModel):
+    """Something held equal."""
+
+    what: str
+    held_at: str
+
+
+class AcceptedView(BaseModel):
+    """A difference accepted in writing."""
+
+    field: str
+    signature: str
+    reason: str
+    accepted_at: datetime
+
+
+class PreparedStep(BaseModel):
+    """A step of the shared preparation."""
+
+    key: str
+    what: str
+    attention: Attention
+    phase: Phase
+    duration_s: float
+    longest_s: float | None
+    days_before: int
+
+
+class PreparationView(BaseModel):
+    """What all methods have in common before they part, and hazards of the food meanwhile."""
+
+    items: list[PreparedStep]
+    hazards: list[str]
+
+
+class TrialView(BaseModel):
+    """A whole design. `version` goes back as If-Match."""
+
+    id: str
+    title: str
+    question: str
+    dish: str
+    aliases: str
+    kind: TrialKind
+    fairness: Fairness
+    done_rule: DoneRule
+    answer_rule: str
+    matters: float
+    hunch: str
+    pieces: int
+    food_class: str
+    varied: list[str]
+    layout: dict[str, Any]
+    matches: str
+    parent_trial_id: str | None
+    parent_words: str
+    put_away: bool
+    preparation: PreparationView
+    batches_each: int
+    serving_kg: float | None
+    eaters: int
+    leftover_use: str
+    simulated: bool
+    updated_at: datetime
+    version: int
+    attributes: list[AttributeView]
+    methods: list[MethodView]
+    ingredients: list[IngredientView]
+    controls: list[ControlView]
+    accepted: list[AcceptedView]
+    missing: list[str]
+    asks: dict[str, str]
+
+
+@lru_cache(maxsize=64)
+def mark_view(number: int) -> MarkView:
+    """A mark for drawing."""
+    m = marks.mark(number)
+    return MarkView(
+        number=number,
+        name=m.name,
+        colour=marks.colour(number),
+        strokes=[[list(p) for p in s] for s in m.strokes],
+        dots=[list(d) for d in m.dots],
+    )
+
+
+def step_view(s: Step) -> StepView:
+    """A step."""
+    return StepView(
+        id=str(s.id),
+        what=s.what,
+        attention=Attention(s.attention),
+        phase=Phase(s.phase),
+        duration_s=s.duration_s,
+        end_rule=EndRule(s.end_rule),
+        during_offset_s=s.during_offset_s,
+        end_core_c=s.end_core_c,
+        end_cue=s.end_cue,
+        appliance_id=str(s.appliance_id) if s.appliance_id else None,
+        set_point_c=s.set_point_c,
+        power_w=s.power_w,
+        dial_for_c=s.dial_for_c,
+        for_altitude_m=s.for_altitude_m,
+        end_kg=s.end_kg,
+        days_before=s.days_before,
+        longest_s=s.longest_s,
+    )
+
+
+def method_view(m: Method, hazards: Sequence[str] = ()) -> MethodView:
+    """A method."""
+    return MethodView(
+        id=str(m.id),
+        name=m.name,
+        technique=m.technique,
+        tag=m.tag,
+        mark=mark_view(m.mark),
+        batch_kg=m.batch_kg,
+        pieces_per_batch=m.pieces_per_batch,
+        hold_limit_s=m.hold_limit_s,
+        piece_kg=m.piece_kg,
+        start_c=m.start_c,
+        piece_shape=m.piece_shape,
+        piece_thickness_m=m.piece_thickness_m,
+        piece_food=m.piece_food,
+        gear=m.gear,
+        hazards=m.hazards,
+        struck_hazards=m.struck_hazards,
+        all_hazards=list(hazards),
+        meant=m.meant,
+        levels=m.levels,
+        vessel=m.vessel,
+        lid=m.lid,
+        place=m.place,
+        operator=m.operator,
+        together=m.together,
+        checks=m.checks,
+        parent_method_id=str(m.parent_method_id) if m.parent_method_id else None,
+        parent_words=m.parent_words,
+        change=m.change,
+        aimed_defect=m.aimed_defect,
+        outcome=m.outcome,
+        failed_tries=m.failed_tries,
+        verdict_word=m.verdict_word,
+        verdict_note=m.verdict_note,
+        steps=[step_view(s) for s in m.steps],
+        amounts=[AmountView(ingredient_id=str(a.ingredient_id), mass_kg=a.mass_kg) for a in m.amounts],
+    )
+
+
+def attribute_view(a: Attribute) -> AttributeView:
+    """An attribute."""
+    return AttributeView(
+        id=str(a.id),
+        name=a.name,
+        scale=Scale(a.scale),
+        weight=a.weight,
+        low_words=a.low_words,
+        high_words=a.high_words,
+        high_is_better=a.high_is_better,
+    )
+
+
+def design_of(t: Trial) -> Design:
+    """A trial as its kind checks it."""
+    return Design(
+        t.question,
+        [a.spec() for a in t.attributes],
+        TrialKind(t.kind),
+        [
+            Arm(
+                m.tag,
+                m.parent_method_id is not None and m.change != "",
+                m.change,
+                m.aimed_defect,
+                m.verdict_word,
+            )
+            for m in t.methods
+        ],
+        t.layout,
+        DoneRule(t.done_rule),
+        t.matches,
+    )
+
+
+def preparation_view(t: Trial) -> PreparationView:
+    """A trial's shared preparation."""
+    found = preparation(t.preparation)
+    items = [PreparedStep.model_validate(s, from_attributes=True) for s in found.steps]
+    return PreparationView(items=items, hazards=list(found.hazards))
+
+
+def trial_view(t: Trial) -> TrialView:
+    """A whole design, with what is still missing in words."""
+    missing = check_design(design_of(t))
+    return TrialView(
+        id=str(t.id),
+        title=t.title,
+        question=t.question,
+        dish=t.dish,
+        aliases=t.aliases,
+        kind=TrialKind(t.kind),
+        fairness=Fairness(t.fairness),
+        done_rule=DoneRule(t.done_rule),
+        answer_rule=t.answer_rule,
+        matters=t.matters,
+        hunch=t.hunch,
+        pieces=t.pieces,
+        food_class=t.food_class,
+        varied=t.varied,
+        layout=t.layout,
+        matches=t.matches,
+        parent_trial_id=str(t.parent_trial_id) if t.parent_trial_id else None,
+        parent_words=t.parent_words,
+        put_away=t.put_away_at is not None,
+        preparation=preparation_view(t),
+        batches_each=t.batches_each,
+        serving_kg=t.serving_kg,
+        eaters=t.eaters,
+        leftover_use=t.leftover_use,
+        simulated=t.simulated,
+        updated_at=t.updated_at,
+        version=t.version,
+        attributes=[attribute_view(a) for a in t.attributes],
+        methods=[method_view(m, every_hazard(t, m)) for m in t.methods],
+        ingredients=[
+            IngredientView(
+                id=str(i.id),
+                name=i.name,
+                lot=i.lot,
+                source=i.source,
+                price_per_kg=i.price_per_kg,
+                allergens=i.allergens,
+                allergens_checked=i.allergens_checked,
+                grade=i.grade,
+                age_days=i.age_days,
+                pack_kg=i.pack_kg,
+                composition=i.composition,
+                stands_for=i.stands_for,
+                from_method_id=str(i.from_method_id) if i.from_method_id else None,
+            )
+            for i in t.ingredients
+        ],
+        controls=[ControlView(what=c.what, held_at=c.held_at) for c in t.controls],
+        accepted=[
+            AcceptedView(field=a.field, signature=a.signature, reason=a.reason, accepted_at=a.accepted_at)
+            for a in t.accepted
+        ],
+        missing=[f"{m.field}: {m.message}. {m.todo}" for m in missing],
+        asks=dict(KINDS[TrialKind(t.kind)].asks),
+    )

@@ -1,0 +1,1 @@
+"""Cook: shifts, plans, the bench and its log."""

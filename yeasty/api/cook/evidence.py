@@ -1,0 +1,134 @@
+"""What is kept of a batch beside its entries: probe logs and photos."""
+
+from uuid import UUID
+
+from flask import Response, current_app, request
+from pydantic import BaseModel, Field
+
+from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.views import TrialPath
+from yeasty.api.blueprint import blueprint
+from yeasty.api.problems import not_found
+from yeasty.api.request import answer, db, done, me, require
+from yeasty.core.cook.probe_log import read_probe_log
+from yeasty.core.kernel.errors import RuleError
+from yeasty.store import bench as store
+from yeasty.store.base import now
+from yeasty.store.bench import Batch, Photo, ProbeLogRow, Shift
+from yeasty.store.people import Role
+from yeasty.store.pictures import MOST_BYTES, store_photo
+
+evidence = blueprint("evidence", "cook")
+
+
+class BatchPath(BaseModel):
+    """Which batch."""
+
+    batch_id: UUID
+
+
+class ProbeQuery(BaseModel):
+    """How to read a probe log; `confirm` keeps it."""
+
+    name: str = Field(default="probe log", max_length=100)
+    unit: str | None = None
+    starts_at: float | None = Field(default=None, ge=0, le=4e9)
+    confirm: bool = False
+
+
+class ProbePreview(BaseModel):
+    """A probe log as it was read; saved once confirmed."""
+
+    saved: bool
+    unit: str
+    unit_stated: bool
+    why_unit: str
+    rows: int
+    seconds: float
+    starts_at: float | None
+    channels: dict[str, list[float]]
+
+
+class PhotoPath(TrialPath):
+    """Which photo of which trial."""
+
+    photo_id: UUID
+
+
+class PhotoQuery(BaseModel):
+    """Whole or small."""
+
+    thumb: bool = False
+
+
+@evidence.post("/batches/<uuid:batch_id>/probe-logs", responses={200: ProbePreview})
+@require(Role.COOK)
+def add_probe_log(path: BatchPath, query: ProbeQuery) -> Response:
+    """Read a probe log (CSV as the request's body). Kept once the unit is stated or confirmed."""
+    batch = db().get(Batch, path.batch_id)
+    if batch is None:
+        raise not_found("batch")
+    try:
+        text = request.get_data(cache=False).decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise RuleError(
+            "file", "is not UTF-8 text", "Save the log as CSV (UTF-8) and choose that file."
+        ) from None
+    log = read_probe_log(text, query.unit)
+    starts_at = query.starts_at if query.starts_at is not None else log.starts_at
+    saved = query.confirm and starts_at is not None
+    if query.confirm and starts_at is None:
+        raise RuleError(
+            "starts_at", "is not known", "The file has no date: say when its first reading was taken."
+        )
+    if saved and starts_at is not None:
+        db().add(
+            ProbeLogRow(
+                batch_id=batch.id,
+                name=query.name,
+                starts_at=store.moment(starts_at),
+                times_s=list(log.times_s),
+                channels={n: list(v) for n, v in log.channels},
+                added_at=now(),
+            )
+        )
+        shift = db().get_one(Shift, batch.shift_id)
+        store.wake(db(), shift.id)
+    spans = {n: [x for x in v if x is not None] for n, v in log.channels}
+    return answer(
+        ProbePreview(
+            saved=saved,
+            unit=log.unit,
+            unit_stated=log.unit_stated,
+            why_unit=log.why_unit,
+            rows=len(log.times_s),
+            seconds=log.times_s[-1],
+            starts_at=starts_at,
+            channels={n: [min(v), max(v)] for n, v in spans.items() if v},
+        )
+    )
+
+
+@evidence.put("/trials/<uuid:trial_id>/photos/<uuid:photo_id>", responses={204: None})
+@require(Role.COOK)
+def put_photo(path: PhotoPath) -> Response:
+    """Keep a photo (the picture as the request's body) under the id its device made."""
+    if (request.content_length or 0) > MOST_BYTES:
+        raise RuleError("photo", "is too large", "Take it at a lower resolution.")
+    open_trial(path.trial_id)
+    store_photo(db(), path.trial_id, path.photo_id, request.get_data(cache=False), me().person_id)
+    return done()
+
+
+@evidence.get("/trials/<uuid:trial_id>/photos/<uuid:photo_id>", responses={200: None})
+@require(Role.COOK)
+def get_photo(path: PhotoPath, query: PhotoQuery) -> Response:
+    """A photo, for cooks and leads only: a taster would see which is which."""
+    photo = db().get(Photo, path.photo_id)
+    if photo is None or photo.trial_id != path.trial_id or photo.full is None:
+        raise not_found("photo")
+    response = current_app.response_class(
+        photo.thumb if query.thumb else photo.full, mimetype=photo.media_type
+    )
+    response.headers["Cache-Control"] = "private, max-age=86400"
+    return response

@@ -1,0 +1,1 @@
+"""Decide: verdicts and what they stand on."""

@@ -1,0 +1,294 @@
+"""Publish: draft, versions, withdrawal; and the public pages, which need no account and no script."""
+
+import json
+from datetime import datetime
+from functools import partial
+from importlib.resources import files
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from flask import Blueprint, Response, current_app, request, send_from_directory
+from pydantic import BaseModel, Field
+
+from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.views import TrialPath
+from yeasty.api.blueprint import blueprint
+from yeasty.api.problems import not_found
+from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
+from yeasty.core.publish.document import as_record, markdown, recipe_json_ld
+from yeasty.core.publish.html import notice_html, page_html
+from yeasty.operations.publish import pages
+from yeasty.operations.publish.telling import pages_at_risk, telling
+from yeasty.store import people, publications
+from yeasty.store.kitchen import the_kitchen
+from yeasty.store.people import Role
+from yeasty.store.publications import Publication, Rendering
+
+publish = blueprint("publish", "publish")
+public = Blueprint("public", __name__)
+PDF = "application/pdf"
+STYLE = "/style/page.css"
+PAGE_FILES = files("yeasty.core.publish").joinpath("page")
+
+
+class DraftIn(BaseModel):
+    """What the lead writes; what is left out stays."""
+
+    method_id: UUID | None = None
+    title: str | None = Field(default=None, max_length=200)
+    intro: str | None = Field(default=None, max_length=4000)
+    normal: str | None = Field(default=None, max_length=2000)
+    serving: str | None = Field(default=None, max_length=2000)
+    keeping: str | None = Field(default=None, max_length=2000)
+    disclosure: str | None = Field(default=None, max_length=1000)
+    process: str | None = Field(default=None, max_length=1000)
+
+
+class VersionView(BaseModel):
+    """A published version."""
+
+    id: str
+    slug: str
+    version: int
+    published_at: datetime
+    correction: str
+    withdrawn_at: datetime | None
+    withdrawn_why: str
+    path: str
+    pdf_ready: bool
+
+
+class PublishView(BaseModel):
+    """The draft, how it would read now, and what is out."""
+
+    method_id: str | None
+    chosen_method_id: str | None
+    texts: dict[str, str]
+    version: int
+    preview: dict[str, Any] | None
+    versions: list[VersionView]
+    unfit: dict[str, str]
+
+
+class PublishIn(BaseModel):
+    """What a later version corrects."""
+
+    correction: str = Field(default="", max_length=500)
+
+
+class WithdrawIn(BaseModel):
+    """Why a page is withdrawn; readers see this."""
+
+    why: str = Field(min_length=3, max_length=500)
+
+
+def _version(p: Publication) -> VersionView:
+    return VersionView(
+        id=str(p.id),
+        slug=p.slug,
+        version=p.version,
+        published_at=p.published_at,
+        correction=p.correction,
+        withdrawn_at=p.withdrawn_at,
+        withdrawn_why=p.withdrawn_why,
+        path=f"/p/{p.slug}/{p.version}",
+        pdf_ready=db().get(Rendering, (p.id, PDF)) is not None,
+    )
+
+
+def _view(trial_id: UUID, status: int = 200) -> Response:
+    trial = open_trial(trial_id)
+    versions = [_version(p) for p in publications.versions_of(db(), trial_id)]
+    jobs = current_app.extensions["yeasty_jobs"]
+    for waiting in [UUID(v.id) for v in versions if not v.pdf_ready and v.withdrawn_at is None]:
+        after_commit(partial(jobs.render, waiting))
+    draft = pages.draft_of(db(), trial)
+    page = pages.build_page(db(), trial, draft)
+    chosen = next((m for m in trial.methods if page is not None and m.tag == page.tag), None)
+    return answer(
+        PublishView(
+            method_id=str(draft.method_id) if draft.method_id else None,
+            chosen_method_id=str(chosen.id) if chosen else None,
+            texts=draft.texts,
+            version=draft.version,
+            preview=as_record(page) if page else None,
+            versions=versions,
+            unfit={str(k): why for k, why in telling(db(), trial).unfit.items()},
+        ),
+        status,
+        draft.version,
+    )
+
+
+@publish.get("/trials/<uuid:trial_id>/publication", responses={200: PublishView})
+@require(Role.COOK)
+def get_publication(path: TrialPath) -> Response:
+    """The draft and what is out."""
+    return _view(path.trial_id)
+
+
+@publish.patch("/trials/<uuid:trial_id>/publication", responses={200: PublishView})
+@require(Role.COOK)
+def change_draft(path: TrialPath, body: DraftIn) -> Response:
+    """Write the draft."""
+    trial = open_trial(path.trial_id)
+    draft = pages.draft_of(db(), trial, lock=True)
+    check_if_match(draft.version)
+    given = body.model_dump(exclude_unset=True)
+    if "method_id" in given:
+        pages.check_choice(db(), trial, given["method_id"])
+        draft.method_id = given.pop("method_id")
+    draft.texts = {**draft.texts, **{k: v for k, v in given.items() if v is not None}}
+    draft.version += 1
+    db().flush()
+    return _view(path.trial_id)
+
+
+class RiskView(BaseModel):
+    """A page that is out and would not be let out today, and what is proposed."""
+
+    trial_id: str
+    title: str
+    path: str
+    why: str
+    proposal: str
+    correction: str
+
+
+class RiskList(BaseModel):
+    """Pages that would not stand."""
+
+    items: list[RiskView]
+
+
+@publish.get("/pages-at-risk", responses={200: RiskList})
+@require(Role.LEAD)
+def list_risks() -> Response:
+    """Pages that are out and would not stand under the rules as they are."""
+    items = [
+        RiskView(
+            trial_id=str(r.publication.trial_id),
+            title=str(r.publication.document.get("title", "")),
+            path=f"/p/{r.publication.slug}/{r.publication.version}",
+            why=r.why,
+            proposal=r.proposal,
+            correction=r.correction[:500],
+        )
+        for r in pages_at_risk(db())
+    ]
+    return answer(RiskList(items=items))
+
+
+@publish.post("/trials/<uuid:trial_id>/publications", responses={201: PublishView})
+@require(Role.LEAD)
+def publish_page(path: TrialPath, body: PublishIn) -> Response:
+    """Freeze a new version; the worker makes its PDF."""
+    trial = open_trial(path.trial_id)
+    pages.publish(db(), trial, pages.draft_of(db(), trial), correction=body.correction, by=me().person_id)
+    people.note(db(), "published", trial.title, by=me().person_id)
+    return _view(path.trial_id, 201)
+
+
+@publish.post("/trials/<uuid:trial_id>/withdrawal", responses={200: PublishView})
+@require(Role.LEAD)
+def withdraw_page(path: TrialPath, body: WithdrawIn) -> Response:
+    """Withdraw all versions: only the notice shows."""
+    trial = open_trial(path.trial_id)
+    pages.withdraw(db(), trial.id, body.why)
+    people.note(db(), "withdrew a page", trial.title, by=me().person_id)
+    return _view(path.trial_id)
+
+
+def _published(slug: str, version: int | None) -> Publication | str:
+    """The version, or the notice of why there is none any more."""
+    found = publications.by_slug(db(), slug, version)
+    if found is None:
+        gone = publications.was_deleted(db(), slug)
+        if gone is None:
+            raise not_found("page")
+        text = (
+            f"The kitchen deleted it on {gone.at:%d %B %Y}, with all it stood on. Please do not cook by "
+            f"an earlier copy."
+        )
+        return notice_html("This method is no more", text, style=STYLE)
+    return _withdrawn(found) if found.withdrawn_at is not None else found
+
+
+def _withdrawn(row: Publication) -> str:
+    text = (
+        f"Withdrawn on {row.withdrawn_at:%d %B %Y}: {row.withdrawn_why}. Please do not cook by an "
+        f"earlier copy."
+    )
+    return notice_html("This method was withdrawn", text, style=STYLE)
+
+
+@public.get("/style/<name>")
+def style_file(name: str) -> Response:
+    """The style sheet of public pages, and its fonts."""
+    if not name.endswith((".css", ".woff2")):
+        raise not_found("file")
+    return send_from_directory(str(PAGE_FILES), name, max_age=3600)
+
+
+@public.get("/p/<slug>")
+@public.get("/p/<slug>/<int:version>")
+def public_page(slug: str, version: int | None = None) -> Response | tuple[str, int]:
+    """The page; the newest version where none is named; the notice where it was withdrawn."""
+    row, newest = _published(slug, version), _published(slug, None)
+    if isinstance(row, str):
+        return row, 410
+    if isinstance(newest, str):
+        return newest, 410
+    html = page_html(
+        pages.edition(row, newest, the_kitchen(db()).time_zone),
+        base=request.host_url.rstrip("/"),
+        style=STYLE,
+        for_print="print" in request.args,
+    )
+    response = current_app.response_class(html, mimetype="text/html")
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+@public.get("/p/<slug>/<int:version>/<name>")
+def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int]:
+    """The page as a file: method.md, recipe.json, method.pdf."""
+    row = _published(slug, version)
+    if isinstance(row, str):
+        return row, 410
+    moment = row.published_at.astimezone(ZoneInfo(the_kitchen(db()).time_zone))
+    if name == "method.md":
+        text = markdown(
+            row.document, published=f"{moment:%d %B %Y}", version=row.version, correction=row.correction
+        )
+        return file_answer(text.encode(), "text/markdown; charset=utf-8", f"{slug}-{version}.md")
+    if name == "recipe.json":
+        ld = recipe_json_ld(
+            row.document,
+            published_iso=moment.date().isoformat(),
+            url=f"{request.host_url.rstrip('/')}/p/{slug}/{version}",
+        )
+        return file_answer(
+            json.dumps(ld, ensure_ascii=False, indent=1).encode(),
+            "application/ld+json",
+            f"{slug}-{version}.json",
+        )
+    if name == "method.pdf":
+        made = db().get(Rendering, (row.id, PDF))
+        if made is None:
+            current_app.extensions["yeasty_jobs"].render(row.id)
+            return notice_html(
+                "The PDF is being made", "This page looks again in a few seconds.", style=STYLE, refresh_s=3
+            ), 202
+        return file_answer(made.data, PDF, f"{slug}-{version}.pdf")
+    raise not_found("file")
+
+
+def file_answer(data: bytes, media_type: str, name: str) -> Response:
+    response = current_app.response_class(data, content_type=media_type)
+    response.headers["Content-Disposition"] = f'inline; filename="{name}"'
+    # What is made from a kitchen's records is left on no device; what is published is asked for anew where it
+    # was corrected.
+    response.headers["Cache-Control"] = "no-store"
+    return response

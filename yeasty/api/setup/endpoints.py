@@ -1,0 +1,341 @@
+"""Set up: lots and amounts, controls, the whole job, readiness, whether it is worth it, what a substitution
+does.
+"""
+
+from decimal import Decimal
+from typing import Annotated
+from uuid import UUID
+
+from flask import Response
+from pydantic import BaseModel, Field
+
+from yeasty.api.ask.endpoints import open_trial, whole
+from yeasty.api.ask.views import TrialPath, TrialView
+from yeasty.api.blueprint import blueprint
+from yeasty.api.problems import not_found
+from yeasty.api.request import Blank, Mass, answer, db, require
+from yeasty.core.ask.preparation import preparation
+from yeasty.core.ask.worth import worth
+from yeasty.core.kernel.steps import Step
+from yeasty.core.setup.job import Job, job, sentence
+from yeasty.core.setup.substitution import LotFacts, effects
+from yeasty.operations.ask import designs
+from yeasty.operations.setup.readiness import checklists
+from yeasty.store import trials
+from yeasty.store.people import Role
+from yeasty.store.trials import Ingredient, Trial
+
+setup = blueprint("setup", "set up")
+
+
+class LotIn(BaseModel):
+    """What a lot is: where from, how good, how old, what is in it (shares of its weight)."""
+
+    lot: str = Field(default="", max_length=200)
+    source: str = Field(default="", max_length=200)
+    grade: str = Field(default="", max_length=100)
+    age_days: Annotated[float | None, Blank] = Field(default=None, ge=0, le=3650)
+    price_per_kg: Annotated[Decimal | None, Blank] = Field(default=None, ge=0, le=100000)
+    pack_kg: Annotated[Mass | None, Blank] = None
+    composition: dict[str, float] = {}
+    allergens: list[str] = []
+
+
+class IngredientIn(LotIn):
+    """An ingredient with its amount per batch of each method."""
+
+    id: UUID | None = None
+    name: str = Field(min_length=1, max_length=100)
+    amounts: dict[UUID, Annotated[Mass | None, Blank]] = {}
+    allergens_checked: bool = False
+
+
+class IngredientsIn(BaseModel):
+    """All ingredients."""
+
+    items: list[IngredientIn] = Field(max_length=100)
+
+
+class ControlIn(BaseModel):
+    """Something held equal, and how."""
+
+    what: str = Field(min_length=1, max_length=200)
+    held_at: str = Field(default="", max_length=200)
+
+
+class ControlsIn(BaseModel):
+    """All controls."""
+
+    items: list[ControlIn] = Field(max_length=50)
+
+
+class StretchView(BaseModel):
+    """A stretch of a job, from the job's own start [s]."""
+
+    what: str
+    kind: str
+    start_s: float
+    length_s: float
+    days_before: int
+    appliance: str
+
+
+class JobView(BaseModel):
+    """A method's whole job [s]."""
+
+    method_id: str
+    rounds: int
+    stretches: list[StretchView]
+    ahead_s: float
+    ahead_hands_s: float
+    hands_s: float
+    watched_s: float
+    heat_s: float
+    waiting_s: float
+    wash_up_s: float
+    total_s: float
+    called: int
+
+
+class JobList(BaseModel):
+    """The jobs of all methods on one scale."""
+
+    sentence: str
+    longest_s: float
+    items: list[JobView]
+
+
+class ItemView(BaseModel):
+    """One thing to tick before the start."""
+
+    key: str
+    text: str
+    why: str
+
+
+class ChecklistView(BaseModel):
+    """What is ticked or waived before a method starts."""
+
+    method_id: str
+    items: list[ItemView]
+
+
+class ReadinessView(BaseModel):
+    """Checklists of all methods."""
+
+    items: list[ChecklistView]
+
+
+class BuyView(BaseModel):
+    """An ingredient to buy."""
+
+    name: str
+    kg: float
+    packs: int | None
+    pack_kg: float | None
+    cost: Decimal | None
+    used_by: list[str]
+
+
+class WorthView(BaseModel):
+    """What a trial takes and leaves."""
+
+    sentence: str
+    buy: list[BuyView]
+    cost: Decimal
+    priced: bool
+    food_kg: float
+    servings: int | None
+    left_servings: int | None
+
+
+class IngredientPath(TrialPath):
+    """Which ingredient of which trial."""
+
+    ingredient_id: UUID
+
+
+class SubstitutionIn(LotIn):
+    """The lot that was bought in place of the planned one; `take` puts it in."""
+
+    name: str = Field(min_length=1, max_length=100)
+    method_ids: list[UUID] | None = None
+    take: bool = False
+
+
+class EffectView(BaseModel):
+    """A consequence, and how hard it bears: note, check, redo."""
+
+    text: str
+    weight: str
+
+
+class SubstitutionView(BaseModel):
+    """What a substituted lot does to the design."""
+
+    effects: list[EffectView]
+    taken: bool
+
+
+@setup.put("/trials/<uuid:trial_id>/ingredients", responses={200: TrialView})
+@require(Role.COOK)
+def set_ingredients(path: TrialPath, body: IngredientsIn) -> Response:
+    """Replace ingredients, allergens and amounts."""
+    trial = open_trial(path.trial_id, edit=True)
+    designs.set_ingredients(db(), trial, [i.model_dump() for i in body.items])
+    return whole(trial)
+
+
+@setup.put("/trials/<uuid:trial_id>/controls", responses={200: TrialView})
+@require(Role.COOK)
+def set_controls(path: TrialPath, body: ControlsIn) -> Response:
+    """Replace what is held equal."""
+    trial = open_trial(path.trial_id, edit=True)
+    designs.set_controls(trial, [(c.what, c.held_at) for c in body.items])
+    return whole(trial)
+
+
+@setup.get("/trials/<uuid:trial_id>/jobs", responses={200: JobList})
+@require(Role.COOK)
+def get_jobs(path: TrialPath) -> Response:
+    """The whole job of each method, before anything is hot."""
+    trial = open_trial(path.trial_id)
+    used = trials.appliances_of(db(), trial)
+    names = {str(a.id): a.name for a in used.values()}
+    laid: dict[str, tuple[Job, int, str]] = {}
+    for m in trial.methods:
+        steps: list[Step] = [*preparation(trial.preparation).steps, *(s.core() for s in m.steps)]
+        rounds = designs.rounds_of(m, used)
+        laid[str(m.id)] = (job(steps, rounds), rounds, m.tag)
+    items = [
+        JobView(
+            method_id=key,
+            rounds=rounds,
+            ahead_s=j.ahead_s,
+            ahead_hands_s=j.ahead_hands_s,
+            hands_s=j.hands_s,
+            watched_s=j.watched_s,
+            heat_s=j.heat_s,
+            waiting_s=j.waiting_s,
+            wash_up_s=j.wash_up_s,
+            total_s=j.total_s,
+            called=j.called,
+            stretches=[
+                StretchView(
+                    what=s.what,
+                    kind=s.kind,
+                    start_s=s.start_s,
+                    length_s=s.length_s,
+                    days_before=s.days_before,
+                    appliance=names.get(s.appliance or "", ""),
+                )
+                for s in j.stretches
+            ],
+        )
+        for key, (j, rounds, _) in laid.items()
+    ]
+    words = sentence({tag: j for j, _, tag in laid.values()})
+    return answer(
+        JobList(
+            sentence=words, longest_s=max((j.total_s for j, _, _ in laid.values()), default=0.0), items=items
+        )
+    )
+
+
+@setup.get("/trials/<uuid:trial_id>/readiness", responses={200: ReadinessView})
+@require(Role.COOK)
+def get_readiness(path: TrialPath) -> Response:
+    """What must be ticked or waived at the bench before each method starts."""
+    trial = open_trial(path.trial_id)
+    found = checklists(db(), trial)
+    return answer(
+        ReadinessView(
+            items=[
+                ChecklistView(
+                    method_id=str(m.id),
+                    items=[ItemView(key=i.key, text=i.text, why=i.why) for i in found[m.id]],
+                )
+                for m in trial.methods
+            ]
+        )
+    )
+
+
+@setup.get("/trials/<uuid:trial_id>/worth", responses={200: WorthView})
+@require(Role.COOK)
+def get_worth(path: TrialPath) -> Response:
+    """Shopping list for all methods together, servings made, what is left over."""
+    trial = open_trial(path.trial_id)
+    names = {i.id: i for i in trial.ingredients}
+    found = worth(
+        {m.tag: {names[a.ingredient_id].name: a.mass_kg for a in m.amounts} for m in trial.methods},
+        {i.name: i.price_per_kg for i in trial.ingredients},
+        {i.name: i.pack_kg for i in trial.ingredients},
+        {m.tag: trial.batches_each for m in trial.methods},
+        {m.tag: m.batch_kg for m in trial.methods},
+        trial.serving_kg,
+        trial.eaters,
+    )
+    packs = {i.name: i.pack_kg for i in trial.ingredients}
+    return answer(
+        WorthView(
+            sentence=found.sentence(trial.leftover_use),
+            cost=found.cost,
+            priced=found.priced,
+            food_kg=found.food_kg,
+            servings=found.servings,
+            left_servings=found.left_servings,
+            buy=[
+                BuyView(
+                    name=b.name,
+                    kg=b.kg,
+                    packs=b.packs,
+                    pack_kg=packs.get(b.name),
+                    cost=b.cost,
+                    used_by=list(b.used_by),
+                )
+                for b in found.buy
+            ],
+        )
+    )
+
+
+def _facts(i: Ingredient) -> LotFacts:
+    price = float(i.price_per_kg) if i.price_per_kg is not None else None
+    return LotFacts(i.name, i.grade, i.source, i.age_days, i.composition, i.allergens, price)
+
+
+@setup.post(
+    "/trials/<uuid:trial_id>/ingredients/<uuid:ingredient_id>/substitutions",
+    responses={200: SubstitutionView},
+)
+@require(Role.COOK)
+def substitute(path: IngredientPath, body: SubstitutionIn) -> Response:
+    """Work out what another lot does to the design; put it in where `take` says so. The planned lot stays on
+    record.
+    """
+    trial: Trial = open_trial(path.trial_id, edit=body.take)
+    row = next((i for i in trial.ingredients if i.id == path.ingredient_id), None)
+    if row is None:
+        raise not_found("ingredient")
+    price = float(body.price_per_kg) if body.price_per_kg is not None else None
+    bought = LotFacts(
+        body.name, body.grade, body.source, body.age_days, body.composition, body.allergens, price
+    )
+    takes = {m.id for m in trial.methods} if body.method_ids is None else set(body.method_ids)
+    amounts = {m: a.mass_kg for m in trial.methods for a in m.amounts if a.ingredient_id == row.id}
+    batch = next((m.batch_kg for m in trial.methods if m.batch_kg), None)
+    found = effects(
+        _facts(row),
+        bought,
+        {m.tag: kg for m, kg in amounts.items() if m.id in takes},
+        [m.tag for m in amounts if m.id not in takes],
+        batch,
+    )
+    if body.take:
+        designs.substitute(db(), trial, row, body.model_dump(exclude={"take", "method_ids"}), takes)
+    return answer(
+        SubstitutionView(effects=[EffectView(text=e.text, weight=e.weight) for e in found], taken=body.take),
+        200,
+        trial.version,
+    )

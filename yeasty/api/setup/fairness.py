@@ -1,0 +1,354 @@
+"""Set up: what differs besides what is meant to, in the design and in what was really done; conversions
+offered.
+"""
+
+from uuid import UUID
+
+from flask import Response
+from pydantic import BaseModel, Field
+
+from yeasty.api.ask.endpoints import open_trial, whole
+from yeasty.api.ask.views import TrialPath, TrialView
+from yeasty.api.blueprint import blueprint
+from yeasty.api.reckon import reckon
+from yeasty.api.request import answer, db, require, system
+from yeasty.core.ask.grid import cells_of, grid_from_record, interactions_tell
+from yeasty.core.ask.kinds import KINDS
+from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
+from yeasty.core.cook.as_done import in_all
+from yeasty.core.setup.differences import (
+    Difference,
+    MethodFacts,
+    claim,
+    claim_links,
+    compare,
+    differences,
+    links,
+    results_by,
+    sentence,
+    the_change,
+)
+from yeasty.core.setup.sittings import what_shifts_tell
+from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
+from yeasty.operations.ask import designs
+from yeasty.operations.cook.as_done import facts_as_done
+from yeasty.operations.setup.sittings import in_shifts
+from yeasty.store import library, pieces, trials
+from yeasty.store.base import now
+from yeasty.store.people import Role
+from yeasty.store.trials import AcceptedDifference, Trial
+
+fairness = blueprint("fairness", "set up")
+
+
+class SwayPullView(BaseModel):
+    """What a field sways: an attribute, how hard, why."""
+
+    attribute: str
+    strength: int
+    words: str
+    reason: str
+    status: str
+
+
+class DifferenceView(BaseModel):
+    """A field that differs, how that stands, and what it sways."""
+
+    field: str
+    values: dict[str, str]
+    varied: bool
+    result: bool
+    signature: str
+    accepted: str | None
+    sways: list[SwayPullView]
+
+
+class FairnessView(BaseModel):
+    """What differs, and what of it is open."""
+
+    sentence: str
+    claim: str
+    open_count: int
+    shifts: list[str] = Field(description="what the way its batches lie in shifts leaves open")
+    credited: str
+    differences: list[DifferenceView]
+
+
+class DepartureView(BaseModel):
+    """Where a batch departed from its own plan."""
+
+    tag: str
+    replicate: int
+    what: str
+    planned: str
+    done: str
+
+
+class AsDoneView(BaseModel):
+    """What differs in what was really done."""
+
+    sentence: str
+    claim: str
+    batches: list[str]
+    differences: list[DifferenceView]
+    not_in_all: list[str]
+    departures: list[DepartureView]
+
+
+class Acceptance(BaseModel):
+    """A difference accepted in writing, as it stands now."""
+
+    field: str
+    signature: str
+    reason: str = Field(min_length=3, max_length=500)
+
+
+class OfferView(BaseModel):
+    """A step worked out again for this kitchen; `source` says by which rule, from what, with how many own
+    records.
+    """
+
+    method_id: str
+    step_id: str
+    what: str
+    field: str
+    written: float
+    offered: float
+    low: float
+    high: float
+    also: dict[str, float]
+    rule: str
+    source: str
+    records: int
+
+
+class OfferList(BaseModel):
+    """Conversions offered to a trial's steps."""
+
+    items: list[OfferView]
+
+
+def _views(
+    trial: Trial, found: list[Difference], lines: list[Sway], accepted: dict[tuple[str, str], str]
+) -> list[DifferenceView]:
+    attributes = [a.spec() for a in trial.attributes]
+    views = [
+        DifferenceView(
+            field=d.field,
+            values=dict(d.values),
+            varied=d.varied,
+            result=d.result,
+            signature=d.signature,
+            accepted=accepted.get((d.field, d.signature)),
+            sways=[
+                SwayPullView(
+                    attribute=p.attribute,
+                    strength=p.strength,
+                    words=STRENGTHS[p.strength],
+                    reason=p.reason,
+                    status=p.status,
+                )
+                for p in pulls(d.field, attributes, lines)
+            ],
+        )
+        for d in found
+    ]
+    heavy = {d.field: weight(d.field, attributes, lines) for d in found}
+    return sorted(
+        views, key=lambda v: (v.result, v.varied or v.accepted is not None, -heavy[v.field], v.field)
+    )
+
+
+def _claim(trial: Trial, views: list[DifferenceView]) -> str:
+    return claim(
+        TrialKind(trial.kind),
+        Fairness(trial.fairness),
+        DoneRule(trial.done_rule),
+        [v.field for v in views if v.varied],
+        [v.field for v in views if not v.varied and not v.result and v.accepted is not None],
+        [v.field for v in views if not v.varied and not v.result and v.accepted is None],
+        str(trial.layout.get("credited") or ""),
+        _cells_tell(trial),
+    )
+
+
+def _cells_tell(trial: Trial) -> bool:
+    """Whether the cells laid out show how the factors act together."""
+    if trial.kind != TrialKind.GRID or not trial.layout.get("factors"):
+        return True
+    grid = grid_from_record(trial.layout)
+    return interactions_tell(grid, cells_of(grid, [m.levels for m in trial.methods]))
+
+
+def _facts(trial: Trial) -> list[MethodFacts]:
+    used = trials.appliances_of(db(), trial)
+    return designs.method_facts(
+        trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id)
+    )
+
+
+def _came_from(trial: Trial) -> dict[str, str]:
+    """Tag to the tag it came from, within a trial whose methods come from one another; a second method from
+    the first.
+    """
+    if not KINDS[TrialKind(trial.kind)].single:
+        return {}
+    tags = {m.id: m.tag for m in trial.methods}
+    found = {
+        m.tag: tags[m.parent_method_id]
+        for m in trial.methods
+        if m.parent_method_id in tags and m.parent_method_id
+    }
+    if not found and trial.kind == TrialKind.ONE_CHANGE and len(trial.methods) == 2:
+        found = {trial.methods[1].tag: trial.methods[0].tag}
+    return found
+
+
+def design_differences(trial: Trial) -> tuple[list[Difference], dict[str, list[str]]]:
+    """What differs in a trial's design, in the person's units, and for versions what each changes."""
+    facts, rule = _facts(trial), DoneRule(trial.done_rule)
+    steps = links(facts, _came_from(trial), rule)
+    return differences(facts, [*trial.varied, *the_change(steps)], system(), rule), steps
+
+
+def fairness_view(trial: Trial) -> FairnessView:
+    """Differences, how each stands and what it sways, the sentence and what can be claimed."""
+    accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
+    found, steps = design_differences(trial)
+    views = _views(trial, found, merged(library.own_sways(db())), accepted)
+    still = [v.field for v in views if not v.varied and not v.result and v.accepted is None]
+    settled = sum(1 for v in views if v.accepted is not None and not v.varied)
+    words = sentence(still, settled, sum(1 for v in views if v.varied))
+    told = (
+        claim_links(steps)
+        if steps and TrialKind(trial.kind) is not TrialKind.ONE_CHANGE
+        else _claim(trial, views)
+    )
+    return FairnessView(
+        sentence=words,
+        claim=told,
+        open_count=len(still),
+        shifts=list(what_shifts_tell(in_shifts(db(), trial))),
+        credited=str(trial.layout.get("credited") or ""),
+        differences=views,
+    )
+
+
+def open_doubts(trial: Trial) -> int:
+    """How many differences are neither meant nor accepted nor a result."""
+    accepted = {(a.field, a.signature) for a in trial.accepted}
+    return sum(
+        1
+        for d in design_differences(trial)[0]
+        if not d.varied and not d.result and (d.field, d.signature) not in accepted
+    )
+
+
+@fairness.get("/trials/<uuid:trial_id>/fairness", responses={200: FairnessView})
+@require(Role.COOK)
+def get_fairness(path: TrialPath) -> Response:
+    """What differs between the methods, and what of it is neither meant nor accepted."""
+    return answer(fairness_view(open_trial(path.trial_id)))
+
+
+@fairness.get("/trials/<uuid:trial_id>/fairness/as-done", responses={200: AsDoneView})
+@require(Role.COOK)
+def get_as_done(path: TrialPath) -> Response:
+    """The same comparison on what was really done, from the log: batches that are judged."""
+    trial = open_trial(path.trial_id)
+    columns, departures = facts_as_done(db(), trial, system())
+    compared, partly = in_all(columns)
+    found = (
+        compare(compared, trial.varied, results=results_by(DoneRule(trial.done_rule)))
+        if len(columns) > 1
+        else []
+    )
+    # What was accepted in the design is accepted here by its field: as cooked its values are never quite
+    # those written.
+    reasons = {a.field: a.reason for a in trial.accepted}
+    accepted = {(d.field, d.signature): reasons[d.field] for d in found if d.field in reasons}
+    views = _views(trial, found, merged(library.own_sways(db())), accepted)
+    still = [v.field for v in views if not v.varied and not v.result and v.accepted is None]
+    if len(columns) < 2:
+        words = "Fewer than two batches are cooked and judged: there is nothing to compare yet."
+    elif still:
+        words = (
+            f"As cooked, {len(still)} thing{'' if len(still) == 1 else 's'} differed that "
+            f"{'was' if len(still) == 1 else 'were'} not varied on purpose: {', '.join(still[:4])}."
+        )
+    else:
+        words = "As cooked, only what was meant to differ differed, as far as the log tells."
+    return answer(
+        AsDoneView(
+            sentence=words,
+            claim=_claim(trial, views) if len(columns) > 1 else "",
+            batches=list(columns),
+            differences=views,
+            not_in_all=partly if len(columns) > 1 else [],
+            departures=[
+                DepartureView(tag=t, replicate=r, what=d.what, planned=d.planned, done=d.done)
+                for t, r, d in departures
+            ],
+        )
+    )
+
+
+@fairness.get("/trials/<uuid:trial_id>/offers", responses={200: OfferList})
+@require(Role.COOK)
+def get_offers(path: TrialPath) -> Response:
+    """Steps worked out again for this kitchen's appliances and altitude."""
+    trial = open_trial(path.trial_id)
+    what = {str(s.id): (str(m.id), s.what) for m in trial.methods for s in m.steps}
+    found = reckon("step_offers", **designs.offer_question(db(), trial))
+    items = [
+        OfferView(
+            method_id=what[o["step_key"]][0],
+            step_id=o["step_key"],
+            what=what[o["step_key"]][1],
+            field=o["field"],
+            written=o["written"],
+            offered=o["offered"]["value"],
+            low=o["offered"]["low"],
+            high=o["offered"]["high"],
+            also=o["also"],
+            rule=o["rule"],
+            source=o["source"],
+            records=o["records"],
+        )
+        for o in found
+    ]
+    return answer(OfferList(items=items))
+
+
+class Mend(BaseModel):
+    """A field to be made the same in all methods, as it is in one of them."""
+
+    field: str
+    like: UUID
+
+
+@fairness.post("/trials/<uuid:trial_id>/mended-differences", responses={200: TrialView})
+@require(Role.COOK)
+def mend_difference(path: TrialPath, body: Mend) -> Response:
+    """Make a field the same in all methods, as it is in one: amounts, weights, vessel, lid, place, operator,
+    start temperature.
+    """
+    trial = open_trial(path.trial_id, edit=True)
+    designs.mend(db(), trial, body.field, body.like)
+    return whole(trial)
+
+
+@fairness.post("/trials/<uuid:trial_id>/accepted-differences", responses={200: TrialView})
+@require(Role.COOK)
+def accept_difference(path: TrialPath, body: Acceptance) -> Response:
+    """Accept a difference in writing, for the values it has now."""
+    trial = open_trial(path.trial_id, edit=True)
+    trial.accepted[:] = [a for a in trial.accepted if a.field != body.field]
+    db().flush()
+    trial.accepted.append(
+        AcceptedDifference(
+            field=body.field, signature=body.signature, reason=body.reason.strip(), accepted_at=now()
+        )
+    )
+    designs.touch(trial)
+    return whole(trial)

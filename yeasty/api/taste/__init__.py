@@ -1,0 +1,1 @@
+"""Taste: tastings, seats, answers."""

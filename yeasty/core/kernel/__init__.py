@@ -1,0 +1,1 @@
+"""What every station uses and what uses none: quantities, errors, words, steps, entries."""

@@ -1,0 +1,1 @@
+"""Deeds: the only place that puts reading, thinking and writing together, whoever asks for it."""

@@ -1,0 +1,140 @@
+"""What a decision stands on: the tables that were read to work it out, and a sum of their rows that belong to
+the trial.
+
+Nobody keeps a list of what a verdict reads. While it is worked out the tables it asks are noted; a row
+belongs to the trial by foreign keys, and a table without a way to a trial (settings, figures, appliances)
+belongs to all.
+"""
+
+import json
+import re
+import uuid
+from collections.abc import Collection, Iterator, Mapping
+from contextlib import contextmanager
+from functools import cache
+from hashlib import sha256
+from typing import Any
+
+from sqlalchemy import (
+    BigInteger,
+    ColumnElement,
+    Table,
+    Text,
+    cast,
+    event,
+    func,
+    literal,
+    literal_column,
+    select,
+    union_all,
+)
+from sqlalchemy.orm import Session
+
+from yeasty.core.cook.measures import FOLD_VERSION
+from yeasty.store.publications import Analysis
+from yeasty.store.tables import Base
+
+VERDICT = "verdict"
+ANALYSIS_VERSION = 6
+# Results of slow work and drafts are not what a verdict stands on; pictures and probe chunks are large and
+# never read whole.
+LEFT_OUT = frozenset({"analysis", "draft", "rendering", "publication", "photo", "job"})
+
+
+@contextmanager
+def tables_read(db: Session) -> Iterator[set[str]]:
+    """The names of all tables that a session asks while this is open."""
+    known = set(Base.metadata.tables) - LEFT_OUT
+    found: set[str] = set()
+
+    def note(_c: Any, _cur: Any, statement: str, _p: Any, _ctx: Any, _many: Any) -> None:
+        found.update(known & set(re.findall(r"\w+", statement)))
+
+    connection = db.connection()
+    event.listen(connection, "before_cursor_execute", note)
+    try:
+        yield found
+    finally:
+        event.remove(connection, "before_cursor_execute", note)
+
+
+@cache
+def _way(name: str) -> tuple[tuple[str, str], ...] | None:
+    """Columns to follow from a table to the trial, each with the table it leads to; None where there is no
+    way.
+    """
+    seen = {name}
+    ways: list[tuple[str, tuple[tuple[str, str], ...]]] = [(name, ())]
+    while ways:
+        at, way = ways.pop(0)
+        if at == "trial":
+            return way
+        every = Base.metadata.tables[at].columns
+        # A row without the reference would belong to no trial: such columns lead nowhere.
+        columns = sorted((c for c in every if not c.nullable), key=lambda c: c.name)
+        for column in columns:
+            for key in column.foreign_keys:
+                target = key.column.table.name
+                if target not in seen:
+                    seen.add(target)
+                    ways.append((target, (*way, (column.name, target))))
+    return None
+
+
+def _of_trial(table: Table, way: tuple[tuple[str, str], ...], trial_id: uuid.UUID) -> ColumnElement[bool]:
+    if not way:
+        return table.c.id == trial_id
+    (column, target), rest = way[0], way[1:]
+    if target == "trial":
+        return table.c[column] == trial_id
+    parent = Base.metadata.tables[target]
+    return table.c[column].in_(select(parent.c.id).where(_of_trial(parent, rest, trial_id)))
+
+
+def sums(db: Session, trial_id: uuid.UUID, tables: Collection[str]) -> dict[str, str]:
+    """Table to the sum of its rows that belong to a trial; one query. It does not depend on the order of
+    rows.
+    """
+    parts = []
+    for name in sorted(tables):
+        table = Base.metadata.tables[name]
+        way = _way(name)
+        if way is None:
+            # Of a table of the whole kitchen: how many rows, and the newest change.
+            newest = func.max(cast(cast(literal_column(f'"{name}".xmin'), Text), BigInteger))
+            part = select(literal(name), func.count(), cast(newest, Text)).select_from(table)
+        else:
+            row = func.hashtextextended(cast(literal_column(f'"{name}"'), Text), 0)
+            part = (
+                select(literal(name), func.count(), cast(func.sum(row), Text))
+                .select_from(table)
+                .where(_of_trial(table, way, trial_id))
+            )
+        parts.append(part)
+    if not parts:
+        return {}
+    return {name: f"{count}:{total}" for name, count, total in db.execute(union_all(*parts))}
+
+
+def every_table() -> frozenset[str]:
+    """All tables that a verdict may stand on."""
+    return frozenset(Base.metadata.tables) - LEFT_OUT
+
+
+def basis_of(found: Mapping[str, str]) -> str:
+    """A basis as it is kept: the tables that were read, and one sum over theirs."""
+    parts = [FOLD_VERSION, ANALYSIS_VERSION, sorted(found.items())]
+    return " ".join(sorted(found)) + "|" + sha256(json.dumps(parts).encode()).hexdigest()
+
+
+def is_fresh(db: Session, kept: Analysis | None) -> bool:
+    """Whether a kept analysis is still that of the records it was worked out from."""
+    if kept is None:
+        return False
+    names = set(kept.basis.partition("|")[0].split())
+    return names <= every_table() and kept.basis == basis_of(sums(db, kept.trial_id, names))
+
+
+def kept_analysis(db: Session, trial_id: uuid.UUID, kind: str = VERDICT) -> Analysis | None:
+    """The analysis made last, fresh or not: see `is_fresh`."""
+    return db.get(Analysis, (trial_id, kind))

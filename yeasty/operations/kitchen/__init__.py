@@ -1,0 +1,1 @@
+"""The kitchen around the stations: people, appliances, devices, library."""

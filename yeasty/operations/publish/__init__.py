@@ -1,0 +1,1 @@
+"""Publish: pages, archives, what may be told."""

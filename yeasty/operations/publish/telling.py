@@ -1,0 +1,172 @@
+"""What may be told to readers: methods that were cooked, met what their food needs, and are not barred by a
+hazard.
+
+The gate before anybody reads. It stands on the records as they were when the food was tasted and as they are
+now: what was put right after eating never opens it backwards. What the lead owned in writing was for tasting
+only.
+"""
+
+import uuid
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from yeasty.core.cook.measures import BatchMeasures, Standing, core_words
+from yeasty.core.safety.cautions import cautions
+from yeasty.core.safety.core_minimum import CoreStanding
+from yeasty.operations.ask.designs import hazards_of_method
+from yeasty.operations.cook.shifts import trial_measures
+from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
+from yeasty.store.base import now
+from yeasty.store.bench import Batch
+from yeasty.store.publications import Publication
+from yeasty.store.tastings import Sample, Tasting
+from yeasty.store.trials import Method, Trial, whole_trial
+
+FAILED = (CoreStanding.UNKNOWN, CoreStanding.BELOW)
+
+
+@dataclass(frozen=True)
+class Telling:
+    """What may be told of a trial: method to why it may not, and sentences that the page has to say."""
+
+    unfit: Mapping[uuid.UUID, str]
+    says: tuple[str, ...]
+
+
+def telling(db: Session, trial: Trial) -> Telling:
+    """Which methods of a trial may not be told to readers, and why; what the page has to say all the same."""
+    measured = trial_measures(db, trial.id)
+    batches = [b for b, _ in measured]
+    at = now().timestamp()
+    standing = safety_of_trial(db, trial.id, batches, at)
+    tasted = tasted_at(db, [b.id for b in batches])
+    eaten = safety_of_trial(db, trial.id, batches, at, known_at=tasted) if tasted else standing
+    unfit = {}
+    says = []
+    for method in trial.methods:
+        mine = [(b, m) for b, m in measured if b.method_id == method.id]
+        why = _why_not(trial, method, mine, standing, eaten)
+        if why:
+            unfit[method.id] = why
+        for b, m in mine:
+            if m.standing is not Standing.SIMULATED and standing[b.id].owned and b.id in tasted:
+                says.append(
+                    f"{method.name}, batch {b.replicate}: it was let through to tasting on the lead's own "
+                    f"written "
+                    "responsibility; that is no recommendation."
+                )
+        if method.meant and method.meant.get("rule"):
+            says.append(f"{method.name}: {method.meant['rule']} Not for: {method.meant['not_for']}.")
+    return Telling(unfit, tuple(says))
+
+
+def tasted_at(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, datetime]:
+    """Batch to when its first tasting was laid."""
+    rows = db.execute(
+        select(Sample.batch_id, func.min(Tasting.created_at))
+        .join(Tasting, Tasting.id == Sample.tasting_id)
+        .where(Sample.batch_id.in_(batch_ids))
+        .group_by(Sample.batch_id)
+    )
+    return {row[0]: row[1] for row in rows}
+
+
+def _why_not(
+    trial: Trial,
+    method: Method,
+    mine: Sequence[tuple[Batch, BatchMeasures]],
+    standing: Mapping[uuid.UUID, BatchSafety],
+    eaten: Mapping[uuid.UUID, BatchSafety],
+) -> str:
+    real = [(b, m) for b, m in mine if m.standing is not Standing.SIMULATED]
+    judged = [(b, m) for b, m in real if m.standing is Standing.JUDGED and m.complete]
+    if not judged:
+        if any(m.standing is Standing.VOID for _, m in real):
+            return "Its only cooking is void."
+        if any(m.standing is Standing.HANDLING_ERROR for _, m in real):
+            return "It was cooked only with a handling error."
+        return "It was never cooked to the end here."
+    if trial.food_class == "shelf_stable":
+        return "Dried, cured and shelf-stable food is judged by figures this program does not have."
+    never = [cautions()[h] for h in hazards_of_method(trial, method) if cautions()[h].publishing == "never"]
+    if never:
+        return f"It is not for publishing: {never[0].text}"
+    for b, m in judged:
+        meant = bool(method.meant and method.meant.get("rule"))
+        if m.core_met is False and not meant:
+            return (
+                f"Batch {b.replicate}: its core target of {m.core_target_c:g} °C is not on record, "
+                f"{core_words(m)}."
+            )
+        for s in (standing[b.id], eaten[b.id]):
+            if s.core is None:
+                return "The kind of food is not stated, so what its core needs is not known."
+            if s.core.standing in FAILED and not meant:
+                late = "" if s is standing[b.id] else " That was how it stood when it was tasted."
+                return f"Batch {b.replicate}: {s.core.sentence}{late}"
+            blocked = [a.bar for a in s.unanswered]
+            if blocked:
+                return f"Batch {b.replicate}: {blocked[0]}"
+    return ""
+
+
+@dataclass(frozen=True)
+class AtRisk:
+    """A page that is out and would not stand today, why, what is proposed, and the words for its readers."""
+
+    publication: Publication
+    why: str
+    proposal: str
+    correction: str
+
+
+def pages_at_risk(db: Session) -> list[AtRisk]:
+    """Newest versions that are out and would not be let out today."""
+    newest: dict[uuid.UUID, Publication] = {}
+    for row in db.scalars(
+        select(Publication)
+        .where(Publication.withdrawn_at.is_(None), Publication.from_elsewhere.is_(False))
+        .order_by(Publication.version)
+    ):
+        newest[row.trial_id] = row
+    found = []
+    for row in newest.values():
+        trial = whole_trial(db, row.trial_id)
+        if trial is None:
+            continue
+        told = telling(db, trial)
+        names = {m.name: m for m in trial.methods}
+        method = next(
+            (m for m in trial.methods if m.tag == row.document.get("tag")),
+            names.get(str(row.document.get("method"))),
+        )
+        if method is None:
+            gone = "Its method is no longer part of the trial."
+            found.append(AtRisk(row, gone, "Withdraw it.", gone))
+            continue
+        if method.id in told.unfit:
+            found.append(
+                AtRisk(
+                    row,
+                    told.unfit[method.id],
+                    "Withdraw it, or recommend another method.",
+                    f"{method.name} is no longer recommended. {told.unfit[method.id]}",
+                )
+            )
+            continue
+        offered = [m for m, _ in row.document.get("choose_another", [])]
+        bad = [n for n in offered if n in names and names[n].id in told.unfit]
+        if bad:
+            found.append(
+                AtRisk(
+                    row,
+                    f"It offers {', '.join(bad)}: {told.unfit[names[bad[0]].id]}",
+                    "Publish a new version.",
+                    f"{', '.join(bad)} is no longer offered. {told.unfit[names[bad[0]].id]}",
+                )
+            )
+    return found

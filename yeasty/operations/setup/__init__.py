@@ -1,0 +1,1 @@
+"""Set up: same and different, pieces, places, checklists."""
