@@ -36,10 +36,10 @@ from yeasty.core.ask.techniques import techniques  # noqa: E402
 from yeasty.core.ask.trial import TrialKind  # noqa: E402
 from yeasty.operations.ask import designs, families, layouts  # noqa: E402
 from yeasty.process import cluster  # noqa: E402
-from yeasty.store import pieces  # noqa: E402
+from yeasty.store.ask.tables import Trial  # noqa: E402
 from yeasty.store.database import make_engine, session_factory  # noqa: E402
-from yeasty.store.kitchen import all_appliances  # noqa: E402
-from yeasty.store.trials import Trial  # noqa: E402
+from yeasty.store.kitchen.queries import all_appliances  # noqa: E402
+from yeasty.store.setup import queries as pieces  # noqa: E402
 
 ASKED = 10
 

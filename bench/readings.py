@@ -25,12 +25,13 @@ from yeasty.cli import prepare
 from yeasty.core.cook.probe_log import thin
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.process import cluster
-from yeasty.store import devices as store
-from yeasty.store import readings as kept
+from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
-from yeasty.store.bench import EntryRow, Shift, append_entries, entries_after, moment
+from yeasty.store.cook import devices as store
+from yeasty.store.cook import readings as kept
+from yeasty.store.cook.queries import append_entries, entries_after, moment
+from yeasty.store.cook.tables import EntryRow, Shift
 from yeasty.store.database import make_engine, session_factory
-from yeasty.store.trials import Trial
 
 CHANNELS = 30
 

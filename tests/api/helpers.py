@@ -138,10 +138,28 @@ def handed_over(lead: Client, tasting: dict[str, Any], seat: int = 0) -> str:
 def seat_out(view: dict[str, Any]) -> dict[str, Any]:
     """A taster's answer without what the codes are tied to: ids of the questions."""
     text = json.dumps(view)
-    for n, a in enumerate(view["attributes"]):
-        text = text.replace(a["id"], f"question-{n}")
+    asked = [a["id"] for r in view["rounds"] for a in r["attributes"]]
+    for n, key in enumerate(dict.fromkeys(asked)):
+        text = text.replace(key, f"question-{n}")
     return dict(json.loads(text))
 
 
 def ok(answer: Any) -> None:
     assert answer.status_code in (200, 201, 204), answer.json
+
+
+def value(number: float | None) -> dict[str, Any] | None:
+    """A point on a scale, as it is said."""
+    return None if number is None else {"kind": "value", "value": number}
+
+
+def no_allergies(guest: Client, token: str) -> TestResponse:
+    """Say of everything on the table that it may be eaten."""
+    there = guest.get(f"/taste/{token}").json["allergens"]
+    return guest.send("POST", f"/taste/{token}/allergens-told", {"said": {a["what"]: "no" for a in there}})
+
+
+def first_round(view: dict[str, Any]) -> tuple[list[str], list[str]]:
+    """Codes and questions of a taster's first round."""
+    r = view["rounds"][0]
+    return [s["code"] for s in r["samples"]], [a["id"] for a in r["attributes"]]

@@ -9,7 +9,7 @@ import pytest
 from tests.api.helpers import Client, trial_id
 from yeasty.api.app import Settings, create_app
 from yeasty.process.tls import is_public_name
-from yeasty.store import people
+from yeasty.store.kitchen import people
 
 
 def test_nothing_is_told_to_who_is_not_signed_in(app: Any, lead: Client) -> None:

@@ -51,7 +51,7 @@ def test_a_trial_is_deleted_with_all_that_was_recorded_in_it_and_nothing_of_the_
     left = rows(app)
     of_trials = (
         "trial method step ingredient method_amount attribute shift batch entry plan photo probe_log "
-        "tasting sample seat"
+        "tasting taste_round sample spoilt_sample seat serving comment"
         " answer key_view seat_act publication rendering draft analysis piece place_map ownership "
         "design_change"
     )

@@ -13,10 +13,10 @@ from tests.api.helpers import Client, an_entry, make_shift
 from tests.api.test_devices import a_hub, send
 from tests.conftest import run_worker_once
 from yeasty.core.heat.conduction import Piece, temperature
+from yeasty.operations.cook.foresight import look_ahead, probed_shifts
 from yeasty.operations.reckoning import reckon
-from yeasty.store.bench import Shift
+from yeasty.store.cook.tables import Shift
 from yeasty.store.database import make_engine
-from yeasty.worker.foresight import look_ahead, probed_shifts
 
 
 def look(url: str, socket: str, shift: str) -> str:

@@ -14,13 +14,23 @@ from flask import Flask
 from PIL import Image
 from sqlalchemy import select
 
-from tests.api.helpers import Client, an_entry, handed_over, make_shift, new_trial, sitting, trial_id
+from tests.api.helpers import (
+    Client,
+    an_entry,
+    handed_over,
+    make_shift,
+    new_trial,
+    no_allergies,
+    sitting,
+    trial_id,
+    value,
+)
 from tests.conftest import run_worker_once
 from yeasty.api import guard
 from yeasty.api.live import Hub
 from yeasty.core.cook.standing import effective
 from yeasty.core.kernel.entries import Entry, EntryKind
-from yeasty.store.bench import EntryRow
+from yeasty.store.cook.tables import EntryRow
 
 
 def raw(client: Client, method: str, path: str, body: bytes | str, kind: str = "application/json") -> Any:
@@ -86,9 +96,9 @@ def test_sign_in_with_what_no_column_can_hold(app: Flask) -> None:
 def test_numbers_beyond_what_is_kept_are_told(lead: Client) -> None:
     t = new_trial(lead)
     m = t["methods"][0]["id"]
-    for value in ("9" * 400 + "/1", "1" * 10_000, "9" * 309, "1e999"):
-        got = lead.send("PATCH", f"/trials/{t['id']}/methods/{m}", {"batch_kg": value}, t["version"])
-        assert got.status_code == 422, value[:10]
+    for mass in ("9" * 400 + "/1", "1" * 10_000, "9" * 309, "1e999"):
+        got = lead.send("PATCH", f"/trials/{t['id']}/methods/{m}", {"batch_kg": mass}, t["version"])
+        assert got.status_code == 422, mass[:10]
         assert got.json["errors"][0]["field"] == "batch_kg"
     late = {"serve_from": "9999-12-31T23:59:59Z", "window_s": 300}
     assert lead.send("POST", f"/trials/{t['id']}/shifts", late).status_code == 422
@@ -268,14 +278,18 @@ def test_forms_for_everyone_are_limited_by_page_and_address_and_not_by_what_othe
 def test_a_link_gives_no_endless_answers(
     lead: Client, app: Flask, demo_url: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("yeasty.operations.taste.panels.MOST_ANSWERS", 4)
+    monkeypatch.setattr("yeasty.operations.taste.answers.MOST_ANSWERS", 4)
     token = handed_over(lead, sitting(lead, demo_url, ["one"]))
     guest = Client(app.test_client())
-    guest.send("POST", f"/taste/{token}/allergens-told")
+    no_allergies(guest, token)
     view = guest.get(f"/taste/{token}").json
-    body = {"code": view["samples"][0]["code"], "attribute_id": view["attributes"][0]["id"]}
+    body = {
+        "code": view["rounds"][0]["samples"][0]["code"],
+        "attribute_id": view["rounds"][0]["attributes"][0]["id"],
+    }
     codes = [
-        guest.send("POST", f"/taste/{token}/answers", {**body, "value": n}).status_code for n in range(6)
+        guest.send("POST", f"/taste/{token}/answers", {**body, "said": value(n)}).status_code
+        for n in range(6)
     ]
     assert [c < 300 for c in codes] == [True] * 4 + [False] * 2
 

@@ -362,7 +362,11 @@ def test_every_row_a_verdict_reads_belongs_to_its_trial_by_a_reference_it_always
         for column, target in way or ():
             assert not Base.metadata.tables[at].c[column].nullable, (name, at, column)
             at = target
-    assert _way("answer") == (("sample_id", "sample"), ("tasting_id", "tasting"), ("trial_id", "trial"))
+    assert _way("answer") == (
+        ("round_id", "taste_round"),
+        ("tasting_id", "tasting"),
+        ("trial_id", "trial"),
+    )
 
 
 @pytest.mark.filterwarnings("error::sqlalchemy.exc.SAWarning")

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from tests.api.helpers import Client, handed_over, sitting, trial_id
+from tests.api.helpers import Client, handed_over, no_allergies, sitting, trial_id, value
 
 ARCHIVES = Path(__file__).parents[1] / "archives"
 
@@ -36,12 +36,14 @@ def test_a_paper_ballot_only_writes_and_is_kept_as_an_act(
     trial = next(x for x in lead.get("/trials").json["items"] if x["dish"] == "cauliflower florets")
     question = lead.get(f"/trials/{trial['id']}").json["attributes"]
     token = handed_over(lead, tasting)
-    asked = Client(app.test_client()).get(f"/taste/{token}").json["attributes"][0]["id"]
+    asked = Client(app.test_client()).get(f"/taste/{token}").json["rounds"][0]["attributes"][0]["id"]
     assert question
-    ballot = {"answers": [{"code": c, "attribute_id": asked, "value": 6} for c in seat["order"]]}
+    ballot = {"answers": [{"code": c, "attribute_id": asked, "said": value(6)} for c in seat["orders"][0]]}
     path = f"/tastings/{tasting['id']}/seats/{seat['id']}/ballots"
     assert cook.send("POST", path, ballot).status_code == 403
-    assert lead.send("POST", path, {"answers": [{**ballot["answers"][0], "value": 99}]}).status_code == 422
+    assert (
+        lead.send("POST", path, {"answers": [{**ballot["answers"][0], "said": value(99)}]}).status_code == 422
+    )
     after = lead.send("POST", path, ballot).json
     assert after["seats"][0]["finished"]
     assert any("typed a paper ballot in" in a for a in after["seats"][0]["acts"])
@@ -114,15 +116,21 @@ def test_an_answer_that_races_with_the_opening_is_in_or_out_never_after(
     tasting = sitting(lead, demo_url, ["one"])
     token = handed_over(lead, tasting)
     guest = Client(app.test_client())
-    guest.send("POST", f"/taste/{token}/allergens-told")
+    no_allergies(guest, token)
     view = guest.get(f"/taste/{token}").json
-    body = {"code": view["samples"][0]["code"], "attribute_id": view["attributes"][0]["id"], "value": 5}
+    body = {
+        "code": view["rounds"][0]["samples"][0]["code"],
+        "attribute_id": view["rounds"][0]["attributes"][0]["id"],
+        "said": value(5),
+    }
     told: list[int] = []
 
     def answer() -> None:
         taster = Client(app.test_client())
         for n in range(12):
-            told.append(taster.send("POST", f"/taste/{token}/answers", {**body, "value": n / 2}).status_code)
+            told.append(
+                taster.send("POST", f"/taste/{token}/answers", {**body, "said": value(n / 2)}).status_code
+            )
 
     threads = [threading.Thread(target=answer) for _ in range(3)]
     for t in threads:

@@ -6,7 +6,17 @@ from typing import Any
 
 import pytest
 
-from tests.api.helpers import Client, cook_all, handed_over, make_shift, new_trial, seat_out, whole_run
+from tests.api.helpers import (
+    Client,
+    cook_all,
+    handed_over,
+    make_shift,
+    new_trial,
+    no_allergies,
+    seat_out,
+    value,
+    whole_run,
+)
 from tests.conftest import run_worker_once
 
 
@@ -37,6 +47,8 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
     the shuffle.
     """
     monkeypatch.setattr("yeasty.operations.taste.panels.SystemRandom", lambda: Random(4711))
+    # Codes given out lately are left out: both builds are to draw from the same ones.
+    monkeypatch.setattr("yeasty.operations.taste.panels.codes_since", lambda *_: set())
     seen: list[list[Any]] = []
     for techniques in (("oven", "microwave", "steamer"), ("steamer", "oven", "microwave")):
         t = new_trial(lead, techniques)
@@ -73,10 +85,13 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
             first = guest.get(f"/taste/{token}")
             assert first.headers["Cache-Control"] == "no-store"
             got.append(seat_out(first.json))
-            got.append(seat_out(guest.send("POST", f"/taste/{token}/allergens-told").json))
-            code, attribute = first.json["samples"][0]["code"], first.json["attributes"][0]["id"]
+            got.append(seat_out(no_allergies(guest, token).json))
+            code, attribute = (
+                first.json["rounds"][0]["samples"][0]["code"],
+                first.json["rounds"][0]["attributes"][0]["id"],
+            )
             answer = guest.send(
-                "POST", f"/taste/{token}/answers", {"code": code, "attribute_id": attribute, "value": 7}
+                "POST", f"/taste/{token}/answers", {"code": code, "attribute_id": attribute, "said": value(7)}
             )
             got.append(seat_out(answer.json))
             got.append(
@@ -101,13 +116,17 @@ def test_a_taster_reads_the_allergens_first_and_a_link_can_be_revoked(
     token = handed_over(lead, tasting)
     guest = Client(app.test_client())
     view = guest.get(f"/taste/{token}").json
-    body = {"code": view["samples"][0]["code"], "attribute_id": view["attributes"][0]["id"], "value": 7}
+    body = {
+        "code": view["rounds"][0]["samples"][0]["code"],
+        "attribute_id": view["rounds"][0]["attributes"][0]["id"],
+        "said": value(7),
+    }
     assert guest.send("POST", f"/taste/{token}/answers", body).status_code == 409
-    guest.send("POST", f"/taste/{token}/allergens-told")
-    assert guest.send("POST", f"/taste/{token}/answers", {**body, "value": 11}).status_code == 422
-    assert guest.send("POST", f"/taste/{token}/answers", {**body, "value": None, "refused": True}).json[
-        "samples"
-    ][0]["refused"]
+    no_allergies(guest, token)
+    assert guest.send("POST", f"/taste/{token}/answers", {**body, "said": value(11)}).status_code == 422
+    assert guest.send("POST", f"/taste/{token}/answers", {**body, "said": value(None), "refused": True}).json[
+        "rounds"
+    ][0]["samples"][0]["refused"]
     lead.send("POST", f"/tastings/{tasting['id']}/seats/{tasting['seats'][0]['id']}/revoke")
     assert guest.get(f"/taste/{token}").status_code == 404
     assert guest.get("/taste/forged").status_code == 404
@@ -128,16 +147,16 @@ def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(
     guest = Client(app.test_client())
     for n in range(3):
         token = handed_over(lead, tasting, n)
-        guest.send("POST", f"/taste/{token}/allergens-told")
+        no_allergies(guest, token)
         view = guest.get(f"/taste/{token}").json
-        for k, s in enumerate(sorted(view["samples"], key=lambda s: s["code"])):
+        for k, s in enumerate(sorted(view["rounds"][0]["samples"], key=lambda s: s["code"])):
             guest.send(
                 "POST",
                 f"/taste/{token}/answers",
                 {
                     "code": s["code"],
-                    "attribute_id": view["attributes"][0]["id"],
-                    "value": 5 + k * 2 + n * 0.5,
+                    "attribute_id": view["rounds"][0]["attributes"][0]["id"],
+                    "said": value(5 + k * 2 + n * 0.5),
                 },
             )
     asked = lead.send("POST", f"/tastings/{tasting['id']}/open", {})
@@ -147,7 +166,9 @@ def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(
     assert len(opened["key"]) == 2
     assert (
         guest.send(
-            "POST", f"/taste/{token}/answers", {"code": view["samples"][0]["code"], "comment": "late"}
+            "POST",
+            f"/taste/{token}/answers",
+            {"code": view["rounds"][0]["samples"][0]["code"], "comment": "late"},
         ).status_code
         == 409
     )

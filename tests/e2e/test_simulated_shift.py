@@ -108,8 +108,8 @@ class Cook:
             self.forgot = card["tag"]
             self.keys.keyboard.press("l")
             return True
-        if card["tag"] == "MW" and card["what"] == "Plate" and not self.voided:
-            self.void("MW")
+        if card["tag"] == "MW" and card["what"].startswith(("Take out", "Plate")) and not self.voided:
+            self.void()
             return True
         if card["what"].startswith("Take out") and not self.cut:
             self.without_network(card)
@@ -117,9 +117,11 @@ class Cook:
         self.tap(card)
         return True
 
-    def void(self, tag: str) -> None:
-        """Dropped on the floor: stopped, kept, never tasted."""
+    def void(self) -> None:
+        """The microwave's dropped on the floor: stopped, kept, never tasted."""
+        self.keys.keyboard.press("2")
         self.keys.keyboard.press("h")
+        self.keys.keyboard.press("0")
         self.keys.get_by_label("What happened").fill("dropped on the floor")
         self.keys.get_by_role("button", name=re.compile("^Void")).click()
         self.keys.get_by_role("button", name="Log it").click()

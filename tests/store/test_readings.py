@@ -8,9 +8,9 @@ from sqlalchemy import func, select
 from tests.store.test_store import session
 from yeasty.core.cook.readings import WireLine
 from yeasty.core.kernel.entries import Entry, EntryKind
-from yeasty.store import devices, readings
 from yeasty.store.base import now
-from yeasty.store.readings import ReadingChunk
+from yeasty.store.cook import devices, readings
+from yeasty.store.cook.tables import ReadingChunk
 
 
 def test_however_they_come_the_same_readings_are_read_and_joining_changes_none(demo_url: str) -> None:

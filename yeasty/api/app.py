@@ -22,7 +22,7 @@ from yeasty.api.trust import trust
 from yeasty.core.kernel.quantities import System
 from yeasty.store.database import make_engine, plain_url, session_factory
 from yeasty.store.jobs import Jobs
-from yeasty.store.kitchen import the_kitchen
+from yeasty.store.kitchen.queries import the_kitchen
 
 MOST_REQUEST_BYTES = 210 * 1024 * 1024
 CSP = (
@@ -110,7 +110,7 @@ def create_app(settings: Settings) -> OpenAPI:
         "give_answer",
         "finish",
     ):  # a taster's link is its own proof; there is no cookie
-        csrf.exempt(app.view_functions[f"taste.{name}"])
+        csrf.exempt(app.view_functions[f"taster.{name}"])
     for name in ("public_guess", "reader_asks"):  # open to everyone: there is nothing to borrow
         csrf.exempt(app.view_functions[f"promises.{name}"])
     csrf.exempt(

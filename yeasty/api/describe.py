@@ -32,6 +32,7 @@ from yeasty.api.setup.pieces import pieces
 from yeasty.api.setup.places import places
 from yeasty.api.stations import stations
 from yeasty.api.taste.endpoints import taste
+from yeasty.api.taste.taster import taster
 
 BLUEPRINTS = (
     accounts,
@@ -58,6 +59,7 @@ BLUEPRINTS = (
     devices,
     evidence,
     taste,
+    taster,
     decide,
     publish,
     inout,

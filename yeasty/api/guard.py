@@ -18,8 +18,8 @@ from werkzeug.http import parse_cookie
 from yeasty.api.problems import ApiError, FieldProblem
 from yeasty.api.request import demand
 from yeasty.core.kernel.text import cannot_be_kept
-from yeasty.store.people import Role
-from yeasty.store.pictures import MOST_BYTES as MOST_PHOTO_BYTES
+from yeasty.store.cook.pictures import MOST_BYTES as MOST_PHOTO_BYTES
+from yeasty.store.kitchen.people_tables import Role
 
 KB, MB = 1024, 1024 * 1024
 # What may be sent to an address [bytes]; everything else is a form and holds less.

@@ -16,7 +16,8 @@ from sqlalchemy.orm import Session, sessionmaker
 from yeasty.core.cook.payloads import unreadable
 from yeasty.core.cook.plan_words import ROOM
 from yeasty.core.kernel.entries import EntryKind
-from yeasty.store.bench import CHANNEL, Batch, EntryRow, PlanRow, Shift, entries_after
+from yeasty.store.cook.queries import CHANNEL, entries_after
+from yeasty.store.cook.tables import Batch, EntryRow, PlanRow, Shift
 
 log = structlog.get_logger()
 HEARTBEAT_S = 15.0
@@ -273,5 +274,31 @@ def stream(
                 yield f"event: shift\ndata: {state}\n\n"
             if not hub.wait(str(shift_id), seen, HEARTBEAT_S):
                 yield f"event: beat\ndata: {json.dumps({'server_now': time.time()})}\n\n"
+    finally:
+        hub.leave_place(who)
+
+
+def told_of(
+    hub: Hub,
+    sessions: sessionmaker[Session],
+    about: str,
+    still_in: Callable[[Session], bool],
+    who: str = "",
+) -> Iterator[str]:
+    """Server-sent events that say no more than that something has changed: the screen then asks for what it
+    shows. Holds no connection while it waits.
+
+    `about` : the id of what is watched
+    """
+    try:
+        yield "retry: 1000\n\n"
+        while True:
+            seen = hub.seen(about)
+            with sessions() as db:
+                if not still_in(db):
+                    yield "event: out\ndata: {}\n\n"
+                    return
+            changed = hub.wait(about, seen, HEARTBEAT_S)
+            yield f"event: {'changed' if changed else 'beat'}\ndata: {{}}\n\n"
     finally:
         hub.leave_place(who)

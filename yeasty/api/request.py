@@ -16,7 +16,7 @@ from yeasty.api.problems import ApiError, lost_update
 from yeasty.core.kernel import quantities
 from yeasty.core.kernel.errors import BadQuantity, RuleError
 from yeasty.core.kernel.quantities import System
-from yeasty.store.people import Account, Role
+from yeasty.store.kitchen.people_tables import Account, Role
 
 P = ParamSpec("P")
 log = structlog.get_logger()

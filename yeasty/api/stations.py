@@ -8,12 +8,16 @@ from pydantic import BaseModel
 from yeasty.api.ask.endpoints import open_trial
 from yeasty.api.ask.views import TrialPath, design_of
 from yeasty.api.blueprint import blueprint
+from yeasty.api.live import told_of
 from yeasty.api.request import answer, db, require
 from yeasty.api.setup.fairness import open_doubts
+from yeasty.api.streams import streamed
 from yeasty.core.ask.kinds import check_design
 from yeasty.operations.decide import decisions
-from yeasty.store import bench, publications, tastings
-from yeasty.store.people import Role
+from yeasty.store.cook import queries as bench
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.publish import queries as publications
+from yeasty.store.taste import queries as tastings
 
 stations = blueprint("stations", "stations")
 
@@ -69,3 +73,11 @@ def get_stations(path: TrialPath) -> Response:
             shift_id=str(current.id) if current else str(shifts[0].id) if shifts else None,
         )
     )
+
+
+@stations.get("/trials/<uuid:trial_id>/stream", responses={200: None})
+@require(Role.COOK)
+def get_trial_stream(path: TrialPath) -> Response:
+    """Server-sent events that say when something of a trial's tastings has changed."""
+    trial = open_trial(path.trial_id)
+    return streamed(lambda hub, sessions, still_in, who: told_of(hub, sessions, str(trial.id), still_in, who))

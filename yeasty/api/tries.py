@@ -6,7 +6,7 @@ from flask import request
 
 from yeasty.api.problems import ApiError
 from yeasty.api.request import db
-from yeasty.store import people
+from yeasty.store.kitchen import people
 
 
 def count_try(what: str, about: str, *, most: int, most_in_all: int) -> None:

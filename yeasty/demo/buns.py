@@ -12,18 +12,21 @@ from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.core.setup.differences import differences
+from yeasty.core.taste.said import SaidValue
 from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun
 from yeasty.operations.ask import designs
+from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
+from yeasty.operations.decide.analysis import analyse
 from yeasty.operations.publish.pages import draft_of, publish
 from yeasty.operations.taste import panels
-from yeasty.store.bench import Shift
-from yeasty.store.kitchen import Appliance
-from yeasty.store.people import Account
-from yeasty.store.tastings import AnswerRow
-from yeasty.store.trials import AcceptedDifference, Method, Trial, appliances_of
-from yeasty.worker.analyse import analyse
-from yeasty.worker.planning import replan
+from yeasty.operations.taste.panels import RoundPlan, Served
+from yeasty.store.ask.queries import appliances_of
+from yeasty.store.ask.tables import AcceptedDifference, Method, Trial
+from yeasty.store.cook.tables import Shift
+from yeasty.store.kitchen.people_tables import Account
+from yeasty.store.kitchen.tables import Appliance
+from yeasty.store.taste.tables import AnswerRow, Comment
 
 SEED = 60_000
 # tag, name, technique, appliance, {phase or text: changes}, core target [°C]
@@ -362,16 +365,20 @@ def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime)
         db,
         trial,
         name="Plain, at the table",
-        batch_ids=[b.id for b in judged],
+        rounds=[
+            RoundPlan(
+                [Served(b.id) for b in judged],
+                part="whole bun, halved",
+                age_words="8 to 12 min after plating",
+            )
+        ],
         tasters=TASTERS,
-        part="whole bun, halved",
-        age_words="8 to 12 min after plating",
         chance=Random(SEED),
     )
     tasting.created_at = at - timedelta(minutes=20)
     db.refresh(tasting)
     attributes = {a.name: a.id for a in trial.attributes}
-    tag_of = {s.id: s.batch.method.tag for s in tasting.samples}
+    tag_of = {s.id: s.batch.method.tag for s in tasting.samples if s.batch}
     for n, seat in enumerate(tasting.seats):
         seat.told_allergens_at, seat.finished_at = at, at + timedelta(minutes=14)
         for sample in tasting.samples:
@@ -381,19 +388,19 @@ def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime)
                     AnswerRow(
                         seat_id=seat.id,
                         sample_id=sample.id,
+                        round_id=sample.round_id,
                         attribute_id=attributes[name],
-                        value=float(rows[tag][n]),
+                        said=SaidValue(float(rows[tag][n])),
                         given_at=at + timedelta(minutes=4),
                     )
                 )
             if (tag, n) in COMMENTS:
                 db.add(
-                    AnswerRow(
+                    Comment(
                         seat_id=seat.id,
+                        round_id=sample.round_id,
                         sample_id=sample.id,
-                        attribute_id=None,
-                        value=None,
-                        comment=COMMENTS[tag, n],
+                        text=COMMENTS[tag, n],
                         given_at=at + timedelta(minutes=6),
                     )
                 )

@@ -10,8 +10,8 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.demo.cooking import Log, Story, cook_batch, running_shift
 from yeasty.operations.ask import designs
-from yeasty.store.kitchen import Appliance
-from yeasty.store.people import Account
+from yeasty.store.kitchen.people_tables import Account
+from yeasty.store.kitchen.tables import Appliance
 
 SEED = 71_000
 SERVE_IN_MIN = 24

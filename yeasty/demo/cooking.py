@@ -15,12 +15,14 @@ from yeasty.core.cook.problem import PlannedStep
 from yeasty.core.heat.conduction import centre_temperature
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.steps import Phase, Step
+from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
-from yeasty.store.bench import Batch, EntryRow, ProbeLogRow, Shift, append_entries, moment
-from yeasty.store.people import Account
-from yeasty.store.pictures import store_photo
-from yeasty.store.trials import Trial, appliances_of
-from yeasty.worker.planning import replan
+from yeasty.store.ask.queries import appliances_of
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.pictures import store_photo
+from yeasty.store.cook.queries import append_entries, moment
+from yeasty.store.cook.tables import Batch, EntryRow, ProbeLogRow, Shift
+from yeasty.store.kitchen.people_tables import Account
 
 ENDS = {Phase.LOAD: EntryKind.IN, Phase.TURN: EntryKind.TURNED, Phase.OUT: EntryKind.OUT}
 

@@ -15,11 +15,14 @@ from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.places import VesselMap, dealt, fitting_places
 from yeasty.operations.ask import designs, families, layouts
-from yeasty.store.kitchen import Appliance
-from yeasty.store.people import Account
-from yeasty.store.pieces import PlaceMap, arms, keep_dealing, pieces_of, set_pieces
-from yeasty.store.promises import Source, add_guess, add_promise
-from yeasty.store.trials import Ingredient, Method, MethodAmount, Trial
+from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Trial
+from yeasty.store.kitchen.people_tables import Account
+from yeasty.store.kitchen.tables import Appliance
+from yeasty.store.publish.guesses import add_guess
+from yeasty.store.publish.promises import add_promise
+from yeasty.store.publish.tables import Source
+from yeasty.store.setup.queries import arms, keep_dealing, pieces_of, set_pieces
+from yeasty.store.setup.tables import PlaceMap
 
 SEED = 93_000
 

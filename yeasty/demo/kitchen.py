@@ -8,8 +8,10 @@ from yeasty.api.kitchen.accounts import hasher
 from yeasty.demo import buns, chickpeas, kinds, meatballs
 from yeasty.demo.sign_ins import COOK, LEAD
 from yeasty.store.base import now
-from yeasty.store.kitchen import Appliance, Circuit, the_kitchen
-from yeasty.store.people import Role, add_account
+from yeasty.store.kitchen.people import add_account
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.queries import the_kitchen
+from yeasty.store.kitchen.tables import Appliance, Circuit
 
 APPLIANCES = (
     Appliance(

@@ -14,11 +14,11 @@ from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.core.kernel.steps import Phase
 from yeasty.demo.cooking import ENDS, Log, running_shift
 from yeasty.operations.ask import designs
-from yeasty.store.bench import ProbeLogRow
-from yeasty.store.bench import moment as at_moment
-from yeasty.store.kitchen import Appliance
-from yeasty.store.people import Account
-from yeasty.store.trials import Method
+from yeasty.store.ask.tables import Method
+from yeasty.store.cook.queries import moment as at_moment
+from yeasty.store.cook.tables import ProbeLogRow
+from yeasty.store.kitchen.people_tables import Account
+from yeasty.store.kitchen.tables import Appliance
 
 SEED = 82_000
 SERVE_IN_MIN = 9

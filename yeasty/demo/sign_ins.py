@@ -4,7 +4,7 @@ from argon2 import PasswordHasher
 from argon2.exceptions import VerificationError
 from sqlalchemy.orm import Session
 
-from yeasty.store.people import account_by_login
+from yeasty.store.kitchen.people import account_by_login
 
 LEAD, COOK = ("lead", "flour-water-salt"), ("cook", "proof-shape-bake")
 

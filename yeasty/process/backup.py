@@ -11,7 +11,7 @@ from sqlalchemy import URL, make_url
 from yeasty.process.cluster import programs
 from yeasty.process.serve import CannotStart
 from yeasty.store.database import make_engine, migrate, plain_url, session_factory
-from yeasty.store.kitchen import Kitchen
+from yeasty.store.kitchen.tables import Kitchen
 
 
 def _run(name: str, url: str, arguments: list[str]) -> None:

@@ -3,9 +3,11 @@
 import uuid
 from datetime import UTC, datetime
 from enum import StrEnum
+from functools import cache
 from typing import Annotated, Any
 
-from sqlalchemy import CheckConstraint, DateTime, MetaData, Text, Uuid
+from pydantic import TypeAdapter
+from sqlalchemy import CheckConstraint, DateTime, MetaData, Text, TypeDecorator, Uuid
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, mapped_column
 
@@ -30,6 +32,43 @@ class Base(DeclarativeBase):
         list[str]: JSONB,
         uuid.UUID: Uuid(as_uuid=True),
     }
+
+
+class Shaped(TypeDecorator[Any]):
+    """A JSON column that is read back as what was written: a dataclass of the core, or a union of some.
+
+    `shape` : what it holds. Null in the database is None.
+    """
+
+    impl = JSONB(none_as_null=True)
+    cache_ok = True
+
+    def __init__(self, shape: Any) -> None:
+        super().__init__()
+        self.shape = shape
+
+    @property
+    def adapter(self) -> TypeAdapter[Any]:
+        """What turns the shape into JSON and back."""
+        return _adapter(self.shape)
+
+    def process_bind_param(self, value: Any, dialect: Any) -> Any:
+        """Into the database."""
+        return None if value is None else self.adapter.dump_python(value, mode="json")
+
+    def process_result_value(self, value: Any, dialect: Any) -> Any:
+        """Out of it.
+
+        Raises
+        ------
+        ValueError : what is there is no such shape
+        """
+        return None if value is None else self.adapter.validate_python(value)
+
+
+@cache
+def _adapter(shape: Any) -> TypeAdapter[Any]:
+    return TypeAdapter(shape)
 
 
 Id = Annotated[uuid.UUID, mapped_column(primary_key=True, default=uuid.uuid4)]

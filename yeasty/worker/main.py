@@ -12,19 +12,20 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.html import page_html
+from yeasty.operations.cook.foresight import look_ahead, probed_shifts
+from yeasty.operations.cook.replanning import answered, replan
+from yeasty.operations.decide.analysis import analyse
 from yeasty.operations.publish.pages import edition
 from yeasty.operations.reckoning import ReckonerAwayError, reckon
 from yeasty.store.base import now
-from yeasty.store.bench import Shift
+from yeasty.store.cook.readings import join_chunks
+from yeasty.store.cook.tables import Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
 from yeasty.store.jobs import ANALYSE, FORESEE, JOIN, PLAN, RENDER
-from yeasty.store.kitchen import the_kitchen
-from yeasty.store.publications import Publication, Rendering, by_slug
-from yeasty.store.readings import join_chunks
-from yeasty.worker.analyse import analyse
-from yeasty.worker.foresight import look_ahead, probed_shifts
+from yeasty.store.kitchen.queries import the_kitchen
+from yeasty.store.publish.queries import by_slug
+from yeasty.store.publish.tables import Publication, Rendering
 from yeasty.worker.pdf import pdf_of
-from yeasty.worker.planning import answered, replan
 
 log = structlog.get_logger()
 PDF = "application/pdf"

@@ -43,10 +43,12 @@ from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
 from yeasty.core.safety.core_minimum import food_class
 from yeasty.operations.ask import design_history, designs
-from yeasty.store import kitchen, library, people, trials
+from yeasty.store.ask import queries as trials
+from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
-from yeasty.store.people import Role
-from yeasty.store.trials import Method, Trial
+from yeasty.store.kitchen import library, people
+from yeasty.store.kitchen import queries as kitchen
+from yeasty.store.kitchen.people_tables import Role
 
 ask = blueprint("ask", "ask")
 PAGE = 30
@@ -135,6 +137,7 @@ class AttributeIn(BaseModel):
     low_words: str = Field(default="", max_length=100)
     high_words: str = Field(default="", max_length=100)
     high_is_better: bool = True
+    words: list[Annotated[str, Field(min_length=1, max_length=60)]] = Field(default=[], max_length=30)
 
 
 class AttributesIn(BaseModel):

@@ -14,9 +14,9 @@ from yeasty.core.kernel.steps import Attention, Phase
 from yeasty.core.publish.recipe_in import Reading, read_recipe
 from yeasty.operations.ask import designs, families, recipes
 from yeasty.operations.decide.decisions import kept_analysis
-from yeasty.store import library
-from yeasty.store.people import Role
-from yeasty.store.trials import Trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.kitchen import library
+from yeasty.store.kitchen.people_tables import Role
 
 family = blueprint("family", "ask")
 

@@ -17,8 +17,9 @@ from yeasty.core.ask import ladder as ladders
 from yeasty.core.ask.screening import best_few, read_table
 from yeasty.core.ask.trial import TrialKind
 from yeasty.operations.ask import designs, families, layouts
-from yeasty.store import kitchen, library
-from yeasty.store.people import Role
+from yeasty.store.kitchen import library
+from yeasty.store.kitchen import queries as kitchen
+from yeasty.store.kitchen.people_tables import Role
 
 layout = blueprint("layout", "ask")
 

@@ -18,12 +18,13 @@ from yeasty.core.kernel.errors import Refused
 from yeasty.core.publish.html import notice_html
 from yeasty.operations.ask import designs, families
 from yeasty.operations.decide.decisions import kept_analysis
-from yeasty.store import promises as store
+from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
-from yeasty.store.people import Role
-from yeasty.store.promises import Promise, Source
-from yeasty.store.publications import by_slug
-from yeasty.store.trials import Trial
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.publish import guesses
+from yeasty.store.publish import promises as store
+from yeasty.store.publish.queries import by_slug
+from yeasty.store.publish.tables import Promise, Source
 
 # By one address in a quarter of an hour: of one page, and of all. A family at one table guesses from one
 # address.
@@ -267,8 +268,8 @@ def trial_of_promise(path: PromisePath, body: FromPromise) -> Response:
 
 
 def _guesses(trial: Trial) -> GuessList:
-    rows = store.guesses_of(db(), trial.id)
-    shown = store.guesses_shown(db(), trial)
+    rows = guesses.guesses_of(db(), trial.id)
+    shown = guesses.guesses_shown(db(), trial)
     items = (
         [
             GuessView(
@@ -279,7 +280,7 @@ def _guesses(trial: Trial) -> GuessList:
         if shown
         else []
     )
-    return GuessList(count=len(rows), shown=shown, items=items, link=f"/g/{store.guess_token(db(), trial)}")
+    return GuessList(count=len(rows), shown=shown, items=items, link=f"/g/{guesses.guess_token(db(), trial)}")
 
 
 @promises.get("/trials/<uuid:trial_id>/guesses", responses={200: GuessList})
@@ -294,7 +295,7 @@ def list_guesses(path: TrialPath) -> Response:
 def add_guess(path: TrialPath, body: GuessIn) -> Response:
     """A guess of someone in the kitchen."""
     trial = open_trial(path.trial_id)
-    store.add_guess(db(), trial, body.who or me().person.name, body.method_id, body.why, by_link=False)
+    guesses.add_guess(db(), trial, body.who or me().person.name, body.method_id, body.why, by_link=False)
     return answer(_guesses(trial), 201)
 
 
@@ -311,7 +312,7 @@ def close_guesses(path: TrialPath) -> Response:
 
 
 def _public(token: str) -> Trial:
-    trial = store.by_guess_token(db(), token)
+    trial = guesses.by_guess_token(db(), token)
     if trial is None:
         raise not_found("guess")
     return trial
@@ -324,7 +325,10 @@ def guess_page(path: GuessPath) -> Response:
     choices = [Choice(method_id=str(m.id), name=m.name, mark=mark_view(m.mark)) for m in trial.methods]
     return answer(
         GuessPage(
-            question=trial.question, dish=trial.dish, choices=choices, closed=store.guesses_shown(db(), trial)
+            question=trial.question,
+            dish=trial.dish,
+            choices=choices,
+            closed=guesses.guesses_shown(db(), trial),
         )
     )
 
@@ -333,7 +337,7 @@ def guess_page(path: GuessPath) -> Response:
 def public_guess(path: GuessPath, body: GuessIn) -> Response:
     """A guess by the public link."""
     count_try("guess", path.token, most=MOST_GUESSES, most_in_all=MOST_BY_FORM)
-    store.add_guess(db(), _public(path.token), body.who, body.method_id, body.why, by_link=True)
+    guesses.add_guess(db(), _public(path.token), body.who, body.method_id, body.why, by_link=True)
     return done()
 
 

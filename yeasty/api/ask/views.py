@@ -1,6 +1,7 @@
 """A trial as it is answered: the design of all arms side by side, SI throughout."""
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from datetime import datetime
 from decimal import Decimal
 from functools import lru_cache
@@ -12,11 +13,12 @@ from pydantic import BaseModel
 from yeasty.core.ask import marks
 from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design
 from yeasty.core.ask.preparation import preparation
+from yeasty.core.ask.trial import Attribute as Question
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import Attention, EndRule, Phase
 from yeasty.operations.ask.designs import every_hazard
-from yeasty.store.trials import Attribute, Method, Step, Trial
+from yeasty.store.ask.tables import Attribute, Method, Step, Trial
 
 
 class TrialPath(BaseModel):
@@ -116,8 +118,12 @@ class AnswerScaleView(BaseModel):
     step: float
     words: list[str]
     ends: bool
-    drawn: Literal["slider", "words", "places"]
+    drawn: Literal["slider", "words", "places", "ticks", "tally"]
+    shape: Literal["value", "words", "tally"]
+    own_words: bool
+    ranges: bool
     weighs: bool
+    averaged: bool
     low_is_best: bool
 
 
@@ -136,6 +142,7 @@ class AttributeView(BaseModel):
     low_words: str
     high_words: str
     high_is_better: bool
+    words: list[str]
 
 
 class IngredientView(BaseModel):
@@ -307,17 +314,14 @@ def method_view(m: Method, hazards: Sequence[str] = ()) -> MethodView:
     )
 
 
+def question_view(a: Question) -> AttributeView:
+    """A question as the core knows it."""
+    return AttributeView(id=a.key, **{k: v for k, v in asdict(a).items() if k != "key"})
+
+
 def attribute_view(a: Attribute) -> AttributeView:
     """An attribute."""
-    return AttributeView(
-        id=str(a.id),
-        name=a.name,
-        scale=Scale(a.scale),
-        weight=a.weight,
-        low_words=a.low_words,
-        high_words=a.high_words,
-        high_is_better=a.high_is_better,
-    )
+    return question_view(a.spec())
 
 
 def design_of(t: Trial) -> Design:

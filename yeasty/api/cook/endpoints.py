@@ -37,10 +37,10 @@ from yeasty.api.cook.views import (
     Written,
     shift_view,
 )
-from yeasty.api.kitchen.accounts import still_signed_in
 from yeasty.api.live import changes_after, entry_record, plan_record, shift_state, stream
-from yeasty.api.problems import ApiError, FieldProblem, not_found
+from yeasty.api.problems import FieldProblem, not_found
 from yeasty.api.request import after_commit, answer, db, done, each, me, plain, require
+from yeasty.api.streams import streamed
 from yeasty.core.cook.departures import departures
 from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.payloads import check_payload
@@ -52,13 +52,14 @@ from yeasty.core.kernel.entries import STEP_ENDS, EntryKind, check_moment, check
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.safety.circuits import Circuit
 from yeasty.operations.cook import shifts as making
-from yeasty.store import bench as store
-from yeasty.store import trials
+from yeasty.store.ask import queries as trials
+from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
-from yeasty.store.bench import Batch, EntryRow, ProbeLogRow, Shift
-from yeasty.store.devices import settle
-from yeasty.store.kitchen import circuits, rings_of
-from yeasty.store.people import Role
+from yeasty.store.cook import queries as store
+from yeasty.store.cook.devices import settle
+from yeasty.store.cook.tables import Batch, EntryRow, ProbeLogRow, Shift
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.queries import circuits, rings_of
 
 cook = blueprint("cook", "cook")
 CURVE_POINTS = 240
@@ -75,7 +76,7 @@ def open_shift(shift_id: UUID) -> Shift:
 @cook.get("/clock", responses={200: Clock})
 def get_clock() -> Response:
     """What time it is; devices measure their offset against it."""
-    from yeasty.store.kitchen import the_kitchen
+    from yeasty.store.kitchen.queries import the_kitchen
 
     return answer(Clock(server_now=time.time(), incarnation=str(the_kitchen(db()).incarnation)))
 
@@ -196,10 +197,10 @@ def end_shift(path: ShiftPath) -> Response:
 @require(Role.COOK)
 def get_bench(path: ShiftPath) -> Response:
     """The bench: columns, plan, log and curves."""
-    from yeasty.store.kitchen import the_kitchen
+    from yeasty.store.kitchen.queries import the_kitchen
 
     shift = open_shift(path.shift_id)
-    trial = db().get_one(trials.Trial, shift.trial_id)
+    trial = db().get_one(Trial, shift.trial_id)
     plan = store.newest_plan(db(), shift.id)
     entries = store.entries_after(db(), shift.id, 0, 100_000)
     logs = db().scalars(
@@ -377,20 +378,8 @@ def get_changes(path: ShiftPath, query: StreamQuery) -> Response:
 def get_stream(path: ShiftPath, query: StreamQuery) -> Response:
     """Server-sent events: entries and plans as they come, from Last-Event-ID or `after` on."""
     shift = open_shift(path.shift_id)
-    hub, sessions = current_app.extensions["yeasty_hub"], current_app.extensions["yeasty_sessions"]
     last = request.headers.get("Last-Event-ID", "")
     after = int(last) if last.isdigit() else query.after
-    hub.start()
-    who = str(me().id)
-    if not hub.take_place(who):
-        raise ApiError(
-            503, "Too many screens", "This server streams to as many screens as it can. Close one."
-        )
-    db().close()
-    response = current_app.response_class(
-        stream(hub, sessions, shift.id, after, still_signed_in(me().id, me().session_epoch), who),
-        mimetype="text/event-stream",
+    return streamed(
+        lambda hub, sessions, still_in, who: stream(hub, sessions, shift.id, after, still_in, who)
     )
-    response.headers["Cache-Control"] = "no-store"
-    response.headers["X-Accel-Buffering"] = "no"
-    return response

@@ -12,11 +12,11 @@ from yeasty.api.problems import not_found
 from yeasty.api.request import answer, db, done, me, require
 from yeasty.core.cook.probe_log import read_probe_log
 from yeasty.core.kernel.errors import RuleError
-from yeasty.store import bench as store
 from yeasty.store.base import now
-from yeasty.store.bench import Batch, Photo, ProbeLogRow, Shift
-from yeasty.store.people import Role
-from yeasty.store.pictures import MOST_BYTES, store_photo
+from yeasty.store.cook import queries as store
+from yeasty.store.cook.pictures import MOST_BYTES, store_photo
+from yeasty.store.cook.tables import Batch, Photo, ProbeLogRow, Shift
+from yeasty.store.kitchen.people_tables import Role
 
 evidence = blueprint("evidence", "cook")
 

@@ -21,9 +21,9 @@ from yeasty.core.kernel.quantities import say_temperature
 from yeasty.core.safety.circuits import CODES_FIRST
 from yeasty.operations.cook import outlook as store
 from yeasty.operations.safety.batches import BatchSafety
-from yeasty.store.bench import Shift
-from yeasty.store.kitchen import the_kitchen
-from yeasty.store.people import Role
+from yeasty.store.cook.tables import Shift
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.queries import the_kitchen
 
 # All screens of a bench ask a moment after each entry.
 _KEEP_S = 1.5

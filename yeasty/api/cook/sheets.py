@@ -18,11 +18,11 @@ from yeasty.api.request import db, require, system
 from yeasty.core.cook.run_sheet import Line, run_sheet_html
 from yeasty.core.kernel.quantities import say_duration, say_temperature
 from yeasty.core.kernel.steps import Attention, Phase
-from yeasty.store import bench as store
-from yeasty.store.bench import Batch, PlanRow, Shift
-from yeasty.store.kitchen import the_kitchen
-from yeasty.store.people import Role
-from yeasty.store.trials import Trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook import queries as store
+from yeasty.store.cook.tables import Batch, PlanRow, Shift
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.queries import the_kitchen
 
 sheets = blueprint("sheets", "cook")
 # Steps at least this long get an alarm in the calendar [s]: the short ones are the bench's.

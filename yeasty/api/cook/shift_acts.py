@@ -19,12 +19,13 @@ from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.operations.ask.last_time import last_times
 from yeasty.operations.cook import shifts as making
 from yeasty.operations.setup.sittings import split
-from yeasty.store import bench as store
+from yeasty.store.ask.queries import appliances_of
 from yeasty.store.base import now
-from yeasty.store.bench import EntryRow, moment
-from yeasty.store.kitchen import Appliance
-from yeasty.store.people import Role
-from yeasty.store.trials import appliances_of
+from yeasty.store.cook import queries as store
+from yeasty.store.cook.queries import moment
+from yeasty.store.cook.tables import EntryRow
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.tables import Appliance
 
 shift_acts = blueprint("shift_acts", "cook")
 

@@ -12,7 +12,7 @@ from yeasty.api.problems import FieldProblem
 from yeasty.api.request import Blank, Moment, Temperature
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.text import cannot_be_kept
-from yeasty.store.bench import Shift
+from yeasty.store.cook.tables import Shift
 
 
 class Circumstances(BaseModel):

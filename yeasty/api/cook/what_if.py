@@ -16,7 +16,7 @@ from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require
 from yeasty.core.cook.problem import Problem
 from yeasty.operations.cook.problems import problem_now, standing
-from yeasty.store.people import Role
+from yeasty.store.kitchen.people_tables import Role
 
 what_if = blueprint("what_if", "cook")
 # For each of the compared plans [s].

@@ -12,7 +12,7 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.request import answer, db, each, require
 from yeasty.core.kernel.scales import Scale
 from yeasty.operations.decide import decisions
-from yeasty.store.people import Role
+from yeasty.store.kitchen.people_tables import Role
 
 decide = blueprint("decide", "decide")
 

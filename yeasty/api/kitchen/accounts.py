@@ -20,10 +20,10 @@ from yeasty.api.request import answer, db, done, each, me, require
 from yeasty.api.tries import count_try
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.quantities import System
-from yeasty.store import people
-from yeasty.store.bench import wake_going_on
-from yeasty.store.kitchen import the_kitchen
-from yeasty.store.people import Account, Person, Role
+from yeasty.store.cook.queries import wake_going_on
+from yeasty.store.kitchen import people
+from yeasty.store.kitchen.people_tables import Account, Person, Role
+from yeasty.store.kitchen.queries import the_kitchen
 
 accounts = blueprint("accounts", "accounts")
 hasher = PasswordHasher(time_cost=2, memory_cost=19456, parallelism=1)

@@ -17,13 +17,13 @@ from yeasty.core.cook.probe_log import thin
 from yeasty.core.cook.readings import LATEST_S, MOST_LINES, read_line
 from yeasty.core.kernel.errors import RuleError
 from yeasty.operations.cook.outlook import metered_of_batch
-from yeasty.store import devices as store
+from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
-from yeasty.store.bench import Shift, entries_after
-from yeasty.store.devices import CueWord, Device
-from yeasty.store.kitchen import Appliance
-from yeasty.store.people import Role
-from yeasty.store.trials import Trial
+from yeasty.store.cook import devices as store
+from yeasty.store.cook.queries import entries_after
+from yeasty.store.cook.tables import CueWord, Device, Shift
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.tables import Appliance
 
 devices = blueprint("devices", "devices")
 MOST_BYTES = 2 * 1024 * 1024

@@ -17,9 +17,9 @@ from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup.allergens import ALLERGENS
 from yeasty.core.setup.appliances import check_appliance
 from yeasty.operations.cook.appliance_past import past_of
-from yeasty.store import kitchen
-from yeasty.store.kitchen import Appliance
-from yeasty.store.people import Role
+from yeasty.store.kitchen import queries as kitchen
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.tables import Appliance, Kitchen
 
 kitchen_views = blueprint("kitchen", "kitchen")
 
@@ -154,7 +154,7 @@ def get_kitchen() -> Response:
     return answer(_settings(k), 200, k.version)
 
 
-def _settings(k: kitchen.Kitchen) -> KitchenIn:
+def _settings(k: Kitchen) -> KitchenIn:
     return KitchenIn(**{name: getattr(k, name) for name in KitchenIn.model_fields})
 
 

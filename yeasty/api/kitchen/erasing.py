@@ -11,7 +11,7 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, FieldProblem, not_found
 from yeasty.api.request import answer, db, done, me, require
 from yeasty.operations.kitchen import erasing as deletions
-from yeasty.store.people import Person, Role
+from yeasty.store.kitchen.people_tables import Person, Role
 
 erasing = blueprint("erasing", "accounts")
 

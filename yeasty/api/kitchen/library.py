@@ -22,11 +22,10 @@ from yeasty.core.ask.techniques import (
 from yeasty.core.kernel.quantities import read_quantity
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.setup.sways import STRENGTHS, check_sway, merged
-from yeasty.store import library as store
 from yeasty.store.base import now
-from yeasty.store.kitchen import Kitchen
-from yeasty.store.library import SwayRow, TechniqueRow
-from yeasty.store.people import Role
+from yeasty.store.kitchen import library as store
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.tables import Kitchen, SwayRow, TechniqueRow
 
 library = blueprint("library", "library")
 

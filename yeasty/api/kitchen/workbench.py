@@ -15,10 +15,10 @@ from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, each, me, require, system
 from yeasty.core.kernel.errors import RuleError, check_range
 from yeasty.core.kernel.quantities import read_quantity
-from yeasty.store import kitchen
 from yeasty.store.base import now
-from yeasty.store.kitchen import Appliance, Measurement, RuleRecord
-from yeasty.store.people import Role
+from yeasty.store.kitchen import queries as kitchen
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.tables import MEASUREMENTS, Appliance, Measurement, RuleRecord
 
 workbench = blueprint("workbench", "workbench")
 
@@ -272,9 +272,9 @@ def add_measurement(path: AppliancePath, body: NewMeasurement) -> Response:
     from.
     """
     appliance = _appliance(path.appliance_id)
-    if body.kind not in kitchen.MEASUREMENTS:
+    if body.kind not in MEASUREMENTS:
         raise RuleError(
-            "kind", f"{body.kind} is no measurement", "Use one of: " + ", ".join(kitchen.MEASUREMENTS) + "."
+            "kind", f"{body.kind} is no measurement", "Use one of: " + ", ".join(MEASUREMENTS) + "."
         )
     result = _run(body.kind, body.given)
     measured = reckon("measured", kind=body.kind, given=body.given, system=system().value)

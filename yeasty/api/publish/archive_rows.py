@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from yeasty.api.ask.endpoints import AttributeIn, MethodChange, StepIn, TrialChange
 from yeasty.api.ask.layout import BranchLayout, GridIn, LadderLayout, VarietiesLayout, WordsLayout
@@ -17,19 +17,23 @@ from yeasty.api.kitchen.endpoints import ApplianceIn
 from yeasty.api.setup.endpoints import ControlIn, LotIn
 from yeasty.core.ask.marks import MOST_MARKS
 from yeasty.core.ask.preparation import check_preparation, preparation
-from yeasty.core.ask.trial import attribute_from_record, check_answer
+from yeasty.core.ask.trial import attribute_from_record
 from yeasty.core.cook.payloads import check_payload
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.steps import check_steps, step_from_record
 from yeasty.core.setup.appliances import check_appliance
-from yeasty.store.kitchen import Appliance
+from yeasty.core.taste.said import Said, checked
+from yeasty.core.taste.tests import TESTS, Settings, TestKey
+from yeasty.store.kitchen.tables import Appliance
 
 Row = Mapping[str, Any]
 Tables = Mapping[str, Sequence[Row]]
 # Bounds of what nests, and of what every reader can hold.
 DEEPEST, LONGEST_TEXT, MOST_ITEMS, LARGEST = 12, 20_000, 200_000, 1e12
 MOST_TOLD = 40
+_SAID: TypeAdapter[Said] = TypeAdapter(Said)
+_SETTINGS = TypeAdapter(Settings)
 
 
 class Facts(BaseModel):
@@ -197,22 +201,45 @@ def _probe_log(row: Row, _: Tables) -> None:
 
 
 def _answer(row: Row, tables: Tables) -> None:
-    if row["attribute_id"] is None or row["value"] is None:
+    if row["said"] is None or row["refused"]:
         return
+    said = _SAID.validate_python(row["said"])
+    of = next(r for r in tables["taste_round"] if r["id"] == row["round_id"])
+    order = next(
+        s["order"]
+        for s in tables["serving"]
+        if s["seat_id"] == row["seat_id"] and s["round_id"] == row["round_id"]
+    )
+    if row["sample_id"] is None:
+        test = TESTS[TestKey(of["test"])]
+        if test.drawn != "labels":
+            test.check(said, order, _SETTINGS.validate_python(of["settings"]))
+        return
+    if row["attribute_id"] is None:
+        raise RuleError("attribute_id", "is missing", "Say which question is answered.")
     asked = next(a for a in tables["attribute"] if a["id"] == row["attribute_id"])
-    seat = next(s for s in tables["seat"] if s["id"] == row["seat_id"])
-    check_answer(attribute_from_record(asked), row["value"], len(seat["order"]))
+    checked(attribute_from_record(asked), said, len(order))
 
 
-def _seat(row: Row, tables: Tables) -> None:
-    codes = sorted(s["code"] for s in tables["sample"] if s["tasting_id"] == row["tasting_id"])
-    if sorted(row["order"]) != codes:
-        raise RuleError("order", "does not hold each code once", "Give every sample of its tasting.")
+def _serving(row: Row, tables: Tables) -> None:
+    codes = {s["code"] for s in tables["sample"] if s["round_id"] == row["round_id"]}
+    if len(set(row["order"])) != len(row["order"]) or not set(row["order"]) <= codes:
+        raise RuleError("order", "holds a code twice, or one that is not of its round", "Give its samples.")
+
+
+def _round(row: Row, _: Tables) -> None:
+    if TESTS[TestKey(row["test"])].drawn and not all(isinstance(a, str) for a in row["attributes"]):
+        raise RuleError("attributes", "are no ids", "Give ids of questions.")
+    _SETTINGS.validate_python(row["settings"])
+    if not 0 <= row["break_s"] <= 86_400:
+        raise RuleError("break_s", "is longer than a day", "Give seconds.")
 
 
 def _sample(row: Row, _: Tables) -> None:
-    if not (len(row["code"]) == 3 and row["code"].isdigit()):
-        raise RuleError("code", "is not of three digits", "Give a code as 317.")
+    if not (len(row["code"]) in (3, 4) and row["code"].isdigit()):
+        raise RuleError("code", "is not of three or four digits", "Give a code as 317.")
+    if (row["batch_id"] is None) != (row["outside"] != ""):
+        raise RuleError("batch_id", "is neither a batch nor something from outside", "Give one of them.")
 
 
 def _tasting(row: Row, _: Tables) -> None:
@@ -248,7 +275,8 @@ CHECKS: Mapping[str, Callable[[Row, Tables], None]] = {
     "probe_log": _probe_log,
     "tasting": _tasting,
     "sample": _sample,
-    "seat": _seat,
+    "taste_round": _round,
+    "serving": _serving,
     "answer": _answer,
     "draft": _draft,
 }

@@ -20,10 +20,11 @@ from yeasty.core.publish.document import as_record, markdown, recipe_json_ld
 from yeasty.core.publish.html import notice_html, page_html
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.telling import pages_at_risk, telling
-from yeasty.store import people, publications
-from yeasty.store.kitchen import the_kitchen
-from yeasty.store.people import Role
-from yeasty.store.publications import Publication, Rendering
+from yeasty.store.kitchen import people
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.queries import the_kitchen
+from yeasty.store.publish import queries as publications
+from yeasty.store.publish.tables import Publication, Rendering
 
 publish = blueprint("publish", "publish")
 public = Blueprint("public", __name__)

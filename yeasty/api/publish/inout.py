@@ -12,10 +12,11 @@ from yeasty.api.publish.endpoints import file_answer
 from yeasty.api.request import after_commit, answer, db, me, require
 from yeasty.core.publish.archive import MOST_BYTES, BadArchive, csv_table, pack, unpack
 from yeasty.operations.publish import archives
-from yeasty.store import people, tastings
 from yeasty.store.base import now
-from yeasty.store.people import Role
-from yeasty.store.tastings import KeyView
+from yeasty.store.kitchen import people
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.taste import queries as tastings
+from yeasty.store.taste.tables import KeyView
 
 inout = blueprint("inout", "in and out")
 

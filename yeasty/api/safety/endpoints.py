@@ -24,13 +24,15 @@ from yeasty.core.safety.core_minimum import (
     food_classes,
     names_of_profiles,
 )
-from yeasty.store import bench, kitchen, people
-from yeasty.store import safety as store
 from yeasty.store.base import now
-from yeasty.store.bench import Batch
-from yeasty.store.kitchen import Circuit
-from yeasty.store.people import Role
-from yeasty.store.safety import LimitChange, LimitCheck, Ownership
+from yeasty.store.cook import queries as bench
+from yeasty.store.cook.tables import Batch
+from yeasty.store.kitchen import people
+from yeasty.store.kitchen import queries as kitchen
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.kitchen.tables import Circuit
+from yeasty.store.safety import queries as store
+from yeasty.store.safety.tables import LimitChange, LimitCheck, Ownership
 
 safety = blueprint("safety", "safety")
 

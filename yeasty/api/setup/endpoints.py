@@ -21,9 +21,9 @@ from yeasty.core.setup.job import Job, job, sentence
 from yeasty.core.setup.substitution import LotFacts, effects
 from yeasty.operations.ask import designs
 from yeasty.operations.setup.readiness import checklists
-from yeasty.store import trials
-from yeasty.store.people import Role
-from yeasty.store.trials import Ingredient, Trial
+from yeasty.store.ask import queries as trials
+from yeasty.store.ask.tables import Ingredient, Trial
+from yeasty.store.kitchen.people_tables import Role
 
 setup = blueprint("setup", "set up")
 

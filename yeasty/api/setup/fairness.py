@@ -33,10 +33,12 @@ from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
 from yeasty.operations.ask import designs
 from yeasty.operations.cook.as_done import facts_as_done
 from yeasty.operations.setup.sittings import in_shifts
-from yeasty.store import library, pieces, trials
+from yeasty.store.ask import queries as trials
+from yeasty.store.ask.tables import AcceptedDifference, Trial
 from yeasty.store.base import now
-from yeasty.store.people import Role
-from yeasty.store.trials import AcceptedDifference, Trial
+from yeasty.store.kitchen import library
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.setup import queries as pieces
 
 fairness = blueprint("fairness", "set up")
 

@@ -16,8 +16,8 @@ from yeasty.api.request import answer, db, require
 from yeasty.core.setup import places as core
 from yeasty.core.setup.labels import PAPERS, STOCKS, MapSheet, labels_html, maps_html
 from yeasty.core.setup.labels import Tag as LabelTag
-from yeasty.store import pieces as store
-from yeasty.store.people import Role
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.setup import queries as store
 
 labels = blueprint("labels", "set up")
 PDF = "application/pdf"

@@ -14,10 +14,11 @@ from yeasty.api.reckon import reckon
 from yeasty.api.request import Mass, answer, check_if_match, content_version, db, require
 from yeasty.core.kernel.errors import RuleError
 from yeasty.devices.scale import piece_on_the_scale, readings
-from yeasty.store import pieces as store
-from yeasty.store.devices import on_the_scale
-from yeasty.store.people import Role
-from yeasty.store.trials import Trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.devices import on_the_scale
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.setup import queries as store
+from yeasty.store.setup.tables import Piece
 
 pieces = blueprint("pieces", "set up")
 
@@ -141,7 +142,7 @@ def _view(trial: Trial) -> PiecesView:
     )
 
 
-def _dealing(trial: Trial, rows: list[store.Piece]) -> DealingView | None:
+def _dealing(trial: Trial, rows: list[Piece]) -> DealingView | None:
     if not any(p.method_id for p in rows):
         return None
     kept = store.newest_dealing(db(), trial.id)

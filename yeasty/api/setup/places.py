@@ -15,9 +15,9 @@ from yeasty.api.request import Blank, Length, answer, check_if_match, content_ve
 from yeasty.api.setup.pieces import drawn_seed
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup import places as core
-from yeasty.store import pieces as store
-from yeasty.store.people import Role
-from yeasty.store.pieces import PlaceMap
+from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.setup import queries as store
+from yeasty.store.setup.tables import PlaceMap
 
 places = blueprint("places", "set up")
 

@@ -51,6 +51,7 @@ class Attribute:
     weight : share in the weighted score, >= 0
     low_words, high_words : what the ends of the scale mean
     high_is_better : for an intensity whose wanted end is the low one, False
+    words : of a ladder or of ticks: the question's own words, from the lowest
     """
 
     key: str
@@ -60,6 +61,7 @@ class Attribute:
     low_words: str = ""
     high_words: str = ""
     high_is_better: bool = True
+    words: tuple[str, ...] = ()
 
 
 def check_answer(attribute: Attribute, value: float, samples: int) -> float:
@@ -72,7 +74,7 @@ def check_answer(attribute: Attribute, value: float, samples: int) -> float:
     >>> check_answer(Attribute("a", "crust", Scale.LIKING), 9, 5)
     9
     """
-    return SCALES[attribute.scale].check(attribute.name, value, samples)
+    return SCALES[attribute.scale].check(attribute.name, value, samples, attribute.words)
 
 
 def share_of_scale(attribute: Attribute, value: float, samples: int) -> float:
@@ -98,6 +100,7 @@ def attribute_from_record(row: Mapping[str, Any]) -> Attribute:
         str(row["low_words"]),
         str(row["high_words"]),
         bool(row["high_is_better"]),
+        tuple(str(w) for w in row.get("words", ())),
     )
 
 
@@ -111,6 +114,7 @@ def attribute_record(a: Attribute) -> dict[str, Any]:
         "low_words": a.low_words,
         "high_words": a.high_words,
         "high_is_better": a.high_is_better,
+        "words": list(a.words),
     }
 
 

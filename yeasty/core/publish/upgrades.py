@@ -6,6 +6,7 @@ What is malformed is left as it is: the schema tells of it afterwards.
 
 from collections.abc import Callable, Mapping
 from typing import Any
+from uuid import NAMESPACE_OID, uuid5
 
 Tables = dict[str, Any]
 
@@ -67,7 +68,67 @@ def from_7(tables: Tables) -> None:
             facts["together"] = facts.pop("pot")
 
 
-UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5, 6: from_6, 7: from_7}
+def from_8(tables: Tables) -> None:
+    """Tastings have rounds, one as they were; answers are typed, comments rows of their own; questions may
+    list words.
+    """
+    for row in _rows(tables, "attribute"):
+        row.setdefault("words", [])
+    rounds = {}
+    for n, row in enumerate(_rows(tables, "tasting")):
+        rounds[row.get("id")] = {
+            "id": str(uuid5(NAMESPACE_OID, f"{row.get('id')} round {n}")),
+            "tasting_id": row.get("id"),
+            "position": 0,
+            "test": "scored",
+            "name": "",
+            "part": row.pop("part", ""),
+            "condition": "",
+            "age_words": row.pop("age_words", ""),
+            "attributes": [],
+            "settings": {"attribute": "", "label": "", "ties": False},
+            "break_s": 0,
+        }
+        row |= {"stopped_at": None, "stopped_why": "", "one_way": False, "alone": False}
+    tables["taste_round"] = list(rounds.values())
+    tables["spoilt_sample"] = []
+    round_of = {}
+    for row in _rows(tables, "sample"):
+        row |= {
+            "round_id": rounds.get(row.get("tasting_id"), {}).get("id"),
+            "piece": "",
+            "state": "fresh",
+            "outside": "",
+        }
+        round_of[row.get("id")] = row["round_id"]
+    tables["serving"] = [
+        {
+            "seat_id": row.get("id"),
+            "round_id": rounds.get(row.get("tasting_id"), {}).get("id"),
+            "order": row.pop("order", []),
+        }
+        for row in _rows(tables, "seat")
+    ]
+    for row in _rows(tables, "seat"):
+        row.setdefault("may_quote", False)
+    _typed_answers(tables, round_of)
+
+
+def _typed_answers(tables: Tables, round_of: Mapping[Any, Any]) -> None:
+    comments, answers = [], []
+    for row in _rows(tables, "answer"):
+        at = round_of.get(row.get("sample_id"))
+        value, words = row.pop("value", None), row.pop("comment", "")
+        if row.get("attribute_id") is None:
+            same = {k: row.get(k) for k in ("id", "seat_id", "sample_id", "given_at")}
+            comments.append(same | {"round_id": at, "text": words})
+            continue
+        said = None if value is None else {"kind": "value", "value": value}
+        answers.append(row | {"round_id": at, "said": said, "refused": value is None, "why": ""})
+    tables["answer"], tables["comment"] = answers, comments
+
+
+UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5, 6: from_6, 7: from_7, 8: from_8}
 
 
 def upgraded(tables: Any, version: int, to: int) -> Any:

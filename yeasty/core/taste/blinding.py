@@ -1,26 +1,50 @@
 """Blinding codes and serving orders.
 
 Orders come from Williams designs: over the rows of a design every sample stands in every place equally
-often and follows every other equally often. Rows are dealt to tasters at random.
+often and follows every other equally often. Whole squares are dealt first, since over one square every
+sample stands in every place once; of the last, broken one the rows that balance best.
 """
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Collection, Hashable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from random import Random
 
 from yeasty.core.kernel.errors import OutOfRange, check_range
 
-# Three-digit codes that tasters read something into are left out.
+# Codes that tasters read something into are left out.
 _LOADED = frozenset({100, 101, 110, 111, 112, 123, 222, 234, 321, 333, 345, 404, 420, 444, 456, 500, 555, 567, 654,  # noqa: E501
                      666, 678, 747, 765, 777, 789, 876, 888, 900, 911, 987, 999})  # fmt: skip
+_UPSIDE_DOWN = {"0": "0", "1": "1", "6": "9", "8": "8", "9": "6"}
+# Nothing served in this time shares a code with what is dealt now [days].
+FRESH_DAYS = 60
+# Ways to lay samples onto a design that are compared; the one in which methods are balanced best is dealt.
+TRIES = 24
 
 
-def codes(count: int, chance: Random, taken: Sequence[str] = ()) -> list[str]:
-    """Three-digit codes, all different, none that means something to people.
+def turned(code: str) -> str:
+    """What a code reads as upside down; "" where it reads as nothing.
+
+    >>> turned("168"), turned("102")
+    ('891', '')
+    """
+    return "".join(_UPSIDE_DOWN.get(d, "") for d in reversed(code)) if set(code) <= set(_UPSIDE_DOWN) else ""
+
+
+def _free(digits: int, taken: Collection[str]) -> list[str]:
+    lowest = 10 ** (digits - 1)
+    every = (str(n) for n in range(lowest + 2, 10 * lowest - 1) if n not in _LOADED)
+    return [c for c in every if c not in taken and turned(c) in ("", c) and len(set(c)) > 1]
+
+
+def codes(count: int, chance: Random, taken: Collection[str] = ()) -> list[str]:
+    """Codes, all different, none that means something to people or reads as another upside down.
+
+    Three digits; four where less than half of those with three are free.
 
     `chance` : where randomness comes from; the system's own in use, since a seed would give the key back.
+    `taken` : codes that were given out lately
 
     Raises
     ------
@@ -30,7 +54,9 @@ def codes(count: int, chance: Random, taken: Sequence[str] = ()) -> list[str]:
     5
     """
     check_range("samples", count, 1, 200, "samples")
-    free = [str(n) for n in range(102, 999) if n not in _LOADED and str(n) not in taken]
+    free = _free(3, taken)
+    if len(free) < max(count, len(_free(3, ())) / 2):
+        free = _free(4, taken)
     if count > len(free):
         raise OutOfRange("samples", f"{count} codes are wanted, {len(free)} are left", "Begin a new tasting.")
     return chance.sample(free, count)
@@ -59,58 +85,119 @@ def williams(n: int) -> list[tuple[int, ...]]:
     return rows
 
 
+def squares(n: int) -> list[list[tuple[int, ...]]]:
+    """A Williams design as squares, in each of which every sample stands in every place once.
+
+    >>> [len(s) for s in squares(3)], [len(s) for s in squares(4)]
+    ([3, 3], [4])
+    """
+    rows = williams(n)
+    return [rows[i : i + n] for i in range(0, len(rows), n)]
+
+
 @dataclass(frozen=True)
 class Balance:
-    """How well a set of orders is balanced: the spread of counts by place and by follower (0 is best)."""
+    """How well a set of orders is balanced: the spread of counts by place and by follower (0 is best).
+
+    `tasters`, `samples` : how many orders of how many
+    """
 
     place_spread: int
     follower_spread: int
+    tasters: int
+    samples: int
 
     def words(self) -> str:
-        """The balance in a sentence."""
-        if self.place_spread == 0 and self.follower_spread == 0:
-            return (
-                "Orders are fully balanced: every sample stands in every place and after every other "
-                "equally often."
-            )
-        return (
-            "Orders are balanced as far as the number of tasters allows: places differ by at most "
-            f"{self.place_spread}, who follows whom by at most {self.follower_spread}."
+        """The balance in a sentence, as it was counted.
+
+        >>> balance(williams(4)).words()
+        'Every sample stands in every place equally often, and after every other equally often.'
+        """
+        if self.tasters == 1:
+            return "One order, drawn at random: with one person nothing can be balanced."
+        best = 0 if self.tasters % self.samples == 0 else 1
+        places = (
+            "Every sample stands in every place equally often"
+            if self.place_spread == 0
+            else f"How often samples stand in a place differs by {self.place_spread}"
+            + (", the least that this number of people allows" if self.place_spread == best else "")
         )
+        if self.samples < 3:
+            return f"{places}."
+        follows = (
+            "after every other equally often"
+            if self.follower_spread == 0
+            else f"how often one follows another differs by {self.follower_spread}"
+        )
+        return f"{places}, and {follows}."
 
 
-def orders(samples: int, tasters: int, chance: Random) -> list[tuple[int, ...]]:
+def orders(
+    samples: int, tasters: int, chance: Random, *, arms: Sequence[int] | None = None
+) -> list[tuple[int, ...]]:
     """An order of samples (0 to samples − 1) for each taster.
 
-    With fewer tasters than rows, rows are drawn so that first places are spread as evenly as can be.
+    `arms` : the method of each sample. Where one has several samples, they are laid onto the design so that
+        methods too stand in places and after one another as evenly as was found.
 
     >>> len(orders(5, 6, Random(3))), sorted(orders(5, 6, Random(3))[0])
     (6, [0, 1, 2, 3, 4])
+    >>> balance(orders(3, 3, Random(1))).place_spread, balance(orders(5, 5, Random(1))).place_spread
+    (0, 0)
     """
     check_range("tasters", tasters, 1, 500, "tasters")
+    dealt = _dealt(samples, tasters, chance)
+    several = arms is not None and len(set(arms)) < len(arms)
+    best, best_rows = None, dealt
+    for _ in range(TRIES if several else 1):
+        names = list(range(samples))
+        chance.shuffle(names)
+        rows = [tuple(names[x] for x in row) for row in dealt]
+        uneven = unevenness([[(arms or names)[x] for x in row] for row in rows])
+        if best is None or uneven < best:
+            best, best_rows = uneven, rows
+    chance.shuffle(best_rows)
+    return best_rows
+
+
+def _dealt(samples: int, tasters: int, chance: Random) -> list[tuple[int, ...]]:
+    """Rows of a design: whole squares, then those of the next that leave followers most even."""
     dealt: list[tuple[int, ...]] = []
-    rows: list[tuple[int, ...]] = []
+    wholes: list[list[tuple[int, ...]]] = []
     while len(dealt) < tasters:
-        if not rows:
-            rows = williams(samples)
-            chance.shuffle(rows)
-        firsts = Counter(row[0] for row in dealt)
-        best = min(rows, key=lambda row: firsts[row[0]])
-        rows.remove(best)
-        dealt.append(best)
-    chance.shuffle(dealt)
+        if not wholes:
+            wholes = squares(samples)
+            chance.shuffle(wholes)
+        square = wholes.pop()
+        chance.shuffle(square)
+        if tasters - len(dealt) >= len(square):
+            dealt += square
+            continue
+        follows = Counter(pair for row in dealt for pair in pairwise(row))
+        while len(dealt) < tasters:
+            row = min(square, key=lambda r: sum(follows[p] for p in pairwise(r)))
+            square.remove(row)
+            follows.update(pairwise(row))
+            dealt.append(row)
     return dealt
+
+
+def unevenness(rows: Sequence[Sequence[Hashable]]) -> int:
+    """Sum of squared counts by place and by follower: least where they are even."""
+    places = Counter((place, x) for row in rows for place, x in enumerate(row))
+    follows = Counter(pair for row in rows for pair in pairwise(row))
+    return sum(n * n for n in places.values()) + sum(n * n for n in follows.values())
 
 
 def balance(given: Sequence[Sequence[int]]) -> Balance:
     """Count how evenly orders spread places and followers.
 
     >>> balance(williams(4))
-    Balance(place_spread=0, follower_spread=0)
+    Balance(place_spread=0, follower_spread=0, tasters=4, samples=4)
     """
     n = len(given[0])
     places = Counter((place, x) for row in given for place, x in enumerate(row))
     follows = Counter(pair for row in given for pair in pairwise(row))
     by_place = [places[p, x] for p in range(n) for x in range(n)]
     by_follower = [follows[a, b] for a in range(n) for b in range(n) if a != b] or [0]
-    return Balance(max(by_place) - min(by_place), max(by_follower) - min(by_follower))
+    return Balance(max(by_place) - min(by_place), max(by_follower) - min(by_follower), len(given), n)

@@ -6,8 +6,8 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from yeasty.store.ask.tables import DesignChange
 from yeasty.store.base import now
-from yeasty.store.trials import DesignChange
 
 # An edit that changes more than this many values is kept as this many and a count.
 MOST_VALUES = 400

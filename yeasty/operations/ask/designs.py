@@ -21,25 +21,19 @@ from yeasty.core.cook.problem import Chain
 from yeasty.core.cook.together import check_loads
 from yeasty.core.kernel import steps as core_steps
 from yeasty.core.kernel.errors import Refused, RuleError, check_range
+from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import check_steps, step_from_record
 from yeasty.core.safety.cautions import cautions, hazards_of
 from yeasty.core.setup.appliances import capacity_for, rounds_needed
 from yeasty.core.setup.composition import check_label
 from yeasty.core.setup.differences import MethodFacts
+from yeasty.store.ask.queries import appliances_of
+from yeasty.store.ask.tables import Attribute, Control, Ingredient, Method, MethodAmount, Step, Trial
 from yeasty.store.base import now
-from yeasty.store.bench import Batch
-from yeasty.store.kitchen import MEASUREMENTS, Appliance, newest_measurements, records_of, the_kitchen
-from yeasty.store.tastings import AnswerRow, Tasting
-from yeasty.store.trials import (
-    Attribute,
-    Control,
-    Ingredient,
-    Method,
-    MethodAmount,
-    Step,
-    Trial,
-    appliances_of,
-)
+from yeasty.store.cook.tables import Batch
+from yeasty.store.kitchen.queries import newest_measurements, records_of, the_kitchen
+from yeasty.store.kitchen.tables import MEASUREMENTS, Appliance
+from yeasty.store.taste.tables import AnswerRow, Tasting
 
 
 def touch(trial: Trial) -> None:
@@ -80,12 +74,13 @@ def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]])
         db.scalars(select(AnswerRow.attribute_id).where(AnswerRow.attribute_id.in_(list(old))).distinct())
     )
     kept: list[Attribute] = []
-    for position, row in enumerate(rows):
+    for position, given in enumerate(rows):
+        row = {"words": [], **given}
         attribute = old.get(row["id"]) if row.get("id") else None
         if attribute is None:
             attribute = Attribute(trial_id=trial.id)
         elif attribute.id in answered:
-            for name in ("name", "scale", "low_words", "high_words"):
+            for name in ("name", "scale", "low_words", "high_words", "words"):
                 if getattr(attribute, name) != row[name]:
                     raise Refused(
                         "attributes",
@@ -93,8 +88,12 @@ def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]])
                         f"stays",
                         "Add another attribute; this one's weight and wanted end may change.",
                     )
-        for name in ("name", "scale", "weight", "low_words", "high_words", "high_is_better"):
+        for name in ("name", "scale", "weight", "low_words", "high_words", "high_is_better", "words"):
             setattr(attribute, name, row[name])
+        if SCALES[Scale(attribute.scale)].own_words and len(set(attribute.words)) < 2:
+            raise RuleError(
+                "attributes", f"{attribute.name} has no words to choose among", "Give at least two."
+            )
         attribute.position = position
         kept.append(attribute)
     names = [a.name.strip().lower() for a in kept]

@@ -16,17 +16,11 @@ from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import designs
 from yeasty.operations.ask.layouts import add_version, step_values, twin
+from yeasty.store.ask.queries import steps_of_methods
+from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Step, Trial
 from yeasty.store.base import now
-from yeasty.store.kitchen import Appliance
-from yeasty.store.publications import Analysis
-from yeasty.store.trials import (
-    Ingredient,
-    Method,
-    MethodAmount,
-    Step,
-    Trial,
-    steps_of_methods,
-)
+from yeasty.store.decide.tables import Analysis
+from yeasty.store.kitchen.tables import Appliance
 
 MOST_OF_A_FAMILY = 400
 _OWN_TO_A_TRIAL = {

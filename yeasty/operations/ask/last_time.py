@@ -9,8 +9,9 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.bench import bench_state
 from yeasty.core.cook.measures import BatchMeasures, Standing, measures
 from yeasty.core.kernel.steps import Phase
-from yeasty.store.bench import Batch, EntryRow, Shift, highest_cores, newest_plan
-from yeasty.store.trials import Method
+from yeasty.store.ask.tables import Method
+from yeasty.store.cook.queries import highest_cores, newest_plan
+from yeasty.store.cook.tables import Batch, EntryRow, Shift
 
 
 @dataclass(frozen=True)

@@ -21,9 +21,9 @@ from yeasty.core.kernel import steps as core_steps
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.kernel.steps import EndRule, Phase
 from yeasty.operations.ask.designs import add_method, fitting_appliance, rows_of, touch
-from yeasty.store.bench import Batch
-from yeasty.store.kitchen import Appliance
-from yeasty.store.trials import Ingredient, Method, MethodAmount, Step, Trial
+from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Step, Trial
+from yeasty.store.cook.tables import Batch
+from yeasty.store.kitchen.tables import Appliance
 
 LAST = (Phase.PLATE, Phase.WASH_UP)
 

@@ -12,7 +12,7 @@ from yeasty.core.kernel.steps import EndRule as Ends
 from yeasty.core.kernel.steps import Step, check_steps
 from yeasty.core.publish.recipe_in import Reading
 from yeasty.operations.ask.designs import rows_of, touch
-from yeasty.store.trials import Ingredient, Method, MethodAmount, Trial
+from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Trial
 
 
 def steps_of(reading: Reading) -> list[Step]:

@@ -10,8 +10,9 @@ from sqlalchemy.orm import Session, joinedload
 from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.measures import measures
 from yeasty.core.kernel.entries import Entry
-from yeasty.store.bench import Batch, EntryRow, Shift, newest_plan
-from yeasty.store.trials import Trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.queries import newest_plan
+from yeasty.store.cook.tables import Batch, EntryRow, Shift
 
 MOST = 20
 

@@ -11,9 +11,10 @@ from yeasty.core.cook.measures import Standing
 from yeasty.core.kernel.quantities import System
 from yeasty.core.setup.differences import Fact
 from yeasty.operations.cook.shifts import trial_measures
-from yeasty.store.bench import EntryRow, entries_of_trial, newest_plans_of_trial
-from yeasty.store.people import Person
-from yeasty.store.trials import Trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.queries import entries_of_trial, newest_plans_of_trial
+from yeasty.store.cook.tables import EntryRow
+from yeasty.store.kitchen.people_tables import Person
 
 
 def facts_as_done(

@@ -17,10 +17,12 @@ from yeasty.core.safety import circuits as core
 from yeasty.core.safety.contact import carrying
 from yeasty.core.setup.rounds import round_of
 from yeasty.operations.safety.batches import BatchSafety, core_readings, safety_of_batches, uses_of_probe
-from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_after, newest_plan
-from yeasty.store.devices import metered, probe_logs, stays
-from yeasty.store.kitchen import Appliance, circuits, rings_of
-from yeasty.store.readings import readings_of
+from yeasty.store.cook.devices import metered, probe_logs, stays
+from yeasty.store.cook.queries import entries_after, newest_plan
+from yeasty.store.cook.readings import readings_of
+from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
+from yeasty.store.kitchen.queries import circuits, rings_of
+from yeasty.store.kitchen.tables import Appliance
 
 HEATS = (Phase.COME_UP, Phase.COOK)
 # Readings handed to the reckoner, at most.

@@ -19,9 +19,11 @@ from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.steps import empty_preheats
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.appliances import capacity_for
-from yeasty.store.bench import Batch, Shift, entries_after, newest_plan
-from yeasty.store.kitchen import Appliance, circuits, newest_measurements, rings_of, the_kitchen
-from yeasty.store.trials import Trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.queries import entries_after, newest_plan
+from yeasty.store.cook.tables import Batch, Shift
+from yeasty.store.kitchen.queries import circuits, newest_measurements, rings_of, the_kitchen
+from yeasty.store.kitchen.tables import Appliance
 
 # Change-over to a higher set point where the preheat was never measured [s/K]; strict kitchen practice.
 USUAL_CHANGE_S_PER_K = 6.0

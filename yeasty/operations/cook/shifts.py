@@ -26,11 +26,10 @@ from yeasty.core.setup.rounds import in_rounds
 from yeasty.operations.ask.designs import hazards_of_method, rounds_of
 from yeasty.operations.cook.problems import problem_of, standing
 from yeasty.operations.setup.readiness import checklists
+from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
-from yeasty.store.bench import (
-    Batch,
-    ProbeLogRow,
-    Shift,
+from yeasty.store.cook.devices import live_logs
+from yeasty.store.cook.queries import (
     batches_of_trial,
     entries_of_trial,
     highest_cores,
@@ -38,9 +37,8 @@ from yeasty.store.bench import (
     new_shift,
     newest_plans_of_trial,
 )
-from yeasty.store.devices import live_logs
-from yeasty.store.kitchen import Appliance
-from yeasty.store.trials import Method, Trial
+from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
+from yeasty.store.kitchen.tables import Appliance
 
 
 def step_record(

@@ -13,8 +13,8 @@ from yeasty.core.kernel.steps import Phase
 from yeasty.core.safety.clock import Reading
 from yeasty.core.safety.unread import Seen, Setting, Warmed, seen_by_setting, warmed
 from yeasty.core.setup.appliances import setting_of
-from yeasty.store.bench import Batch
-from yeasty.store.kitchen import Appliance
+from yeasty.store.cook.tables import Batch
+from yeasty.store.kitchen.tables import Appliance
 
 # Water that is seen boiling is at least so hot at sea level, with a margin for where it is not [°C]; it boils
 # about a degree lower each 300 m up. Kitchen practice; `core/heat/steam.py` has the figures of the water

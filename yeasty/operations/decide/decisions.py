@@ -9,7 +9,7 @@ belongs to all.
 import json
 import re
 import uuid
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from contextlib import contextmanager
 from functools import cache
 from hashlib import sha256
@@ -31,11 +31,12 @@ from sqlalchemy import (
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.measures import FOLD_VERSION
-from yeasty.store.publications import Analysis
+from yeasty.store.base import now
+from yeasty.store.decide.tables import Analysis
 from yeasty.store.tables import Base
 
 VERDICT = "verdict"
-ANALYSIS_VERSION = 6
+ANALYSIS_VERSION = 7
 # Results of slow work and drafts are not what a verdict stands on; pictures and probe chunks are large and
 # never read whole.
 LEFT_OUT = frozenset({"analysis", "draft", "rendering", "publication", "photo", "job"})
@@ -138,3 +139,14 @@ def is_fresh(db: Session, kept: Analysis | None) -> bool:
 def kept_analysis(db: Session, trial_id: uuid.UUID, kind: str = VERDICT) -> Analysis | None:
     """The analysis made last, fresh or not: see `is_fresh`."""
     return db.get(Analysis, (trial_id, kind))
+
+
+def keep(db: Session, trial_id: uuid.UUID, kind: str, work: Callable[[], dict[str, Any]]) -> dict[str, Any]:
+    """Work something out and keep it; sums are taken first, so that what comes meanwhile makes it stale."""
+    before = sums(db, trial_id, every_table())
+    with tables_read(db) as read:
+        result = work()
+    row = db.get(Analysis, (trial_id, kind)) or Analysis(trial_id=trial_id, kind=kind)
+    row.basis, row.result, row.made_at = basis_of({name: before[name] for name in read}), result, now()
+    db.add(row)
+    return result

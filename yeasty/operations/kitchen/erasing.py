@@ -15,13 +15,14 @@ from sqlalchemy import ColumnElement, Table, delete, func, select, text
 from sqlalchemy.orm import Session
 
 from yeasty.core.kernel.errors import Refused
-from yeasty.store import people
+from yeasty.store.ask.tables import Trial
 from yeasty.store.base import Base, now
-from yeasty.store.bench import wake_going_on
-from yeasty.store.people import Account, Person
-from yeasty.store.publications import Deletion, Publication, versions_of
-from yeasty.store.tastings import Seat, Tasting
-from yeasty.store.trials import Trial
+from yeasty.store.cook.queries import wake_going_on
+from yeasty.store.kitchen import people
+from yeasty.store.kitchen.people_tables import Account, Person
+from yeasty.store.publish.queries import versions_of
+from yeasty.store.publish.tables import Deletion, Publication
+from yeasty.store.taste.tables import Seat, Tasting
 
 
 def delete_trial(db: Session, trial: Trial, *, by: uuid.UUID, reason: str) -> None:
@@ -119,7 +120,7 @@ def _delete(db: Session, table: Table, which: ColumnElement[bool], above: tuple[
 
 
 # Rows that point to what they belong to by a column that may be empty.
-_OWN = frozenset({"entry", "answer"})
+_OWN = frozenset({"entry", "answer", "comment", "sample"})
 
 
 def _children(table: Table) -> Iterator[tuple[Table, Any]]:

@@ -12,17 +12,7 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.archive import BadArchive, Contents
-from yeasty.store.base import Base
-from yeasty.store.bench import Batch, EntryRow, Photo, PlanRow, ProbeLogRow, Shift
-from yeasty.store.kitchen import Appliance
-from yeasty.store.people import Person
-from yeasty.store.pictures import encoded
-from yeasty.store.pieces import Dealing, Piece, PlaceMap
-from yeasty.store.promises import Guess
-from yeasty.store.publications import Draft, Publication
-from yeasty.store.safety import Ownership
-from yeasty.store.tastings import AnswerRow, KeyView, Sample, Seat, Tasting
-from yeasty.store.trials import (
+from yeasty.store.ask.tables import (
     AcceptedDifference,
     Attribute,
     Control,
@@ -31,6 +21,26 @@ from yeasty.store.trials import (
     MethodAmount,
     Step,
     Trial,
+)
+from yeasty.store.base import Base, Shaped
+from yeasty.store.cook.pictures import encoded
+from yeasty.store.cook.tables import Batch, EntryRow, Photo, PlanRow, ProbeLogRow, Shift
+from yeasty.store.kitchen.people_tables import Person
+from yeasty.store.kitchen.tables import Appliance
+from yeasty.store.publish.tables import Draft, Guess, Publication
+from yeasty.store.safety.tables import Ownership
+from yeasty.store.setup.tables import Dealing, Piece, PlaceMap
+from yeasty.store.taste.queries import same_people
+from yeasty.store.taste.tables import (
+    AnswerRow,
+    Comment,
+    KeyView,
+    Sample,
+    Seat,
+    Serving,
+    SpoiltSample,
+    TasteRound,
+    Tasting,
 )
 
 # In the order in which rows can be written: what is referred to comes first.
@@ -57,20 +67,26 @@ TABLES: tuple[type[Base], ...] = (
     Photo,
     Ownership,
     Tasting,
+    TasteRound,
     Sample,
+    SpoiltSample,
     Seat,
+    Serving,
     AnswerRow,
+    Comment,
     KeyView,
     Draft,
     Publication,
 )
-CSV_TABLES = ("entry", "answer", "batch", "method", "step", "ingredient", "method_amount", "plan")
+CSV_TABLES = ("entry", "answer", "comment", "batch", "method", "step", "ingredient", "method_amount", "plan")
 _SHARED = ("person", "appliance")
 # A published version of another kitchen is told at its address, not here: contacts stay at home too.
 # Whether something came from elsewhere, and whether somebody here has looked at allergens, is this kitchen's
 # own affair.
 _LEFT_OUT = {
-    "person": {"contact", "from_elsewhere"},
+    "person": {"contact", "from_elsewhere", "allergies", "same_as", "not_same"},
+    # What somebody must not eat stays at home.
+    "seat": {"allergens_said"},
     "trial": {"guess_token"},
     "tasting": {"from_elsewhere"},
     "ownership": {"from_elsewhere"},
@@ -105,15 +121,19 @@ def _query(model: type[Base], trial_id: uuid.UUID, open_only: bool) -> Select[An
             return select(model).where(model.batch_id.in_(batches))  # type: ignore[attr-defined]
         case "Tasting":
             return select(Tasting).where(Tasting.id.in_(tastings))
-        case "Sample" | "Seat" | "KeyView":
+        case "TasteRound" | "Sample" | "Seat" | "KeyView":
             return select(model).where(model.tasting_id.in_(tastings))  # type: ignore[attr-defined]
-        case "AnswerRow":
-            return select(AnswerRow).where(AnswerRow.seat_id.in_(seats))
+        case "AnswerRow" | "Comment" | "Serving":
+            return select(model).where(model.seat_id.in_(seats))  # type: ignore[attr-defined]
+        case "SpoiltSample":
+            return select(SpoiltSample).join(Sample).where(Sample.tasting_id.in_(tastings))
         case _:
             return select(model).where(model.trial_id == trial_id)  # type: ignore[attr-defined]
 
 
-def _out(value: Any) -> Any:
+def _out(column: Column[Any], value: Any) -> Any:
+    if isinstance(column.type, Shaped):
+        return column.type.process_bind_param(value, None)
     if isinstance(value, uuid.UUID):
         return str(value)
     if isinstance(value, datetime):
@@ -133,7 +153,7 @@ def _columns(table: Table) -> list[Column[Any]]:
 def _record(row: Base) -> dict[str, Any]:
     mapper = row.__mapper__
     return {
-        c.name: _out(getattr(row, mapper.get_property_by_column(c).key))
+        c.name: _out(c, getattr(row, mapper.get_property_by_column(c).key))
         for c in _columns(mapper.local_table)  # type: ignore[arg-type]
     }
 
@@ -151,17 +171,10 @@ def export_rows(db: Session, trial_id: uuid.UUID, *, with_closed_codes: bool = F
         if name in _SHARED:
             continue
         rows = list(db.scalars(_query(model, trial_id, not with_closed_codes)))
-        tables[name] = sorted((_record(r) for r in rows), key=lambda r: [str(v) for v in _key(model, r)])
-        if name in _OUTWARD:
-            inside = {r["id"] for r in tables["method" if name != "trial" else "trial"]}
-            for record in tables[name]:
-                for column in _OUTWARD[name]:
-                    if record[column] not in inside:
-                        record[column] = None
-        for row in rows:
-            for column in ("author_id", "person_id", "added_by", "owned_by", "opened_by", "published_by"):
-                if getattr(row, column, None):
-                    people.add(getattr(row, column))
+        records, mentioned = _records(db, model, rows)
+        tables[name] = sorted(records, key=lambda r: [str(v) for v in _key(model, r)])
+        people |= mentioned
+        _cut_off(name, tables)
     used = {uuid.UUID(s["appliance_id"]) for s in tables["step"] if s["appliance_id"]}
     tables["person"] = [
         _record(p) for p in db.scalars(select(Person).where(Person.id.in_(people)).order_by(Person.id))
@@ -176,11 +189,40 @@ def export_rows(db: Session, trial_id: uuid.UUID, *, with_closed_codes: bool = F
     return Contents(tables, photos)
 
 
+_NAMES = ("author_id", "person_id", "added_by", "owned_by", "opened_by", "published_by")
+
+
+def _records(
+    db: Session, model: type[Base], rows: Sequence[Base]
+) -> tuple[list[dict[str, Any]], set[uuid.UUID]]:
+    """Rows as records, and who is mentioned. Who was said to be one person is one elsewhere too."""
+    people = {p for row in rows for c in _NAMES if (p := getattr(row, c, None))}
+    records = [_record(r) for r in rows]
+    if model is Seat:
+        same = same_people(db, sorted(people))
+        records = [r | {"person_id": str(same[uuid.UUID(r["person_id"])])} for r in records]
+        people = set(same.values())
+    return records, people
+
+
+def _cut_off(name: str, tables: Mapping[str, Sequence[dict[str, Any]]]) -> None:
+    """Drop references that lead out of the trial."""
+    if name not in _OUTWARD:
+        return
+    inside = {r["id"] for r in tables["method" if name != "trial" else "trial"]}
+    for record in tables[name]:
+        for column in _OUTWARD[name]:
+            if record[column] not in inside:
+                record[column] = None
+
+
 def _key(model: type[Base], record: Mapping[str, Any]) -> list[Any]:
     return [record[c.name] for c in model.__table__.primary_key.columns]  # type: ignore[attr-defined]
 
 
 def _in(column: Column[Any], value: Any) -> Any:
+    if isinstance(column.type, Shaped):
+        return column.type.process_result_value(value, None)
     if value is None or isinstance(column.type, JSONB | ARRAY):
         return value
     kind = column.type.python_type
@@ -392,7 +434,7 @@ def archive_schema() -> dict[str, Any]:
     def typed(column: Column[Any]) -> dict[str, Any]:
         if isinstance(column.type, ARRAY):
             kind: Any = {"type": "array", "items": {"type": "number"}}
-        elif isinstance(column.type, JSONB):
+        elif isinstance(column.type, JSONB | Shaped):
             kind = {"type": ["object", "array"]}
         else:
             python = column.type.python_type

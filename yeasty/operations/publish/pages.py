@@ -25,18 +25,13 @@ from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.decisions import kept_analysis
 from yeasty.operations.publish.telling import telling
 from yeasty.operations.taste.panels import allergens_of, allergens_unchecked
+from yeasty.store.ask.queries import appliances_of
+from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
-from yeasty.store.bench import Batch
-from yeasty.store.publications import (
-    Draft,
-    Publication,
-    free_slug,
-    next_version,
-    slugs_of_deleted,
-    versions_of,
-)
-from yeasty.store.safety import checks, laxer_for, status_of
-from yeasty.store.trials import Method, Trial, appliances_of
+from yeasty.store.cook.tables import Batch
+from yeasty.store.publish.queries import free_slug, next_version, slugs_of_deleted, versions_of
+from yeasty.store.publish.tables import Draft, Publication
+from yeasty.store.safety.queries import checks, laxer_for, status_of
 
 TEXTS = ("title", "intro", "normal", "serving", "keeping", "disclosure", "process")
 

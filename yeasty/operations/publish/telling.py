@@ -20,11 +20,12 @@ from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.operations.ask.designs import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
+from yeasty.store.ask.queries import whole_trial
+from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
-from yeasty.store.bench import Batch
-from yeasty.store.publications import Publication
-from yeasty.store.tastings import Sample, Tasting
-from yeasty.store.trials import Method, Trial, whole_trial
+from yeasty.store.cook.tables import Batch
+from yeasty.store.publish.tables import Publication
+from yeasty.store.taste.tables import Sample, Tasting
 
 FAILED = (CoreStanding.UNKNOWN, CoreStanding.BELOW)
 
@@ -72,7 +73,7 @@ def tasted_at(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, da
         .where(Sample.batch_id.in_(batch_ids))
         .group_by(Sample.batch_id)
     )
-    return {row[0]: row[1] for row in rows}
+    return {batch: at for batch, at in rows if batch is not None}
 
 
 def _why_not(

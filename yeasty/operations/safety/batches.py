@@ -31,13 +31,14 @@ from yeasty.operations.cook.unread import (
     warmed_unread,
     with_warmth,
 )
-from yeasty.store.bench import Batch, ProbeLogRow, Shift, entries_of_trial, newest_plans_of_trial
-from yeasty.store.devices import probe_logs, stays
-from yeasty.store.kitchen import the_kitchen
-from yeasty.store.library import known_techniques
-from yeasty.store.safety import own_figures, owned
-from yeasty.store.tastings import Tasting
-from yeasty.store.trials import Trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.devices import probe_logs, stays
+from yeasty.store.cook.queries import entries_of_trial, newest_plans_of_trial
+from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
+from yeasty.store.kitchen.library import known_techniques
+from yeasty.store.kitchen.queries import the_kitchen
+from yeasty.store.safety.queries import own_figures, owned
+from yeasty.store.taste.tables import Tasting
 
 # A probe log is thinned to about this many readings before it is judged; never fewer than one in thirty
 # seconds.
@@ -392,7 +393,7 @@ def with_bars(s: BatchSafety, bars: Sequence[str]) -> Gate:
 
 
 def _on_the_table(db: Session, tasting: Tasting, now_s: float) -> list[tuple[Batch, ZoneTime]]:
-    batches = [s.batch for s in tasting.samples]
+    batches = list({s.batch.id: s.batch for s in tasting.samples if s.batch}.values())
     standing = safety_of_trial(db, tasting.trial_id, batches, now_s)
     return [(b, z) for b in batches if (z := standing[b.id].zone) is not None]
 

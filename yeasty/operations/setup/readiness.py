@@ -8,8 +8,10 @@ from yeasty.core.ask.preparation import preparation
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.readiness import Item, checklist
 from yeasty.operations.ask.designs import hazards_of_method
-from yeasty.store.kitchen import Appliance, circuits
-from yeasty.store.trials import Method, Trial, appliances_of
+from yeasty.store.ask.queries import appliances_of
+from yeasty.store.ask.tables import Method, Trial
+from yeasty.store.kitchen.queries import circuits
+from yeasty.store.kitchen.tables import Appliance
 
 
 def checklists(db: Session, trial: Trial) -> dict[uuid.UUID, list[Item]]:

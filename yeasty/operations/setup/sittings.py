@@ -14,9 +14,11 @@ from yeasty.core.cook.problem import usual_window_s
 from yeasty.core.kernel.errors import Refused
 from yeasty.core.setup.sittings import Cooked, sittings
 from yeasty.operations.cook.shifts import make_shift
-from yeasty.store.bench import Batch, Shift, batches_of_trial, remove_unbegun, shifts_of
-from yeasty.store.kitchen import the_kitchen
-from yeasty.store.trials import Trial, appliances_of
+from yeasty.store.ask.queries import appliances_of
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.queries import batches_of_trial, remove_unbegun, shifts_of
+from yeasty.store.cook.tables import Batch, Shift
+from yeasty.store.kitchen.queries import the_kitchen
 
 
 def split(db: Session, trial: Trial, shift: Shift, common: uuid.UUID, most: int) -> list[Shift]:

@@ -1,24 +1,104 @@
-"""Making tastings and gathering what was answered."""
+"""Laying a tasting: codes dealt at random, an order for each taster, links."""
 
 import uuid
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import timedelta
 from random import Random, SystemRandom
 from typing import Any
 
 from itsdangerous import BadSignature, URLSafeSerializer
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.trial import attribute_record
-from yeasty.core.decide.scores import Answer
-from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup.allergens import union
-from yeasty.core.taste.blinding import codes, orders
+from yeasty.core.taste.blinding import FRESH_DAYS, codes, unevenness
+from yeasty.core.taste.tests import TESTS, Settings, TestKey
+from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
-from yeasty.store.bench import Batch
-from yeasty.store.people import Person
-from yeasty.store.tastings import AnswerRow, Sample, Seat, Tasting, newest_answers, opened
-from yeasty.store.trials import Trial
+from yeasty.store.cook.tables import Batch
+from yeasty.store.kitchen.people_tables import Person
+from yeasty.store.taste.queries import codes_since
+from yeasty.store.taste.tables import Sample, Seat, Serving, TasteRound, Tasting
+
+MOST_CODES, MOST_ROUNDS = 200, 12
+
+
+@dataclass(frozen=True)
+class Served:
+    """What one sample of a round is: a batch, or something from outside that `outside` names.
+
+    `twice` : served under two codes, so that the panel's own spread shows
+    """
+
+    batch_id: uuid.UUID | None = None
+    outside: str = ""
+    piece: str = ""
+    state: str = "fresh"
+    twice: bool = False
+
+    @property
+    def key(self) -> str:
+        """What it is told from the others by."""
+        return str(self.batch_id or self.outside)
+
+
+@dataclass(frozen=True)
+class RoundPlan:
+    """A round as it is wanted. `attributes` : ids of the questions, all where empty."""
+
+    served: Sequence[Served]
+    test: TestKey = TestKey.SCORED
+    name: str = ""
+    part: str = ""
+    condition: str = ""
+    age_words: str = ""
+    attributes: Sequence[str] = ()
+    settings: Settings = field(default_factory=Settings)
+    break_s: int = 0
+
+
+def check_round(db: Session, trial: Trial, plan: RoundPlan, where: str) -> None:
+    """Whether a round can be served.
+
+    Raises
+    ------
+    RuleError : a test that is not there, too few or too many samples, questions or a label it needs and lacks
+    """
+    test = TESTS[plan.test]
+    keys = [s.key for s in plan.served]
+    if len(set(keys)) != len(keys):
+        raise RuleError(where, "serves the same batch twice", "Ask for it to be served twice instead.")
+    if len(keys) < test.fewest or (len(keys) < 2 and not any(s.twice or s.outside for s in plan.served)):
+        least = max(2, test.fewest)
+        raise RuleError(where, f"has fewer than {least} samples", "Choose at least two batches to compare.")
+    if len(keys) > test.most:
+        raise RuleError(
+            where, f"has more than the {test.most} samples that “{test.name}” takes", "Leave some out."
+        )
+    if test.cups > 1 and any(s.twice for s in plan.served):
+        raise RuleError(where, "is served twice anyway", "Take “twice” away.")
+    asked = {str(a.id) for a in trial.attributes}
+    if set(plan.attributes) - asked:
+        raise RuleError(where, "asks what the trial does not", "Choose among what Ask says to judge.")
+    if test.drawn == "samples" and not asked:
+        raise RuleError("attributes", "none", "Name what tasters judge at Ask first.")
+    if test.wants == "attribute" and plan.settings.attribute not in asked:
+        raise RuleError(where, "does not say of what there is to be more", "Choose what is compared.")
+    _check_label(db, plan, where)
+
+
+def _check_label(db: Session, plan: RoundPlan, where: str) -> None:
+    test = TESTS[plan.test]
+    batches = [s.batch_id for s in plan.served if s.batch_id]
+    methods = list(db.scalars(select(Batch.method_id).where(Batch.id.in_(batches))))
+    picked = test.wants == "label" or plan.settings.label
+    if picked and plan.settings.label not in {str(m) for m in methods}:
+        raise RuleError(where, "does not serve the way that is to be picked out", "Choose one it serves.")
+    if test.drawn == "labels" and (len(set(methods)) != len(plan.served)):
+        raise RuleError(where, "has two samples of one label", "Serve one batch of each way.")
 
 
 def make_tasting(
@@ -26,58 +106,156 @@ def make_tasting(
     trial: Trial,
     *,
     name: str,
-    batch_ids: Sequence[uuid.UUID],
-    tasters: Sequence[str],
-    part: str,
-    age_words: str,
+    rounds: Sequence[RoundPlan],
+    tasters: Sequence[Person | str],
     served_with: Sequence[Mapping[str, Any]] = (),
+    one_way: bool = False,
+    alone: bool = False,
     chance: Random | None = None,
 ) -> Tasting:
-    """A tasting: codes dealt at random to batches, an order for each taster, random ids made after the
-    shuffle.
+    """A tasting: codes dealt at random to samples, an order for each taster in each round, random ids made
+    after the shuffle.
 
-    `chance` : where randomness comes from; the system's own in use, a seeded one in tests and the demo. It is
-        kept
-    nowhere, so that nobody can deal the codes again.
+    Parameters
+    ----------
+    tasters : people who have sat here before, or the names of new ones
+    one_way : whether a taster may not go back to a sample
+    chance : where randomness comes from; the system's own in use, a seeded one in tests and the demo. It is
+        kept nowhere, so that nobody can deal the codes again.
 
     Raises
     ------
-    RuleError : fewer than two samples, no taster
+    RuleError : a round that cannot be served, no taster, one person at two seats
     """
-    if len(set(batch_ids)) < 2:
-        raise RuleError("samples", "fewer than two", "Choose at least two batches to compare.")
-    named = [t.strip() for t in tasters if t.strip()]
+    named = [t.strip() if isinstance(t, str) else t for t in tasters]
+    named = [t for t in named if t]
     if not named:
         raise RuleError("tasters", "none", "Name at least one taster.")
+    known = [t.id for t in named if isinstance(t, Person)]
+    if len(set(known)) != len(known):
+        raise RuleError("tasters", "one person sits twice", "Give each person one seat.")
+    if not rounds or len(rounds) > MOST_ROUNDS:
+        raise RuleError("rounds", "none" if not rounds else "too many", f"Plan 1 to {MOST_ROUNDS} rounds.")
+    for n, plan in enumerate(rounds, 1):
+        check_round(db, trial, plan, f"round {n}" if len(rounds) > 1 else "samples")
     chance = SystemRandom() if chance is None else chance
-    dealt = codes(len(batch_ids), chance)
+    moment = now()
+    free = iter(
+        codes(sum(_cups(p) for p in rounds), chance, codes_since(db, moment - timedelta(days=FRESH_DAYS)))
+    )
     tasting = Tasting(
         trial_id=trial.id,
         name=name,
-        part=part,
-        age_words=age_words,
         served_with=[dict(s) for s in served_with],
-        created_at=now(),
+        one_way=one_way,
+        alone=alone,
+        created_at=moment,
     )
     db.add(tasting)
     db.flush()
-    for code, batch_id in zip(dealt, sorted(batch_ids, key=str), strict=True):
-        db.add(Sample(tasting_id=tasting.id, batch_id=batch_id, code=code))
-    by_place = sorted(dealt)
-    for position, (who, order) in enumerate(zip(named, orders(len(dealt), len(named), chance), strict=True)):
-        person = Person(name=who)
-        db.add(person)
-        db.flush()
-        db.add(
-            Seat(
-                tasting_id=tasting.id,
-                person_id=person.id,
-                position=position,
-                order=[by_place[i] for i in order],
-            )
-        )
+    seats = [_seat(db, tasting, position, who) for position, who in enumerate(named)]
+    for position, plan in enumerate(rounds):
+        _lay(db, tasting, position, plan, free, seats, chance)
     db.flush()
     return tasting
+
+
+def _cups(plan: RoundPlan) -> int:
+    test = TESTS[plan.test]
+    return sum(test.cups * (2 if s.twice else 1) for s in plan.served)
+
+
+def _seat(db: Session, tasting: Tasting, position: int, who: Person | str) -> Seat:
+    person = who if isinstance(who, Person) else Person(name=who)
+    db.add(person)
+    db.flush()
+    seat = Seat(tasting_id=tasting.id, person_id=person.id, position=position)
+    db.add(seat)
+    db.flush()
+    return seat
+
+
+def _lay(
+    db: Session,
+    tasting: Tasting,
+    position: int,
+    plan: RoundPlan,
+    free: Any,
+    seats: Sequence[Seat],
+    chance: Random,
+) -> None:
+    """A round with its samples and everybody's order."""
+    test = TESTS[plan.test]
+    row = TasteRound(
+        tasting_id=tasting.id,
+        position=position,
+        test=plan.test.value,
+        name=plan.name,
+        part=plan.part,
+        condition=plan.condition,
+        age_words=plan.age_words,
+        attributes=list(plan.attributes),
+        settings=plan.settings,
+        break_s=plan.break_s,
+    )
+    db.add(row)
+    db.flush()
+    served = sorted(plan.served, key=lambda s: s.key)
+    dealt = [[next(free) for _ in range(test.cups * (2 if s.twice else 1))] for s in served]
+    for s, mine in zip(served, dealt, strict=True):
+        for code in mine:
+            db.add(
+                Sample(
+                    tasting_id=tasting.id,
+                    round_id=row.id,
+                    batch_id=s.batch_id,
+                    code=code,
+                    piece=s.piece,
+                    state=s.state,
+                    outside=s.outside,
+                )
+            )
+    ids = [s.batch_id for s in served if s.batch_id]
+    batches = db.scalars(select(Batch).where(Batch.id.in_(ids)))
+    methods = {b.id: b.method_id for b in batches}
+    # Whatever is served does not decide an order: codes are laid out by themselves, and what is which is
+    # only used to balance methods.
+    laid = sorted(zip(dealt, served, strict=True), key=lambda x: x[0])
+    arms = [str(methods.get(s.batch_id, s.key)) if s.batch_id else s.key for _, s in laid]
+    numbers = {m: arms.index(m) for m in arms}
+    orders = test.serve([mine for mine, _ in laid], [numbers[m] for m in arms], len(seats), chance)
+    for seat, order in zip(seats, orders, strict=True):
+        db.add(Serving(seat_id=seat.id, round_id=row.id, order=list(order)))
+
+
+def add_seat(db: Session, tasting: Tasting, who: Person | str, chance: Random | None = None) -> Seat:
+    """Somebody comes late: a seat of their own, with the order that leaves the balance best.
+
+    Raises
+    ------
+    RuleError : the codes are open, they sit here already
+    """
+    if tasting.opened_at is not None or tasting.stopped_at is not None:
+        raise RuleError("tasting", "is over", "Make a new tasting.")
+    if isinstance(who, Person) and any(s.person_id == who.id for s in tasting.seats):
+        raise RuleError("taster", "sits here already", "Hand the link over again.")
+    if isinstance(who, str) and not who.strip():
+        raise RuleError("taster", "has no name", "Give a name or a number.")
+    chance = SystemRandom() if chance is None else chance
+    seat = _seat(db, tasting, max((s.position for s in tasting.seats), default=-1) + 1, who)
+    for row in tasting.rounds:
+        test = TESTS[TestKey(row.test)]
+        by_batch: dict[str, list[str]] = {}
+        for s in sorted(row.samples, key=lambda s: s.code):
+            by_batch.setdefault(str(s.batch_id or s.outside), []).append(s.code)
+        cups = sorted(by_batch.values())
+        taken = [list(v.order) for v in row.servings]
+        offered = test.serve(cups, list(range(len(cups))), max(12, 2 * len(taken)), chance)
+        order = min(offered, key=lambda o: unevenness([*taken, o]))
+        db.add(Serving(seat_id=seat.id, round_id=row.id, order=list(order)))
+    db.flush()
+    db.refresh(tasting)
+    return seat
 
 
 def link_token(secret: str, seat: Seat) -> str:
@@ -115,49 +293,6 @@ def allergens_unchecked(trial: Trial, served_with: Sequence[Mapping[str, Any]] =
     return tuple(sorted(found))
 
 
-# Of one seat: every question of a long tasting changed dozens of times.
-MOST_ANSWERS = 5000
-
-
-def give_answer(
-    db: Session,
-    seat: Seat,
-    sample: Sample,
-    attribute_id: uuid.UUID | None,
-    value: float | None,
-    refused: bool,
-    comment: str,
-) -> None:
-    """One answer as a new row. Closed once the codes are open: an opening waits for it, or it for the
-    opening.
-    """
-    tasting = db.scalars(
-        select(Tasting)
-        .where(Tasting.id == seat.tasting_id)
-        .with_for_update(read=True, of=Tasting)
-        .execution_options(populate_existing=True)
-    ).one()
-    if tasting.opened_at is not None:
-        raise Refused("answer", "comes after the codes were opened", "What you said before stands.")
-    given = db.scalar(select(func.count()).select_from(AnswerRow).where(AnswerRow.seat_id == seat.id))
-    if (given or 0) >= MOST_ANSWERS:
-        raise Refused(
-            "answers", "were changed very often", "What you said last stands; tell whoever invited you."
-        )
-    db.add(
-        AnswerRow(
-            seat_id=seat.id,
-            sample_id=sample.id,
-            attribute_id=attribute_id,
-            value=value,
-            refused=refused,
-            comment=comment.strip(),
-            given_at=now(),
-        )
-    )
-    db.flush()
-
-
 def locked_tasting(db: Session, tasting_id: uuid.UUID) -> Tasting | None:
     """A tasting, and no answer comes in until this is written."""
     return db.scalar(
@@ -181,30 +316,7 @@ def open_codes(db: Session, tasting: Tasting, *, by: uuid.UUID) -> None:
     db.flush()
 
 
-def opened_answers(
-    db: Session, trial_id: uuid.UUID
-) -> tuple[list[Answer], list[tuple[Seat, Sample, AnswerRow, Batch]]]:
-    """Answers of all opened tastings of a trial: as the core judges them, and as rows with what they are
-    about.
-
-    A taster is a seat: who sits at two tastings is counted in each, as a panel would.
-    """
-    rows = db.execute(
-        select(Seat, Sample, Batch)
-        .join(Tasting, Seat.tasting_id == Tasting.id)
-        .join(Sample, Sample.tasting_id == Tasting.id)
-        .join(Batch, Batch.id == Sample.batch_id)
-        .where(Tasting.trial_id == trial_id, opened())
-    ).all()
-    seats = {seat.id: seat for seat, _, _ in rows}
-    about = {sample.id: (sample, batch) for _, sample, batch in rows}
-    whole = []
-    answers = []
-    for a in newest_answers(db, list(seats)):
-        sample, batch = about[a.sample_id]
-        whole.append((seats[a.seat_id], sample, a, batch))
-        if a.attribute_id is not None:
-            answers.append(
-                Answer(str(a.seat_id), str(batch.method_id), str(batch.id), str(a.attribute_id), a.value)
-            )
-    return answers, whole
+def names_of_methods(db: Session, trial_id: uuid.UUID) -> dict[str, str]:
+    """Method to tag and name."""
+    rows = db.execute(select(Method.id, Method.tag, Method.name).where(Method.trial_id == trial_id))
+    return {str(m): f"{tag} {name}" for m, tag, name in rows}

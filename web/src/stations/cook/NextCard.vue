@@ -44,10 +44,16 @@ const batch = computed(() => (next.value ? props.batches.get(next.value.batch) :
 const left = computed(() => (next.value ? next.value.due - props.now : 0))
 const early = computed(() => left.value > EARLY_S)
 const asking = ref(false)
+// A hand already on its way when the card changes meant what stood there before, and so does the second
+// half of a double tap: for this long after a change nothing is taken [ms].
+const SETTLE_MS = 350
+const unsettled = ref(false)
+let changedAt = -Infinity
 watch(
   () => next.value && `${next.value.batch}|${next.value.step}`,
   () => {
-    asking.value = false
+    asking.value = unsettled.value = false
+    changedAt = performance.now()
   },
 )
 function what(a: NextAction): string {
@@ -136,6 +142,8 @@ const doubt = computed(() =>
 )
 function done() {
   if (!next.value) return
+  unsettled.value = performance.now() - changedAt < SETTLE_MS
+  if (unsettled.value) return
   if ((early.value || doubt.value) && !asking.value) {
     asking.value = true
     return
@@ -202,6 +210,9 @@ defineExpose({
       </p>
       <p v-if="left <= 0" class="now-word">
         now<span v-if="left < -60">, late since {{ clock(next.due, zone) }}</span>
+      </p>
+      <p v-if="unsettled" class="warn small" role="status">
+        The card changed under your hand. Nothing was logged: read it, then tap again.
       </p>
       <div v-if="asking" class="ask warn">
         <p>{{ doubt || `It is ${countdown(left)} early. Log it as ${doneWord.toLowerCase()} now?` }}</p>

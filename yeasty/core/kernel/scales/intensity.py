@@ -2,4 +2,4 @@
 
 from yeasty.core.kernel.scales.kind import Scale, ScaleKind
 
-INTENSITY = ScaleKind(Scale.INTENSITY, "0 to 10, words at the ends", 0, 10, 0.5, ends=True)
+INTENSITY = ScaleKind(Scale.INTENSITY, "0 to 10, words at the ends", 0, 10, 0.5, ends=True, ranges=True)

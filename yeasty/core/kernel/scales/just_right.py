@@ -11,17 +11,6 @@ from math import comb
 
 from yeasty.core.kernel.scales.kind import Scale, ScaleKind
 
-JUST_RIGHT = ScaleKind(
-    Scale.JUST_RIGHT,
-    "Too little, just right, too much",
-    1,
-    5,
-    1,
-    words=("much too little", "too little", "just right", "too much", "much too much"),
-    drawn="words",
-    weighs=False,
-    averaged=False,
-)
 MIDDLE = 3.0
 # Below this a lean one way is called one.
 LEANS_BELOW = 0.05
@@ -71,3 +60,22 @@ def counts(values: Sequence[float]) -> Counts:
     # Two-sided and symmetric: twice the tail of the fewer side, at most one.
     tail = sum(comb(n, k) for k in range(min(low, high) + 1)) / 2**n
     return Counts(low, len(values) - n, high, min(1.0, 2 * tail))
+
+
+def tell(values: Sequence[float], _words: Sequence[str]) -> str:
+    """Counts in a cook's words."""
+    return counts(values).words
+
+
+JUST_RIGHT = ScaleKind(
+    Scale.JUST_RIGHT,
+    "Too little, just right, too much",
+    1,
+    5,
+    1,
+    words=("much too little", "too little", "just right", "too much", "much too much"),
+    drawn="words",
+    weighs=False,
+    averaged=False,
+    tell=tell,
+)

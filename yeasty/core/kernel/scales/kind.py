@@ -1,5 +1,7 @@
 """What a scale is."""
 
+from collections import Counter
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -13,6 +15,26 @@ class Scale(StrEnum):
     LIKING = "liking"
     JUST_RIGHT = "just_right"
     RANK = "rank"
+    WORDS = "words"
+    CHECK_ALL = "check_all"
+    STANDARDS = "standards"
+    LIKENESS = "likeness"
+    TALLY = "tally"
+    EATEN = "eaten"
+
+
+def by_word(values: Sequence[float], words: Sequence[str]) -> str:
+    """How many chose which word, the most first.
+
+    >>> by_word([1, 3, 3], ["raw", "firm", "tender"])
+    '2 tender, 1 raw'
+    """
+    count = Counter(min(max(round(v), 1), max(len(words), 1)) for v in values)
+    ordered = sorted(count.items(), key=lambda x: (-x[1], -x[0]))
+    return ", ".join(f"{n} {words[i - 1] if words else i}" for i, n in ordered)
+
+
+Tell = Callable[[Sequence[float], Sequence[str]], str]
 
 
 @dataclass(frozen=True)
@@ -31,6 +53,10 @@ class ScaleKind:
     averaged : whether a mean of answers says something
     low_is_best : whether the lowest answer is the best
     takes_in_all : whether whatever sways anything about the food sways it too
+    shape : what an answer is: "value", "words" (some were ticked) or "tally" (so many of so many)
+    own_words : whether the question lists words of its own, one an answer
+    ranges : whether “8 to 9” is an answer
+    tell : answers of people in words, for scales that are not averaged; (values, the question's own words)
     """
 
     key: Scale
@@ -45,30 +71,38 @@ class ScaleKind:
     averaged: bool = True
     low_is_best: bool = False
     takes_in_all: bool = False
+    shape: str = "value"
+    own_words: bool = False
+    ranges: bool = False
+    tell: Tell = by_word
 
     @property
     def orders(self) -> bool:
         """Whether all samples are put in order by it."""
-        return self.high is None
+        return self.high is None and not self.own_words
 
-    def highest(self, samples: int) -> float:
-        """The highest answer where so many samples are judged."""
+    def highest(self, samples: int, words: Sequence[str] = ()) -> float:
+        """The highest answer where so many samples are judged; `words` are the question's own."""
+        if self.own_words and words:
+            return float(len(words))
         return float(samples) if self.high is None else self.high
 
-    def check(self, field: str, value: float, samples: int) -> float:
+    def check(self, field: str, value: float, samples: int, words: Sequence[str] = ()) -> float:
         """The value, if a taster may give it.
 
         Raises
         ------
         OutOfRange : outside the scale, or a place that is not one of those there are
         """
-        if self.high is None:
+        if self.own_words and (value != int(value) or not self.low <= value <= len(words)):
+            raise OutOfRange(field, f"{value:g} is none of its words", "Choose one of the words.")
+        if self.orders:
             if value != int(value) or not self.low <= value <= samples:
                 raise OutOfRange(
                     field, f"rank {value:g} is not one of 1 to {samples}", "Give each place once."
                 )
             return value
-        check_range(field, value, self.low, self.high, "points")
+        check_range(field, value, self.low, self.highest(samples, words), "points")
         return value
 
     def share(self, value: float, samples: int, *, high_is_better: bool = True) -> float:

@@ -21,4 +21,5 @@ LIKING = ScaleKind(
     ),
     drawn="words",
     takes_in_all=True,
+    ranges=True,
 )

@@ -1,0 +1,281 @@
+"""Tastings put into what is told: to the lead, and to whoever tastes.
+
+No answer a taster can get tells which method a code is: it holds codes in the seat's own order, questions and
+the allergens of the whole table, nothing per method, and never an id that the lead's pages use.
+"""
+
+import time
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from flask import current_app, request
+
+from yeasty.api.ask.views import question_view, scale_views
+from yeasty.api.problems import not_found
+from yeasty.api.request import db
+from yeasty.api.taste.views import (
+    AllergenAsked,
+    PanelistView,
+    RoundView,
+    SeatView,
+    TasterLabel,
+    TasterRound,
+    TasterSample,
+    TasterView,
+    TastingView,
+    TestView,
+)
+from yeasty.core.taste.blinding import balance
+from yeasty.core.taste.tests import TESTS, TestKey
+from yeasty.operations.safety.batches import clock_of, too_late
+from yeasty.operations.taste import answers, panels
+from yeasty.operations.taste.people import Panelist
+from yeasty.store.ask.queries import whole_trial
+from yeasty.store.kitchen.queries import the_kitchen
+from yeasty.store.taste import queries as tastings
+from yeasty.store.taste.tables import AnswerRow, Comment, KeyView, Sample, Seat, SeatAct, TasteRound, Tasting
+
+# The same for every taster and every sample: it must not tell which is which.
+STOP = "Stop eating: something on the table has stood too long. Ask the cook."
+DISCARD = "Stop eating and put everything aside. Ask the cook."
+SEAT_WORDS = {
+    "handed over": "handed the link over",
+    "typed in": "typed a paper ballot in, and so knows these answers",
+}
+
+
+def is_open(t: Tasting) -> bool:
+    """Whether the codes are open in this kitchen."""
+    return t.opened_at is not None and not t.from_elsewhere
+
+
+def address() -> tuple[str, str]:
+    """Where taster links point, and a warning where other devices can't reach it."""
+    set_one = (
+        the_kitchen(db()).public_address
+        or current_app.config["PUBLIC_ADDRESS"]
+        or request.host_url.rstrip("/")
+    )
+    host = set_one.split("://")[-1].split("/")[0].rsplit(":", 1)[0].strip("[]")
+    loopback = host in ("localhost", "::1") or host.startswith("127.")
+    warning = (
+        "These links point at this machine only: a phone can't open them. Start with --host, or set the "
+        "kitchen's address at Kitchen."
+        if loopback
+        else ""
+    )
+    return set_one, warning
+
+
+def sample_words(s: Sample) -> str:
+    """A sample as the lead knows it."""
+    if s.batch is None:
+        what = f"{s.outside} (not cooked here)"
+    else:
+        what = f"{s.batch.method.tag} {s.batch.method.name}, batch {s.batch.replicate}"
+    beside = [s.piece, "" if s.state == "fresh" else s.state, f"spoilt: {s.spoilt.why}" if s.spoilt else ""]
+    return ", ".join([what, *(b for b in beside if b)])
+
+
+def key_of(t: Tasting) -> dict[str, str]:
+    """Code to what stands under it."""
+    return {s.code: sample_words(s) for s in t.samples}
+
+
+@dataclass(frozen=True)
+class Beside:
+    """What several tastings are told with, asked for once."""
+
+    acts: Sequence[SeatAct]
+    views: Sequence[KeyView]
+    given: Mapping[UUID, int]
+
+    @classmethod
+    def of(cls, rows: Sequence[Tasting]) -> "Beside":
+        """Of these tastings."""
+        ids = [t.id for t in rows]
+        return cls(
+            tastings.acts_of(db(), ids), tastings.key_views_of(db(), ids), tastings.answers_given(db(), ids)
+        )
+
+
+def question_of(row: TasteRound) -> str:
+    """What a taster reads."""
+    settings = row.settings
+    trial = whole_trial(db(), db().get_one(Tasting, row.tasting_id).trial_id)
+    attributes = {str(a.id): a.name.lower() for a in trial.attributes} if trial else {}
+    methods = {str(m.id): m.name for m in trial.methods} if trial else {}
+    return TESTS[TestKey(row.test)].question(
+        {"attribute": attributes.get(settings.attribute, ""), "label": methods.get(settings.label, "")}
+    )
+
+
+def _balance(t: Tasting, row: TasteRound) -> str:
+    orders = [o for s in t.seats if s.revoked_at is None and (o := s.order_of(row.id))]
+    if not orders or TESTS[TestKey(row.test)].cups > 1:
+        return "Orders are dealt so that each comes as often as the others." if orders else ""
+    places = {code: i for i, code in enumerate(sorted(orders[0]))}
+    return balance([[places[c] for c in o] for o in orders]).words()
+
+
+def round_view(t: Tasting, row: TasteRound) -> RoundView:
+    """A round as the lead sees it."""
+    test = TESTS[TestKey(row.test)]
+    return RoundView(
+        position=row.position,
+        test=test.key,
+        test_name=test.name,
+        name=row.name,
+        part=row.part,
+        condition=row.condition,
+        age=row.age_words,
+        question=question_of(row),
+        drawn=test.drawn,
+        codes=sorted(s.code for s in row.samples),
+        break_s=row.break_s,
+        balance=_balance(t, row),
+        attributes=[question_view(a) for a in answers.questions_of(db(), row)],
+        spoilt=[f"{s.code}: {s.spoilt.why}" for s in row.samples if s.spoilt],
+    )
+
+
+def _seat_view(t: Tasting, s: Seat, beside: Beside, knows: Mapping[UUID, list[str]], who: UUID) -> SeatView:
+    wanted = [len(s.order_of(r.id)) if TESTS[TestKey(r.test)].drawn == "samples" else 1 for r in t.rounds]
+    said = s.allergens_said.get("said", {})
+    return SeatView(
+        id=str(s.id),
+        name=s.person.name,
+        person_id=str(who),
+        revoked=s.revoked_at is not None,
+        acts=[
+            f"{a.at:%d %b %H:%M} UTC, {a.person.name}: {SEAT_WORDS[a.what]}"
+            for a in beside.acts
+            if a.seat_id == s.id
+        ],
+        answered=beside.given.get(s.id, 0),
+        wanted=sum(wanted),
+        finished=s.finished_at is not None,
+        knows=knows.get(who, []),
+        allergies=str(s.allergens_said.get("words", "")) or s.person.allergies,
+        stop=", ".join(sorted(w for w, v in said.items() if v == "yes")),
+        orders=[s.order_of(r.id) for r in t.rounds],
+    )
+
+
+def tasting_view(t: Tasting, beside: Beside | None = None) -> TastingView:
+    """A tasting as the lead sees it."""
+    _, warning = address()
+    beside = beside or Beside.of([t])
+    knows = answers.who_knows(db(), t)
+    people = tastings.same_people(db(), [s.person_id for s in t.seats])
+    return TastingView(
+        id=str(t.id),
+        name=t.name,
+        created_at=t.created_at,
+        opened_at=t.opened_at if is_open(t) else None,
+        opened_elsewhere=t.opened_at is not None and t.from_elsewhere,
+        stopped=t.stopped_why if t.stopped_at else "",
+        one_way=t.one_way,
+        alone=t.alone,
+        rounds=[round_view(t, r) for r in t.rounds],
+        seats=[_seat_view(t, s, beside, knows, people[s.person_id]) for s in t.seats],
+        key=key_of(t) if is_open(t) or t.stopped_at else {},
+        key_views=[f"{v.viewed_at:%d %b %H:%M} UTC: {v.why}" for v in beside.views if v.tasting_id == t.id],
+        link_warning=warning,
+        clock=[] if t.opened_at else clock_of(db(), t, time.time()),
+    )
+
+
+def test_views() -> list[TestView]:
+    """The tests that may be chosen, in the order in which they are offered."""
+    return [TestView.model_validate(t, from_attributes=True) for t in TESTS.values()]
+
+
+def panelist_view(p: Panelist) -> PanelistView:
+    """Somebody who may be given a seat."""
+    return PanelistView(
+        id=str(p.person.id), name=p.person.name, sat=p.sat, last=p.last, allergies=p.person.allergies
+    )
+
+
+def _taster_round(
+    seat: Seat, row: TasteRound, given: Sequence[AnswerRow], comments: Sequence[Comment]
+) -> TasterRound:
+    test, order = TESTS[TestKey(row.test)], seat.order_of(row.id)
+    codes = {s.id: s.code for s in row.samples}
+    labels = answers.labels_of(db(), row) if test.drawn == "labels" else {}
+    by_code = {c: TasterSample(code=c, answers={}, refused=[], not_for_me=False, comment="") for c in order}
+    whole: AnswerRow | None = None
+    for a in given:
+        if a.round_id != row.id:
+            continue
+        if a.sample_id is None:
+            whole = a
+        elif a.attribute_id is None:
+            by_code[codes[a.sample_id]].not_for_me = True
+        elif a.said is None:
+            by_code[codes[a.sample_id]].refused.append(str(a.attribute_id))
+        else:
+            by_code[codes[a.sample_id]].answers[str(a.attribute_id)] = a.said
+    for c in comments:
+        if c.round_id == row.id and c.sample_id:
+            by_code[codes[c.sample_id]].comment = c.text
+    for sample in by_code.values():
+        sample.refused.sort()
+        sample.answers = dict(sorted(sample.answers.items()))
+    return TasterRound(
+        position=row.position,
+        drawn=test.drawn,
+        question=question_of(row),
+        name=row.name,
+        part=row.part,
+        condition=row.condition,
+        age=row.age_words,
+        break_s=row.break_s,
+        ties=row.settings.ties,
+        reference=order[0] if test.reference and order else "",
+        samples=[by_code[c] for c in order],
+        attributes=[question_view(a) for a in answers.questions_of(db(), row)],
+        labels=[TasterLabel(key=k, words=w) for k, (w, _) in labels.items()],
+        said=answers.as_shown(whole.said, labels) if whole else None,
+        refused=whole.refused if whole else False,
+    )
+
+
+def must_not(seat: Seat) -> list[str]:
+    """What is on the table that this taster has said they must not eat."""
+    said = seat.allergens_said.get("said", {})
+    return sorted(w for w, v in said.items() if v == "yes")
+
+
+def taster_view(seat: Seat) -> TasterView:
+    """A taster's page: built from codes alone."""
+    tasting = db().get_one(Tasting, seat.tasting_id)
+    trial = whole_trial(db(), tasting.trial_id)
+    if trial is None:
+        raise not_found("trial")
+    given = tastings.newest_answers(db(), [seat.id])
+    comments = tastings.newest_comments(db(), [seat.id])
+    said = seat.allergens_said.get("said", {})
+    there = panels.allergens_of(trial, tasting.served_with)
+    unchecked = panels.allergens_unchecked(trial, tasting.served_with)
+    late = not is_open(tasting) and too_late(db(), tasting, time.time())
+    return TasterView(
+        dish=trial.dish,
+        name=seat.person.name,
+        allergens=[
+            *(AllergenAsked(what=w, checked=True, said=said.get(w, "")) for w in there),
+            *(AllergenAsked(what=w, checked=False, said=said.get(w, "")) for w in unchecked),
+        ],
+        allergies=str(seat.allergens_said.get("words", "")),
+        told_allergens=seat.told_allergens_at is not None,
+        must_not=must_not(seat),
+        stop=DISCARD if tasting.stopped_at else STOP if late else "",
+        one_way=tasting.one_way,
+        rounds=[_taster_round(seat, r, given, comments) for r in tasting.rounds],
+        scales=scale_views(),
+        closed=is_open(tasting),
+        finished=seat.finished_at is not None,
+        may_quote=seat.may_quote,
+    )

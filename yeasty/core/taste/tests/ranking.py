@@ -1,0 +1,97 @@
+"""All samples put in order, the best first."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from statistics import fmean
+
+from yeasty.core.kernel.errors import RuleError
+from yeasty.core.taste.luck import concordance, often, rankings_by_luck
+from yeasty.core.taste.said import Said, SaidOrder, partitioned
+from yeasty.core.taste.tests.kind import Bar, Found, Round, Settings, TasteTest, TestKey, knowing, refused
+from yeasty.core.taste.tests.pairs import people
+from yeasty.core.taste.tests.scored import serve
+
+
+def check(said: Said, order: Sequence[str], settings: Settings) -> Said:
+    """Every sample has a place; shared places where the session allows them."""
+    if not isinstance(said, SaidOrder):
+        raise RuleError("answer", "is no order", "Put the samples in order.")
+    partitioned(said.places, order, "order")
+    if not settings.ties and any(len(p) > 1 for p in said.places):
+        raise RuleError("order", "has two samples in one place", "Give each place once.")
+    return said
+
+
+def places(said: SaidOrder) -> dict[str, float]:
+    """Code to its place; those that share places get the mean of them.
+
+    >>> places(SaidOrder([["102"], ["305", "417"]]))
+    {'102': 1.0, '305': 2.5, '417': 2.5}
+    """
+    found: dict[str, float] = {}
+    before = 0
+    for group in said.places:
+        for code in group:
+            found[code] = before + (len(group) + 1) / 2
+        before += len(group)
+    return found
+
+
+def analyse(r: Round) -> Found:
+    """Rank sums, how far people agree, and how often luck agrees so. It speaks of these batches only."""
+    rows = [places(g.said) for g in r.blind() if isinstance(g.said, SaidOrder)]
+    codes = [c.code for c in r.cups]
+    rows = [row for row in rows if sorted(row) == sorted(codes)]
+    if not rows:
+        return Found("Nobody has put them in order blind.", (*refused(r), *knowing(r)))
+    n, k = len(rows), len(codes)
+    sums = {c: sum(row[c] for row in rows) for c in codes}
+    mean: dict[str, list[float]] = defaultdict(list)
+    for c in r.cups:
+        mean[c.name].append(sums[c.code] / n)
+    bars = tuple(
+        Bar(name, fmean(v), k, f"place {fmean(v):.1f} on average", min(v), max(v))
+        for name, v in sorted(mean.items(), key=lambda x: (fmean(x[1]), x[0]))
+    )
+    luck = rankings_by_luck([[row[c] for c in codes] for row in rows])
+    ordered = sorted(codes, key=lambda c: (sums[c], c))
+    first, last = r.cup(ordered[0]), r.cup(ordered[-1])
+    gap = sums[last.code] - sums[first.code]
+    lines = [
+        f"{people(n)} put {k} in order. Agreement {concordance(list(sums.values()), n):.2f} of 1 (Kendall's "
+        f"W); people who rank at random agree so or more {often(luck.agree)}.",
+        f"{first.name} and {last.name} lie {gap:g} places apart in all; luck sets some two of them so far "
+        f"apart {often(luck.any_pair(gap))}.",
+        "It speaks of these batches only."
+        + (" Chances were drawn 20,000 times, not counted." if luck.drawn else ""),
+    ]
+    sure = luck.agree <= 0.05
+    headline = (
+        f"People agree on an order: {bars[0].label} first, {bars[-1].label} last."
+        if sure
+        else "No order that luck would not give."
+    )
+    return Found(
+        headline,
+        (*lines, *refused(r), *knowing(r)),
+        "" if sure else "More people settle it for these batches; another cooking tells of the ways.",
+        bars,
+        chance=luck.agree,
+    )
+
+
+RANKING = TasteTest(
+    TestKey.RANKING,
+    "Put all in order",
+    "Put the samples in order, the best first.",
+    "An order that people agree on. Easier than scores for three to six samples; says nothing of how far "
+    "apart they are.",
+    front=True,
+    fewest=2,
+    most=8,
+    cups=1,
+    drawn="order",
+    serve=serve,
+    check=check,
+    analyse=analyse,
+)

@@ -1,0 +1,351 @@
+"""The whole of Decide for a trial, worked out from its records."""
+
+import uuid
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, replace
+from decimal import Decimal
+from statistics import fmean
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
+from yeasty.core.cook.measures import BatchMeasures, Standing, core_words, gaps
+from yeasty.core.decide.also import also_measured
+from yeasty.core.decide.chance import batch_spread
+from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
+from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
+from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribute
+from yeasty.core.kernel.scales import SCALES
+from yeasty.core.safety.core_minimum import CoreStanding
+from yeasty.core.setup.rounds import rounds_in
+from yeasty.core.setup.sittings import what_shifts_tell
+from yeasty.operations.cook.shifts import trial_measures
+from yeasty.operations.decide.decisions import VERDICT, keep
+from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
+from yeasty.operations.setup.sittings import in_shifts
+from yeasty.operations.taste.answers import opened_answers, opened_comments
+from yeasty.operations.taste.findings import find
+from yeasty.store.ask.queries import appliances_of, whole_trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.base import now
+from yeasty.store.cook.queries import shifts_of
+from yeasty.store.cook.tables import Batch, Shift
+from yeasty.store.kitchen.queries import the_kitchen
+from yeasty.store.taste.queries import opened_tastings
+from yeasty.store.taste.tables import Tasting
+
+SEED = 20_260_101
+NOT_BLIND = "Everybody who tasted knows which is which: this is no blind result."
+
+
+def analyse(db: Session, trial_id: uuid.UUID) -> dict[str, Any]:
+    """Work out and keep what tastings tell, and the verdict."""
+    trial = whole_trial(db, trial_id)
+    if trial is None:
+        return {}
+    find(db, trial_id)
+    return keep(db, trial_id, VERDICT, lambda: _of_trial(db, trial_id))
+
+
+def _of_trial(db: Session, trial_id: uuid.UUID) -> dict[str, Any]:
+    """Read anew, so that the tables it stands on are seen to be read."""
+    trial = whole_trial(db, trial_id)
+    return work_out(db, trial) if trial is not None else {}
+
+
+def _arms(
+    trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], standing: Mapping[uuid.UUID, BatchSafety]
+) -> list[Arm]:
+    arms = []
+    for method in trial.methods:
+        mine = [(b, m) for b, m in measured if b.method_id == method.id]
+        aside = [
+            f"{method.tag} batch {b.replicate}: {m.standing.value}, {m.why}"
+            for b, m in mine
+            if m.standing is not Standing.JUDGED
+        ]
+        failed = [
+            f"{method.tag} batch {b.replicate}: core {m.core_target_c:g} °C, {core_words(m)}"
+            for b, m in mine
+            if m.core_met is False and m.complete and m.standing is Standing.JUDGED
+        ]
+        failed += [
+            f"{method.tag} batch {b.replicate}: {s.core.sentence}"
+            for b, m in mine
+            if (s := standing[b.id]).core
+            and s.core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW)
+            and not b.method.meant
+            and m.complete
+            and m.standing is Standing.JUDGED
+        ]
+        arms.append(
+            Arm(
+                str(method.id),
+                method.tag,
+                method.name,
+                sum(1 for b, m in mine if m.complete and m.standing is Standing.JUDGED),
+                tuple(aside),
+                tuple(failed),
+            )
+        )
+    return arms
+
+
+def replicate_spread(
+    answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int
+) -> float | None:
+    """Spread of a method's weighted score from batch to batch, pooled over methods cooked more than once."""
+    by_batch: dict[str, dict[str, list[Answer]]] = defaultdict(lambda: defaultdict(list))
+    for a in answers:
+        by_batch[a.method][a.batch].append(a)
+    rows = []
+    for batches in by_batch.values():
+        row = []
+        for mine in batches.values():
+            scores = weighted_scores(mine, attributes, samples)
+            if scores:
+                row.append(fmean(scores.values()))
+        rows.append(row)
+    return batch_spread(rows)
+
+
+def work_out(db: Session, trial: Trial) -> dict[str, Any]:
+    """Both schools, the five clocks, yields, energy and cost at equal servings, notes, and what is
+    missing.
+    """
+    measured = trial_measures(db, trial.id)
+    answers, blind = opened_answers(db, trial.id)
+    counted = {str(b.id) for b, m in measured if m.standing is Standing.JUDGED}
+    everything = answers
+    answers = [a for a in answers if a.batch in counted]
+    now_asked = [a.spec() for a in trial.attributes]
+    # What was tasted is judged by the questions as they were when its codes were opened.
+    attributes = asked_when_opened(opened_tastings(db, trial.id)) or now_asked
+    changed = what_changed(attributes, now_asked) if answers else []
+    standing = safety_of_trial(db, trial.id, [b for b, _ in measured], now().timestamp())
+    arms = _arms(trial, measured, standing)
+    spread = replicate_spread(answers, attributes, len(arms))
+    verdicts = _verdicts(trial, arms, answers, attributes, spread)
+    reread = (
+        {
+            "changed": changed,
+            "verdicts": _verdicts(
+                trial,
+                arms,
+                answers,
+                now_asked,
+                replicate_spread(answers, now_asked, len(arms)),
+            ),
+        }
+        if changed
+        else None
+    )
+    servings = _servings(db, trial, measured)
+    shifts = {s.id: s for s in shifts_of(db, trial.id)}
+    means = per_attribute(answers, attributes)
+    best = {
+        a.name: tuple(
+            m
+            for m, v in means[a.key].items()
+            if v
+            == (max if a.high_is_better and not SCALES[a.scale].low_is_best else min)(means[a.key].values())
+        )
+        for a in attributes
+        if len(means[a.key]) > 1
+    }
+    leader = verdicts[School.WEIGHTED.value]["leader"] or ""
+    names = {str(m.id): m.name for m in trial.methods}
+    dots = {f"{t}|{m}|{a}": v for (t, m, a), v in sorted(attribute_means(answers).items())}
+    comments = [
+        {"method": str(batch.method_id), "text": text} for batch, text in opened_comments(db, trial.id)
+    ]
+    rescued = {str(b.id): (b, m) for b, m in measured if m.standing is Standing.RESCUE}
+    own = per_attribute([replace(a, method=a.batch) for a in everything if a.batch in rescued], attributes)
+    return {
+        "rescues": [
+            {
+                "method": str(b.method_id),
+                "batch": k,
+                "replicate": b.replicate,
+                "finish": m.why,
+                "means": {a: v[k] for a, v in own.items() if k in v},
+            }
+            for k, (b, m) in rescued.items()
+        ],
+        "verdicts": verdicts,
+        # As they were asked: what a screen puts beside the verdict is what the verdict stands on.
+        "attributes": [asdict(a) for a in attributes],
+        "reread": reread,
+        "batch_sd": spread,
+        "dots": [
+            {"taster": k.split("|")[0], "method": k.split("|")[1], "attribute": k.split("|")[2], "value": v}
+            for k, v in dots.items()
+        ],
+        "means": means,
+        "counted": _counted(answers, attributes),
+        "tasters": len({a.taster for a in answers}),
+        "methods": [
+            _method(
+                m_id, [(b, m) for b, m in measured if str(b.method_id) == m_id], servings.get(m_id), shifts
+            )
+            for m_id in names
+        ],
+        "choose_another": [
+            {"method": m, "when": when} for m, when in choose_another(names, servings, best, leader)
+        ],
+        "comments": comments,
+        "pieces": trial.pieces,
+        "shifts_tell": list(
+            what_shifts_tell(
+                in_shifts(db, trial, [b for b, m in measured if m.standing is Standing.JUDGED and m.complete])
+            )
+        ),
+        "gaps": [
+            *([] if blind else [NOT_BLIND]),
+            *gaps({b.method.tag: m for b, m in measured if m.complete and m.standing is Standing.JUDGED}),
+        ],
+    }
+
+
+def _verdicts(
+    trial: Trial,
+    arms: Sequence[Arm],
+    answers: Sequence[Answer],
+    attributes: Sequence[Attribute],
+    spread: float | None,
+) -> dict[str, dict[str, Any]]:
+    """Each school's verdict on the same answers."""
+    return {
+        school.value: _verdict(
+            judge(
+                school,
+                arms,
+                answers,
+                attributes,
+                seed=SEED,
+                batch_sd=None if school is School.RANK else spread,
+                matters=trial.matters if school is School.WEIGHTED else 0.0,
+            )
+        )
+        for school in School
+    }
+
+
+def _counted(answers: Sequence[Answer], attributes: Sequence[Attribute]) -> dict[str, dict[str, str]]:
+    """Attribute to method to what was counted, in words: of scales whose answers are not averaged."""
+    unaveraged = {a.key: a for a in attributes if not SCALES[a.scale].averaged}
+    said: dict[str, dict[str, list[float]]] = {}
+    for (_, method, attribute), value in sorted(attribute_means(answers).items()):
+        if attribute in unaveraged:
+            said.setdefault(attribute, {}).setdefault(method, []).append(value)
+    return {
+        key: {m: SCALES[a.scale].tell(values, a.words) for m, values in row.items()}
+        for key, row in said.items()
+        for a in (unaveraged[key],)
+    }
+
+
+def asked_when_opened(opened: Sequence[Tasting]) -> list[Attribute]:
+    """The questions of tastings as they were at the opening; of one asked at several the first opening
+    counts.
+    """
+    found: dict[str, Attribute] = {}
+    for tasting in opened:
+        for row in tasting.questions:
+            found.setdefault(str(row["id"]), attribute_from_record(row))
+    return list(found.values())
+
+
+def _servings(
+    db: Session, trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]]
+) -> dict[str, ForServings]:
+    used = appliances_of(db, trial)
+    prices = {i.id: i.price_per_kg for i in trial.ingredients}
+    found = {}
+    for method in trial.methods:
+        mine = [
+            m
+            for b, m in measured
+            if b.method_id == method.id and m.complete and m.standing is Standing.JUDGED
+        ]
+        if not mine:
+            continue
+        capacities = [
+            used[s.appliance_id].capacity_pieces
+            for s in method.steps
+            if s.phase == "cook" and s.appliance_id in used
+        ]
+        known = [c for c in capacities if c is not None]
+        scale = trial.pieces / method.pieces_per_batch
+        amounts = {str(a.ingredient_id): a.mass_kg * scale for a in method.amounts}
+        cost = ingredient_cost(amounts, {str(k): v for k, v in prices.items()}) if amounts else None
+        found[str(method.id)] = for_servings(
+            mine,
+            pieces=trial.pieces,
+            pieces_per_batch=method.pieces_per_batch,
+            capacity=min(known) if known else None,
+            ingredient_cost=cost,
+            price_per_kwh=the_kitchen(db).price_per_kwh,
+            rounds_cooked=max(rounds_in(b.chain().steps) for b, _ in measured if b.method_id == method.id),
+        )
+    return found
+
+
+def _method(
+    method_id: str,
+    mine: Sequence[tuple[Batch, BatchMeasures]],
+    servings: ForServings | None,
+    shifts: Mapping[uuid.UUID, Shift],
+) -> dict[str, Any]:
+    judged = [m for _, m in mine if m.standing is Standing.JUDGED]
+    yields = [m.cooked_yield for m in judged if m.cooked_yield is not None]
+    return {
+        "method": method_id,
+        "servings": _plain(asdict(servings)) | {"total_s": servings.clocks.total_s} if servings else None,
+        "cooked_yield": fmean(yields) if yields else None,
+        "notes": [n for m in judged for n in (*m.cues, *m.notes)],
+        "nuisance": sorted({w for m in judged for w in m.nuisance}),
+        "also": list(also_measured(judged)),
+        "batches": [
+            {
+                "batch": str(b.id),
+                "replicate": b.replicate,
+                "standing": m.standing.value,
+                "why": m.why,
+                "complete": m.complete,
+                "highest_core_c": m.highest_core_c,
+                "core_target_c": m.core_target_c,
+                "core_met": m.core_met,
+                "weights": dict(m.weights),
+                "times_called": m.times_called,
+                "call_backs": m.call_backs,
+                "entries": len(m.entry_ids),
+                "shift": shifts[b.shift_id].name,
+                "served_at": shifts[b.shift_id].serve_from.timestamp(),
+                "written_up": shifts[b.shift_id].written_up,
+            }
+            for b, m in mine
+        ],
+    }
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {k: _plain(v) for k, v in value.items()}
+    return str(value) if isinstance(value, Decimal) else value
+
+
+def _verdict(v: Verdict) -> dict[str, Any]:
+    return {
+        "school": v.school.value,
+        "how_sure": v.how_sure.value,
+        "headline": v.headline,
+        "leader": v.leader,
+        "runner_up": v.runner_up,
+        "interval": asdict(v.interval) if v.interval else None,
+        "shares": dict(v.shares),
+        "scores": dict(v.scores),
+        "sentences": [{"text": s.text, "stands_on": s.stands_on} for s in v.sentences],
+    }

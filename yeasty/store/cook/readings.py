@@ -1,0 +1,182 @@
+"""Readings as they are kept: in chunks that never change, the newest in a tail that is written over, joined
+when they are old.
+
+A table with a row a reading would hold 20 million rows of 60 bytes and an index beside them; a chunk holds up
+to an hour of a channel in a few kilobytes, is written once, and is found by device, channel and time
+(docs/decisions/17-devices.md).
+"""
+
+import threading
+import uuid
+from collections import OrderedDict
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from math import ceil, log2
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from yeasty.core.cook.readings import extremes, pack, unpack
+from yeasty.store.base import now
+from yeasty.store.cook.queries import moment
+from yeasty.store.cook.tables import ReadingChunk, ReadingTail
+
+Curve = list[tuple[float, float | None]]
+
+# Chunks older than this are joined into chunks of at most `JOINED` readings.
+JOIN_AFTER = timedelta(minutes=5)
+
+JOINED = 3600
+
+# A tail that has so many readings gives them to a chunk, but for the newest few: what comes late still finds
+# its place.
+TAIL, CHUNK = 150, 120
+
+# Thinned chunks kept in a process, of a few hundred readings each.
+MOST_THINNED = 600
+
+_thinning = threading.Lock()
+
+_kept_thinned: "OrderedDict[tuple[int, int, bool], list[tuple[float, float | None]]]" = OrderedDict()
+
+
+def add_readings(
+    db: Session,
+    device_id: uuid.UUID,
+    channel: str,
+    measure: str,
+    rows: Sequence[tuple[float, float | None]],
+    tail: ReadingTail | None,
+) -> None:
+    """Put readings to the tail of a channel; a tail that is long enough becomes a chunk."""
+    held: Curve = (
+        list(zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True))
+        if tail is not None and tail.data
+        else []
+    )
+    held = sorted([*held, *rows], key=lambda r: r[0])
+    while len(held) >= TAIL:
+        keep_chunk(db, device_id, channel, measure, held[:CHUNK])
+        held = held[CHUNK:]
+    if tail is None:
+        tail = ReadingTail(device_id=device_id, channel=channel, measure=measure)
+        db.add(tail)
+    c = pack([t for t, _ in held], [v for _, v in held], fine=measure == "kg") if held else None
+    tail.starts_at, tail.data = (moment(c.starts), c.data) if c else (now(), b"")
+
+
+def keep_chunk(
+    db: Session, device_id: uuid.UUID, channel: str, measure: str, rows: Sequence[tuple[float, float | None]]
+) -> None:
+    """Keep readings of one channel as a chunk."""
+    rows = sorted(rows, key=lambda r: r[0])
+    c = pack([t for t, _ in rows], [v for _, v in rows], fine=measure == "kg")
+    db.add(
+        ReadingChunk(
+            device_id=device_id,
+            channel=channel,
+            measure=measure,
+            starts_at=moment(c.starts),
+            ends_at=moment(c.ends),
+            count=c.count,
+            low=c.low,
+            high=c.high,
+            data=c.data,
+        )
+    )
+
+
+def _thinned(key: int, starts: float, data: bytes, take: int, peaks: bool) -> Curve:
+    """A chunk's readings, thinned. Chunks never change: the thinned ones used last are kept in the
+    process.
+    """
+    if take == 1:
+        return list(zip(*unpack(starts, data), strict=True))
+    name = (key, take, peaks)
+    with _thinning:
+        if name in _kept_thinned:
+            _kept_thinned.move_to_end(name)
+            return _kept_thinned[name]
+    found = extremes(data, 2 * take) if peaks else list(zip(*unpack(starts, data, take), strict=True))
+    with _thinning:
+        _kept_thinned[name] = found
+        while len(_kept_thinned) > MOST_THINNED:
+            _kept_thinned.popitem(last=False)
+    return found
+
+
+def readings_of(
+    db: Session,
+    device_id: uuid.UUID,
+    channel: str,
+    since: float,
+    until: float,
+    measure: str = "celsius",
+    most: int | None = None,
+    peaks: bool = False,
+) -> Curve:
+    """Readings of a channel between two moments [s since 1970], rising.
+
+    With `most` at about so many: every so-many-th, or with `peaks` the lowest and highest of every stretch.
+    """
+    rows = db.execute(
+        select(
+            ReadingChunk.id, ReadingChunk.starts_at, ReadingChunk.data, ReadingChunk.count.label("size")
+        ).where(
+            ReadingChunk.device_id == device_id,
+            ReadingChunk.channel == channel,
+            ReadingChunk.measure == measure,
+            ReadingChunk.ends_at >= moment(since),
+            ReadingChunk.starts_at <= moment(until),
+        )
+    ).all()
+    total = sum(r.size for r in rows)
+    # By powers of two, so that what was thinned once serves for as long as a stay grows to its double.
+    take = 2 ** ceil(log2(total / most)) if most and total > most else 1
+    found: Curve = []
+    for key, starts, data, _ in rows:
+        found += _thinned(key, starts.timestamp(), data, take, peaks)
+    tail = db.get(ReadingTail, (device_id, channel, measure))
+    if tail is not None and tail.data:
+        found += zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True)
+    return sorted((r for r in found if since <= r[0] <= until), key=lambda r: r[0])
+
+
+def join_chunks(db: Session, before: datetime | None = None) -> int:
+    """Join small chunks that are old into large ones; how many were taken up. Done by the worker, now and
+    then.
+    """
+    old = (before or now()) - JOIN_AFTER
+    keys = db.execute(
+        select(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure)
+        .where(ReadingChunk.ends_at < old, ReadingChunk.count < JOINED // 2)
+        .group_by(ReadingChunk.device_id, ReadingChunk.channel, ReadingChunk.measure)
+        .having(func.count() > 30)
+        .limit(50)
+    ).all()
+    joined = 0
+    for device_id, channel, measure in keys:
+        rows = db.scalars(
+            select(ReadingChunk)
+            .where(
+                ReadingChunk.device_id == device_id,
+                ReadingChunk.channel == channel,
+                ReadingChunk.measure == measure,
+                ReadingChunk.ends_at < old,
+                ReadingChunk.count < JOINED // 2,
+            )
+            .order_by(ReadingChunk.starts_at)
+            .limit(5000)
+            .with_for_update(skip_locked=True)
+        ).all()
+        kept: Curve = []
+        for row in rows:
+            times, values = unpack(row.starts_at.timestamp(), row.data)
+            kept += list(zip(times, values, strict=True))
+            db.delete(row)
+        joined += len(rows)
+        kept.sort(key=lambda r: r[0])
+        for i in range(0, len(kept), JOINED):
+            keep_chunk(db, device_id, channel, measure, kept[i : i + JOINED])
+    db.flush()
+    return joined

@@ -1,0 +1,86 @@
+"""People, their accounts, tries to sign in, and what they did."""
+
+import uuid
+from datetime import datetime
+from enum import StrEnum
+
+from sqlalchemy import ForeignKey, Index
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from yeasty.core.kernel.quantities import System
+from yeasty.store.base import Base, Id, one_of
+
+
+class Role(StrEnum):
+    """What an account may do: a lead all, a cook set up and log."""
+
+    LEAD = "lead"
+    COOK = "cook"
+
+
+class Person(Base):
+    """A name and a contact; erased ones keep a tombstone with the reason. One from elsewhere came with an
+    archive.
+
+    `allergies` : in their own words. `same_as` : a lead has said that this is that person too; `not_same` :
+    ids of those of whom a lead has said that they only share the name.
+    """
+
+    __tablename__ = "person"
+    id: Mapped[Id]
+    name: Mapped[str]
+    contact: Mapped[str] = mapped_column(default="")
+    erased_at: Mapped[datetime | None]
+    erased_reason: Mapped[str | None]
+    from_elsewhere: Mapped[bool] = mapped_column(default=False)
+    allergies: Mapped[str] = mapped_column(default="")
+    same_as: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    not_same: Mapped[list[str]] = mapped_column(default=list)
+
+
+class Account(Base):
+    """A lead or a cook who signs in."""
+
+    __tablename__ = "account"
+    id: Mapped[Id]
+    person_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("person.id"), unique=True)
+    login: Mapped[str] = mapped_column(unique=True)
+    password_hash: Mapped[str]
+    role: Mapped[str]
+    units: Mapped[str] = mapped_column(default=System.METRIC.value)
+    dark: Mapped[bool] = mapped_column(default=False)
+    session_epoch: Mapped[int] = mapped_column(default=1)
+    active: Mapped[bool] = mapped_column(default=True)
+    # A link for a new password: its hash and until when it holds; empty where there is none.
+    reset_hash: Mapped[str] = mapped_column(default="")
+    reset_until: Mapped[datetime | None]
+    person: Mapped[Person] = relationship(lazy="joined")
+    __table_args__ = (one_of("role", Role), one_of("units", System))
+
+
+class SignInAttempt(Base):
+    """A try, as to sign in or to ask by a public form: counted by what it is about (in `login`) and by
+    address.
+    """
+
+    __tablename__ = "sign_in_attempt"
+    id: Mapped[Id]
+    login: Mapped[str]
+    address: Mapped[str]
+    at: Mapped[datetime]
+    __table_args__ = (
+        Index("ix_sign_in_attempt_login_at", "login", "at"),
+        Index("ix_sign_in_attempt_address_at", "address", "at"),
+    )
+
+
+class Audit(Base):
+    """Something that was done and that the lead may want to know of: who, from where, what, about what."""
+
+    __tablename__ = "audit"
+    id: Mapped[Id]
+    at: Mapped[datetime] = mapped_column(index=True)
+    person_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    address: Mapped[str] = mapped_column(default="")
+    what: Mapped[str]
+    about: Mapped[str] = mapped_column(default="")

@@ -1,0 +1,54 @@
+"""Publications: drafts, frozen dated versions, renderings, and results of slow work."""
+
+import uuid
+from collections.abc import Iterable
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from yeasty.store.publish.tables import Deletion, Publication
+
+
+def versions_of(db: Session, trial_id: uuid.UUID) -> list[Publication]:
+    """All versions of a trial's method page that this kitchen told, newest first."""
+    query = select(Publication).where(Publication.trial_id == trial_id, Publication.from_elsewhere.is_(False))
+    return list(db.scalars(query.order_by(Publication.version.desc())))
+
+
+def next_version(db: Session, trial_id: uuid.UUID) -> int:
+    """The number of the next version, beyond those an archive brought along."""
+    last = db.scalar(select(func.max(Publication.version)).where(Publication.trial_id == trial_id))
+    return (last or 0) + 1
+
+
+def by_slug(db: Session, slug: str, version: int | None = None) -> Publication | None:
+    """A version by its public address; the newest where none is named."""
+    query = (
+        select(Publication)
+        .where(Publication.slug == slug, Publication.from_elsewhere.is_(False))
+        .order_by(Publication.version.desc())
+        .limit(1)
+    )
+    return db.scalar(query.where(Publication.version == version) if version is not None else query)
+
+
+def free_slug(db: Session, wanted: str, gone: Iterable[str] = ()) -> str:
+    """`wanted`, or with the lowest number that makes it free; `gone` are those of pages that are no more.
+
+    Slugs are made of the title; a reader sees them, so no ids are in them.
+    """
+    taken = set(db.scalars(select(Publication.slug).where(Publication.slug.like(f"{wanted}%")).distinct()))
+    taken.update(gone)
+    if wanted not in taken:
+        return wanted
+    return next(f"{wanted}-{n}" for n in range(2, 100_000) if f"{wanted}-{n}" not in taken)
+
+
+def was_deleted(db: Session, slug: str) -> Deletion | None:
+    """That there was a page at this address, of a trial that was deleted."""
+    return db.scalar(select(Deletion).where(Deletion.slugs.contains([slug])).limit(1))
+
+
+def slugs_of_deleted(db: Session) -> set[str]:
+    """Public addresses that are not used again."""
+    return {slug for slugs in db.scalars(select(Deletion.slugs)) for slug in slugs}
