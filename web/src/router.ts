@@ -17,7 +17,7 @@ export const router = createRouter({
     { path: '/g/:token', component: () => import('./pages/Guess.vue'), meta: { open: true, bare: true } },
     {
       path: '/t/:token',
-      component: () => import('./stations/taste/TasterPage.vue'),
+      component: () => import('./stations/taste/taster/TasterPage.vue'),
       meta: { open: true, bare: true },
     },
     {

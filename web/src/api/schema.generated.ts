@@ -566,6 +566,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/panelists/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What a panelist is called, and their allergies in their own words. */
+        put: operations["taste_change_panelist_panelists__uuid_person_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/password-resets": {
         parameters: {
             query?: never;
@@ -786,6 +803,23 @@ export interface paths {
         post: operations["safety_set_own_figure_safety_figures__limit_id__own_post"];
         /** Go back to the figure entered; that there was another stays on record. */
         delete: operations["safety_withdraw_own_figure_safety_figures__limit_id__own_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/same-people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two people of one name are one, or only share it. */
+        post: operations["taste_say_same_same_people_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1223,7 +1257,7 @@ export interface paths {
             cookie?: never;
         };
         /** A taster's page. */
-        get: operations["taste_get_taster_taste__string_token__get"];
+        get: operations["taster_get_taster_taste__string_token__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1241,8 +1275,11 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The taster has read the allergens. Nothing can be answered before. */
-        post: operations["taste_told_allergens_taste__string_token__allergens_told_post"];
+        /**
+         * The taster has read what is on the table and said of each whether they must not eat it. Nothing can be
+         * @description answered before, and nothing after a yes.
+         */
+        post: operations["taster_told_allergens_taste__string_token__allergens_told_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1259,7 +1296,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Give one answer. A change is kept beside the first. */
-        post: operations["taste_give_answer_taste__string_token__answers_post"];
+        post: operations["taster_give_answer_taste__string_token__answers_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1276,7 +1313,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The taster is done. */
-        post: operations["taste_finish_taste__string_token__finish_post"];
+        post: operations["taster_finish_taste__string_token__finish_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1292,6 +1329,23 @@ export interface paths {
         };
         /** A tasting as the lead sees it. */
         get: operations["taste_get_tasting_tastings__uuid_tasting_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a tasting tells; asked for anew where its records have changed since. */
+        get: operations["taste_get_found_tastings__uuid_tasting_id__found_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1331,6 +1385,23 @@ export interface paths {
          * @description finished.
          */
         post: operations["taste_open_codes_tastings__uuid_tasting_id__open_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/seats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody comes late: a seat and an order of their own. */
+        post: operations["taste_add_seat_tastings__uuid_tasting_id__seats_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1377,6 +1448,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tastings/{tasting_id}/seats/{seat_id}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody leaves: the seat is not waited for any more. What was answered stands. */
+        post: operations["taste_leave_seat_tastings__uuid_tasting_id__seats__uuid_seat_id__leave_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tastings/{tasting_id}/seats/{seat_id}/revoke": {
         parameters: {
             query?: never;
@@ -1388,6 +1476,43 @@ export interface paths {
         put?: never;
         /** Make a seat's link void. Answers given stay; a new link can be handed over. */
         post: operations["taste_revoke_link_tastings__uuid_tasting_id__seats__uuid_seat_id__revoke_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/spoilt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A sample was dropped or its code swapped: its answers are kept and not judged. */
+        post: operations["taste_spoil_tastings__uuid_tasting_id__spoilt_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A fault has come up while people taste: everybody's page says to put everything aside, the seal is
+         * @description broken on record, and nothing of it is judged.
+         */
+        post: operations["taste_stop_tastings__uuid_tasting_id__stop_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2314,6 +2439,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Server-sent events that say when something of a trial's tastings has changed. */
+        get: operations["stations_get_trial_stream_trials__uuid_trial_id__stream_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/tables/{name}.csv": {
         parameters: {
             query?: never;
@@ -2338,7 +2480,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Tastings of a trial; and its batches, unsafe and void ones barred with the reason. */
+        /** Tastings of a trial, and what a new one can be made of. */
         get: operations["taste_list_tastings_trials__uuid_trial_id__tastings_get"];
         put?: never;
         /** A tasting with codes and orders. Batches that are void or not read as cooked through are barred. */
@@ -2504,6 +2646,36 @@ export interface components {
             role: components["schemas"]["Role"];
         };
         /**
+         * AllergenAsked
+         * @description Something on the table that some must not eat, and what this taster said of it.
+         */
+        AllergenAsked: {
+            /** Checked */
+            checked: boolean;
+            /** Said */
+            said: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * AllergensTold
+         * @description What a taster said of what is on the table: to each name "no" or "yes"; other words as written.
+         */
+        AllergensTold: {
+            /**
+             * Said
+             * @default {}
+             */
+            said?: {
+                [key: string]: string;
+            };
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
          * AmountView
          * @description How much of an ingredient goes into a batch.
          */
@@ -2527,11 +2699,13 @@ export interface components {
          *     drawn.
          */
         AnswerScaleView: {
+            /** Averaged */
+            averaged: boolean;
             /**
              * Drawn
              * @enum {string}
              */
-            drawn: "slider" | "words" | "places";
+            drawn: "slider" | "words" | "places" | "ticks" | "tally";
             /** Ends */
             ends: boolean;
             /** High */
@@ -2543,6 +2717,15 @@ export interface components {
             low_is_best: boolean;
             /** Name */
             name: string;
+            /** Own Words */
+            own_words: boolean;
+            /** Ranges */
+            ranges: boolean;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "value" | "words" | "tally";
             /** Step */
             step: number;
             /** Weighs */
@@ -2753,6 +2936,11 @@ export interface components {
              * @default 1
              */
             weight?: number;
+            /**
+             * Words
+             * @default []
+             */
+            words?: string[];
         };
         /**
          * AttributeView
@@ -2772,6 +2960,8 @@ export interface components {
             scale: components["schemas"]["Scale"];
             /** Weight */
             weight: number;
+            /** Words */
+            words: string[];
         };
         /**
          * AttributesIn
@@ -2814,7 +3004,46 @@ export interface components {
          */
         Ballot: {
             /** Answers */
-            answers: components["schemas"]["TypedAnswer"][];
+            answers: components["schemas"]["TasterAnswer"][];
+        };
+        /**
+         * Bar
+         * @description A line of a round's picture: so many of so many, or a mean with its ends.
+         */
+        Bar: {
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /** Label */
+            label: string;
+            /**
+             * Least
+             * @default 0
+             */
+            least?: number;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * Luck
+             * @default null
+             */
+            luck?: number | null;
+            /** Most */
+            most: number;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
         };
         /**
          * BarredIn
@@ -3185,6 +3414,8 @@ export interface components {
             may: boolean;
             /** May Be Owned */
             may_be_owned: boolean;
+            /** Method Id */
+            method_id: string;
             /** Owned */
             owned: string;
             /** Tells */
@@ -4097,6 +4328,17 @@ export interface components {
             status: string;
         };
         /**
+         * Finish
+         * @description Whether one's words may be told without one's name.
+         */
+        Finish: {
+            /**
+             * May Quote
+             * @default false
+             */
+            may_quote?: boolean;
+        };
+        /**
          * FirstLead
          * @description The lead of a new kitchen, and its name.
          */
@@ -4156,6 +4398,44 @@ export interface components {
             target_c: number | null;
             /** Why Not */
             why_not: string;
+        };
+        /**
+         * Found
+         * @description What a round tells: a sentence, what stands beside it, what would settle it, its picture.
+         */
+        Found: {
+            /**
+             * Bars
+             * @default []
+             */
+            bars?: components["schemas"]["Bar"][];
+            /**
+             * Chance
+             * @default null
+             */
+            chance?: number | null;
+            /** Headline */
+            headline: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines?: string[];
+            /**
+             * Of
+             * @default null
+             */
+            of?: number | null;
+            /**
+             * Right
+             * @default null
+             */
+            right?: number | null;
+            /**
+             * Settle
+             * @default
+             */
+            settle?: string;
         };
         /**
          * FromPromise
@@ -4803,6 +5083,22 @@ export interface components {
         LastTimes: {
             /** Items */
             items: components["schemas"]["LastTimeView"][];
+        };
+        /**
+         * LateTaster
+         * @description Somebody who comes late: one who has sat here before, or a new name.
+         */
+        LateTaster: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Person Id
+             * @default null
+             */
+            person_id?: string | null;
         };
         /**
          * LayoutIn
@@ -5497,7 +5793,7 @@ export interface components {
         };
         /**
          * NewTasting
-         * @description Which batches, who tastes.
+         * @description Who tastes what. `batches` alone is one round in which each is scored.
          */
         NewTasting: {
             /**
@@ -5505,25 +5801,51 @@ export interface components {
              * @default
              */
             age?: string;
-            /** Batches */
-            batches: string[];
+            /**
+             * Alone
+             * @default false
+             */
+            alone?: boolean;
+            /**
+             * Batches
+             * @default []
+             */
+            batches?: string[];
             /**
              * Name
              * @default
              */
             name?: string;
             /**
+             * One Way
+             * @default false
+             */
+            one_way?: boolean;
+            /**
+             * Panelists
+             * @default []
+             */
+            panelists?: string[];
+            /**
              * Part
              * @default
              */
             part?: string;
             /**
+             * Rounds
+             * @default []
+             */
+            rounds?: components["schemas"]["RoundIn"][];
+            /**
              * Served With
              * @default []
              */
             served_with?: components["schemas"]["ServedWith"][];
-            /** Tasters */
-            tasters: string[];
+            /**
+             * Tasters
+             * @default []
+             */
+            tasters?: string[];
         };
         /**
          * NewTrial
@@ -5732,6 +6054,35 @@ export interface components {
         Owning: {
             /** Why */
             why: string;
+        };
+        /**
+         * PanelistChange
+         * @description What a panelist is called, and their allergies in their own words.
+         */
+        PanelistChange: {
+            /**
+             * Allergies
+             * @default
+             */
+            allergies?: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PanelistView
+         * @description Somebody who has sat at a tasting here, or who signs in.
+         */
+        PanelistView: {
+            /** Allergies */
+            allergies: string;
+            /** Id */
+            id: string;
+            /** Last */
+            last: string | null;
+            /** Name */
+            name: string;
+            /** Sat */
+            sat: number;
         };
         /**
          * PasswordChange
@@ -6709,6 +7060,118 @@ export interface components {
          */
         Role: "lead" | "cook";
         /**
+         * RoundFound
+         * @description What a round tells.
+         */
+        RoundFound: {
+            found: components["schemas"]["Found"];
+            /** Position */
+            position: number;
+        };
+        /**
+         * RoundIn
+         * @description A round: what is served, what is asked.
+         */
+        RoundIn: {
+            /**
+             * Age
+             * @default
+             */
+            age?: string;
+            /**
+             * Attributes
+             * @default []
+             */
+            attributes?: string[];
+            /**
+             * Break S
+             * @default 0
+             */
+            break_s?: number;
+            /**
+             * Condition
+             * @default
+             */
+            condition?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+            /** Samples */
+            samples: components["schemas"]["ServedIn"][];
+            /**
+             * @default {
+             *       "attribute": "",
+             *       "label": "",
+             *       "ties": false
+             *     }
+             */
+            settings?: components["schemas"]["RoundSettings"];
+            /** @default scored */
+            test?: components["schemas"]["TestKey"];
+        };
+        /**
+         * RoundSettings
+         * @description What a round says of its test: of what there is to be more, which way is to be picked out, shared
+         *     places.
+         */
+        RoundSettings: {
+            /**
+             * Attribute
+             * @default
+             */
+            attribute?: string;
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+            /**
+             * Ties
+             * @default false
+             */
+            ties?: boolean;
+        };
+        /**
+         * RoundView
+         * @description A round as the lead sees it.
+         */
+        RoundView: {
+            /** Age */
+            age: string;
+            /** Attributes */
+            attributes: components["schemas"]["AttributeView"][];
+            /** Balance */
+            balance: string;
+            /** Break S */
+            break_s: number;
+            /** Codes */
+            codes: string[];
+            /** Condition */
+            condition: string;
+            /** Drawn */
+            drawn: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Position */
+            position: number;
+            /** Question */
+            question: string;
+            /** Spoilt */
+            spoilt: string[];
+            test: components["schemas"]["TestKey"];
+            /** Test Name */
+            test_name: string;
+        };
+        /**
          * SafetyView
          * @description Figures, kinds of food, hazards, profiles, and what the kitchen has chosen.
          */
@@ -6733,11 +7196,147 @@ export interface components {
             zone_use_s: number | null;
         };
         /**
+         * SaidChoice
+         * @description One of the samples; an empty code says that there is none.
+         */
+        SaidChoice: {
+            /** Code */
+            code: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choice";
+        };
+        /**
+         * SaidGroups
+         * @description Samples put together that belong together.
+         */
+        SaidGroups: {
+            /** Groups */
+            groups: string[][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "groups";
+        };
+        /**
+         * SaidLabels
+         * @description Which label belongs to which sample: code to the label's key.
+         */
+        SaidLabels: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "labels";
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SaidOrder
+         * @description Samples from the first place to the last; those that share a place stand together.
+         */
+        SaidOrder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "order";
+            /** Places */
+            places: string[][];
+        };
+        /**
+         * SaidRange
+         * @description “8 to 9”: the middle counts, the width is kept.
+         */
+        SaidRange: {
+            /** High */
+            high: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "range";
+            /** Low */
+            low: number;
+        };
+        /**
+         * SaidTally
+         * @description So many of so many: “6 of 8 came clean”.
+         */
+        SaidTally: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tally";
+            /** Met */
+            met: number;
+            /** Of */
+            of: number;
+        };
+        /**
+         * SaidValue
+         * @description A point on a scale.
+         */
+        SaidValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "value";
+            /** Value */
+            value: number;
+        };
+        /**
+         * SaidWords
+         * @description Words that were ticked.
+         */
+        SaidWords: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "words";
+            /** Words */
+            words: string[];
+        };
+        /**
+         * SameAnswer
+         * @description Whether two people are one.
+         */
+        SameAnswer: {
+            /**
+             * One
+             * Format: uuid
+             */
+            one: string;
+            /**
+             * Other
+             * Format: uuid
+             */
+            other: string;
+            /** Same */
+            same: boolean;
+        };
+        /**
+         * SamePerson
+         * @description Two people of one name: one person?
+         */
+        SamePerson: {
+            one: components["schemas"]["PanelistView"];
+            other: components["schemas"]["PanelistView"];
+        };
+        /**
          * Scale
          * @description How an attribute is answered.
          * @enum {string}
          */
-        Scale: "intensity" | "liking" | "just_right" | "rank";
+        Scale: "intensity" | "liking" | "just_right" | "rank" | "words" | "check_all" | "standards" | "likeness" | "tally" | "eaten";
         /**
          * ScaleView
          * @description What the scale says once it stands still, and since when; `simulated` where it is the stand-in.
@@ -6761,18 +7360,28 @@ export interface components {
         SeatView: {
             /** Acts */
             acts: string[];
-            /** Answered Samples */
-            answered_samples: number;
+            /** Allergies */
+            allergies: string;
+            /** Answered */
+            answered: number;
             /** Finished */
             finished: boolean;
             /** Id */
             id: string;
+            /** Knows */
+            knows: string[];
             /** Name */
             name: string;
-            /** Order */
-            order: string[];
+            /** Orders */
+            orders: string[][];
+            /** Person Id */
+            person_id: string;
             /** Revoked */
             revoked: boolean;
+            /** Stop */
+            stop: string;
+            /** Wanted */
+            wanted: number;
         };
         /**
          * SentenceView
@@ -6795,6 +7404,37 @@ export interface components {
             name: string;
             /** Points */
             points: number[][];
+        };
+        /**
+         * ServedIn
+         * @description A sample of a round: a batch, or something from outside.
+         */
+        ServedIn: {
+            /**
+             * Batch Id
+             * @default null
+             */
+            batch_id?: string | null;
+            /**
+             * Outside
+             * @default
+             */
+            outside?: string;
+            /**
+             * Piece
+             * @default
+             */
+            piece?: string;
+            /**
+             * State
+             * @default fresh
+             */
+            state?: string;
+            /**
+             * Twice
+             * @default false
+             */
+            twice?: boolean;
         };
         /**
          * ServedWith
@@ -6979,6 +7619,16 @@ export interface components {
         SpeedIn: {
             /** Speed */
             speed: number;
+        };
+        /**
+         * SpoiltIn
+         * @description A sample that is not to be judged, and why.
+         */
+        SpoiltIn: {
+            /** Code */
+            code: string;
+            /** Why */
+            why: string;
         };
         /**
          * SpotIn
@@ -7176,6 +7826,14 @@ export interface components {
             paper: string;
         };
         /**
+         * StopReason
+         * @description Why everybody is to stop eating.
+         */
+        StopReason: {
+            /** Why */
+            why: string;
+        };
+        /**
          * StretchView
          * @description A stretch of a job, from the job's own start [s].
          */
@@ -7367,7 +8025,10 @@ export interface components {
         System: "metric" | "us";
         /**
          * TasterAnswer
-         * @description One answer; no value and `refused` is an answer too. Without an attribute it is the comment.
+         * @description One thing said: of a sample and a question, or of a round as a whole.
+         *
+         *     No `said` and `refused` is an answer too. `comment` alone are words. Refused without a question: this
+         *     sample is not for me tonight.
          */
         TasterAnswer: {
             /**
@@ -7375,23 +8036,82 @@ export interface components {
              * @default null
              */
             attribute_id?: string | null;
-            /** Code */
-            code: string;
             /**
-             * Comment
+             * Code
              * @default
              */
-            comment?: string;
+            code?: string;
+            /**
+             * Comment
+             * @default null
+             */
+            comment?: string | null;
             /**
              * Refused
              * @default false
              */
             refused?: boolean;
             /**
-             * Value
+             * Round
+             * @default 0
+             */
+            round?: number;
+            /**
+             * Said
              * @default null
              */
-            value?: number | null;
+            said?: (components["schemas"]["SaidValue"] | components["schemas"]["SaidRange"] | components["schemas"]["SaidWords"] | components["schemas"]["SaidTally"] | components["schemas"]["SaidChoice"] | components["schemas"]["SaidOrder"] | components["schemas"]["SaidGroups"] | components["schemas"]["SaidLabels"]) | null;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * TasterLabel
+         * @description A label that belongs to one of the samples.
+         */
+        TasterLabel: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * TasterRound
+         * @description A round as a taster sees it.
+         */
+        TasterRound: {
+            /** Age */
+            age: string;
+            /** Attributes */
+            attributes: components["schemas"]["AttributeView"][];
+            /** Break S */
+            break_s: number;
+            /** Condition */
+            condition: string;
+            /** Drawn */
+            drawn: string;
+            /** Labels */
+            labels: components["schemas"]["TasterLabel"][];
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Position */
+            position: number;
+            /** Question */
+            question: string;
+            /** Reference */
+            reference: string;
+            /** Refused */
+            refused: boolean;
+            /** Said */
+            said: (components["schemas"]["SaidValue"] | components["schemas"]["SaidRange"] | components["schemas"]["SaidWords"] | components["schemas"]["SaidTally"] | components["schemas"]["SaidChoice"] | components["schemas"]["SaidOrder"] | components["schemas"]["SaidGroups"] | components["schemas"]["SaidLabels"]) | null;
+            /** Samples */
+            samples: components["schemas"]["TasterSample"][];
+            /** Ties */
+            ties: boolean;
         };
         /**
          * TasterSample
@@ -7400,12 +8120,14 @@ export interface components {
         TasterSample: {
             /** Answers */
             answers: {
-                [key: string]: number | null;
+                [key: string]: components["schemas"]["SaidValue"] | components["schemas"]["SaidRange"] | components["schemas"]["SaidWords"] | components["schemas"]["SaidTally"] | components["schemas"]["SaidChoice"] | components["schemas"]["SaidOrder"] | components["schemas"]["SaidGroups"] | components["schemas"]["SaidLabels"];
             };
             /** Code */
             code: string;
             /** Comment */
             comment: string;
+            /** Not For Me */
+            not_for_me: boolean;
             /** Refused */
             refused: string[];
         };
@@ -7414,56 +8136,74 @@ export interface components {
          * @description A taster's page.
          */
         TasterView: {
-            /** Age */
-            age: string;
             /** Allergens */
-            allergens: string[];
-            /** Attributes */
-            attributes: components["schemas"]["AttributeView"][];
+            allergens: components["schemas"]["AllergenAsked"][];
+            /** Allergies */
+            allergies: string;
             /** Closed */
             closed: boolean;
             /** Dish */
             dish: string;
             /** Finished */
             finished: boolean;
+            /** May Quote */
+            may_quote: boolean;
+            /** Must Not */
+            must_not: string[];
             /** Name */
             name: string;
-            /** Part */
-            part: string;
-            /** Samples */
-            samples: components["schemas"]["TasterSample"][];
+            /** One Way */
+            one_way: boolean;
+            /** Rounds */
+            rounds: components["schemas"]["TasterRound"][];
             /** Scales */
             scales: components["schemas"]["AnswerScaleView"][];
             /** Stop */
             stop: string;
             /** Told Allergens */
             told_allergens: boolean;
-            /** Unchecked */
-            unchecked: string[];
+        };
+        /**
+         * TastingFound
+         * @description What a tasting tells, as far as it has been worked out.
+         */
+        TastingFound: {
+            /** Changed */
+            changed: number;
+            /** Knowing */
+            knowing: number;
+            /** People */
+            people: number;
+            /** Rounds */
+            rounds: components["schemas"]["RoundFound"][];
+            /** State */
+            state: string;
         };
         /**
          * TastingList
-         * @description Tastings of a trial, newest first, and batches that may be tasted.
+         * @description Tastings of a trial, newest first, and what a new one can be made of.
          */
         TastingList: {
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
             /** Items */
             items: components["schemas"]["TastingView"][];
+            /** Panelists */
+            panelists: components["schemas"]["PanelistView"][];
+            /** Same Person */
+            same_person: components["schemas"]["SamePerson"][];
+            /** Tests */
+            tests: components["schemas"]["TestView"][];
         };
         /**
          * TastingView
          * @description A tasting as the lead sees it. `key` is empty until the codes are opened.
          */
         TastingView: {
-            /** Age */
-            age: string;
-            /** Balance */
-            balance: string;
+            /** Alone */
+            alone: boolean;
             /** Clock */
             clock: string[];
-            /** Codes */
-            codes: string[];
             /**
              * Created At
              * Format: date-time
@@ -7481,14 +8221,18 @@ export interface components {
             link_warning: string;
             /** Name */
             name: string;
+            /** One Way */
+            one_way: boolean;
             /** Opened At */
             opened_at: string | null;
             /** Opened Elsewhere */
             opened_elsewhere: boolean;
-            /** Part */
-            part: string;
+            /** Rounds */
+            rounds: components["schemas"]["RoundView"][];
             /** Seats */
             seats: components["schemas"]["SeatView"][];
+            /** Stopped */
+            stopped: string;
         };
         /**
          * TechniqueIn
@@ -7569,6 +8313,35 @@ export interface components {
              * @default
              */
             version?: string;
+        };
+        /**
+         * TestKey
+         * @description What records call a taste test.
+         * @enum {string}
+         */
+        TestKey: "scored" | "ranking" | "preference" | "directed_pair" | "match_labels" | "guess_one" | "tetrad" | "triangle" | "duo_trio";
+        /**
+         * TestView
+         * @description A taste test that may be chosen.
+         */
+        TestView: {
+            /** Cups */
+            cups: number;
+            /** Drawn */
+            drawn: string;
+            /** Fewest */
+            fewest: number;
+            /** Front */
+            front: boolean;
+            key: components["schemas"]["TestKey"];
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Tells */
+            tells: string;
+            /** Wants */
+            wants: string;
         };
         /**
          * TrialCard
@@ -7798,35 +8571,6 @@ export interface components {
             second: string;
             /** What */
             what: string;
-        };
-        /**
-         * TypedAnswer
-         * @description One line of a paper ballot; no value and `refused` is an answer too. Without an attribute it is the
-         *     comment.
-         */
-        TypedAnswer: {
-            /**
-             * Attribute Id
-             * @default null
-             */
-            attribute_id?: string | null;
-            /** Code */
-            code: string;
-            /**
-             * Comment
-             * @default
-             */
-            comment?: string;
-            /**
-             * Refused
-             * @default false
-             */
-            refused?: boolean;
-            /**
-             * Value
-             * @default null
-             */
-            value?: number | null;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -9347,6 +10091,39 @@ export interface operations {
             };
         };
     };
+    taste_change_panelist_panelists__uuid_person_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelistChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     accounts_reset_password_password_resets_post: {
         parameters: {
             query?: never;
@@ -9875,6 +10652,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SafetyView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taste_say_same_same_people_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SameAnswer"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -10761,7 +11569,7 @@ export interface operations {
             };
         };
     };
-    taste_get_taster_taste__string_token__get: {
+    taster_get_taster_taste__string_token__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -10792,7 +11600,7 @@ export interface operations {
             };
         };
     };
-    taste_told_allergens_taste__string_token__allergens_told_post: {
+    taster_told_allergens_taste__string_token__allergens_told_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10801,7 +11609,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllergensTold"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -10823,7 +11635,7 @@ export interface operations {
             };
         };
     };
-    taste_give_answer_taste__string_token__answers_post: {
+    taster_give_answer_taste__string_token__answers_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10858,7 +11670,7 @@ export interface operations {
             };
         };
     };
-    taste_finish_taste__string_token__finish_post: {
+    taster_finish_taste__string_token__finish_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -10867,7 +11679,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Finish"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -10907,6 +11723,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taste_get_found_tastings__uuid_tasting_id__found_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingFound"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10972,6 +11819,41 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taste_add_seat_tastings__uuid_tasting_id__seats_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateTaster"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11058,6 +11940,38 @@ export interface operations {
             };
         };
     };
+    taste_leave_seat_tastings__uuid_tasting_id__seats__uuid_seat_id__leave_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+                seat_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     taste_revoke_link_tastings__uuid_tasting_id__seats__uuid_seat_id__revoke_post: {
         parameters: {
             query?: never;
@@ -11069,6 +11983,76 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taste_spoil_tastings__uuid_tasting_id__spoilt_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpoiltIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taste_stop_tastings__uuid_tasting_id__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopReason"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -13197,6 +14181,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StationsView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    stations_get_trial_stream_trials__uuid_trial_id__stream_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

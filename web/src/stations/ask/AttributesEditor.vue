@@ -12,6 +12,11 @@ const rows = ref(
 )
 const { scales, scaleOf } = useScales()
 const changed = ref(false)
+const listed = (text: string) =>
+  text
+    .split(',')
+    .map((w) => w.trim())
+    .filter(Boolean)
 function add() {
   rows.value.push({
     id: null,
@@ -21,6 +26,7 @@ function add() {
     low_words: '',
     high_words: '',
     high_is_better: true,
+    words: [],
   })
   changed.value = true
 }
@@ -60,6 +66,14 @@ const save = () =>
             ><el-option :value="true" label="10" /><el-option :value="false" label="0" /></el-select
         ></label>
       </template>
+      <label v-if="scaleOf(a.scale)?.own_words" class="field words"
+        >Words, from the lowest, with commas<el-input
+          :model-value="a.words.join(', ')"
+          :name="`words-${i}`"
+          placeholder="raw, firm, tender, falling apart"
+          @change="(text: string) => (a.words = listed(text))"
+          @input="changed = true"
+      /></label>
       <p v-if="scaleOf(a.scale)?.weighs === false" class="soft small weight">counted, not scored</p>
       <label v-else class="field weight"
         >Weight<el-input-number
@@ -113,6 +127,10 @@ const save = () =>
 }
 .weight {
   width: 80px;
+}
+.words {
+  flex: 1;
+  min-width: 260px;
 }
 .end {
   width: 90px;

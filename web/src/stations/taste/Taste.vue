@@ -1,95 +1,42 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, reactive, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, words, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useSession } from '../../session'
+import { useScales } from '../useScales'
+import AskWhy from './AskWhy.vue'
 import BarredBatch from './BarredBatch.vue'
+import NewTasting from './NewTasting.vue'
 import PaperBallot from './PaperBallot.vue'
+import SamePeople from './SamePeople.vue'
+import SeatTable from './SeatTable.vue'
+import TastingCard from './TastingCard.vue'
+import { useTastings } from './useTastings'
 
+type Tasting = Schemas['TastingView']
+type Seat = Schemas['SeatView']
 const id = String(useRoute().params.trial)
 const session = useSession()
-const client = useQueryClient()
-const { data } = useQuery({
-  queryKey: ['tastings', id],
-  refetchInterval: 5000,
-  queryFn: async () =>
-    (await api.GET('/api/v1/trials/{trial_id}/tastings', { params: { path: { trial_id: id } } })).data!,
-})
-const again = () => {
-  void client.invalidateQueries({ queryKey: ['tastings', id] })
-  void client.invalidateQueries({ queryKey: ['stations', id] })
-}
-const problem = ref('')
+const { data, trial, run, problem } = useTastings(id)
+const { scales } = useScales()
 const making = ref(false)
-const form = reactive({ name: '', part: '', age: '', tasters: '', also: '', batches: [] as string[] })
-function begin() {
-  form.batches = data.value?.candidates.filter((c) => c.may).map((c) => c.batch_id) ?? []
-  making.value = true
-}
-async function run(act: () => Promise<unknown>) {
-  try {
-    await act()
-    problem.value = ''
-    again()
-    return true
-  } catch (error) {
-    problem.value = words(error)
-    return false
-  }
-}
-/** "cracker: gluten", one a line; without a colon nobody has checked it, with “none” somebody has. */
-const servedWith = (text: string) =>
-  text
-    .split('\n')
-    .map((l) => l.trim())
-    .filter(Boolean)
-    .map((l) => {
-      const [what, rest] = l.includes(':')
-        ? [l.slice(0, l.indexOf(':')), l.slice(l.indexOf(':') + 1)]
-        : [l, '']
-      const named = rest
-        .split(',')
-        .map((a) => a.trim().toLowerCase())
-        .filter(Boolean)
-      return { what: what.trim(), allergens: named.filter((a) => a !== 'none'), checked: named.length > 0 }
-    })
-async function make() {
-  const ok = await run(() =>
-    api.POST('/api/v1/trials/{trial_id}/tastings', {
-      params: { path: { trial_id: id } },
-      body: {
-        name: form.name,
-        part: form.part,
-        age: form.age,
-        batches: form.batches,
-        served_with: servedWith(form.also),
-        tasters: form.tasters
-          .split(/[\n,;]/)
-          .map((t) => t.trim())
-          .filter(Boolean),
-      },
-    }),
-  )
-  if (ok) making.value = false
-}
+const of = (t: string, s: string) => ({ params: { path: { tasting_id: t, seat_id: s } } })
+const at = (t: string) => ({ params: { path: { tasting_id: t } } })
 const handed = ref<{ name: string; got: Schemas['HandedOver'] } | null>(null)
-const handOver = (t: string, s: Schemas['SeatView']) =>
+const newLink = (t: string, s: Seat) =>
+  api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/hand-overs', of(t, s.id))
+const handOver = (t: string, s: Seat) =>
   run(async () => {
-    const { data } = await api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/hand-overs', {
-      params: { path: { tasting_id: t, seat_id: s.id } },
-    })
+    const { data } = await newLink(t, s)
     if (data) handed.value = { name: s.name, got: data }
   })
 const printed = ref<{ name: string; qr: string; link: string }[]>([])
 /** Links on paper: each is made anew, shown this once, and printed. */
-async function printLinks(t: Schemas['TastingView']) {
+async function printLinks(t: Tasting) {
   printed.value = []
-  for (const s of t.seats.filter((x) => !x.finished)) {
+  for (const s of t.seats.filter((x) => !x.finished && !x.revoked)) {
     const ok = await run(async () => {
-      const { data } = await api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/hand-overs', {
-        params: { path: { tasting_id: t.id, seat_id: s.id } },
-      })
+      const { data } = await newLink(t.id, s)
       if (data) printed.value.push({ name: s.name, qr: data.qr, link: data.link })
     })
     if (!ok) return
@@ -97,81 +44,93 @@ async function printLinks(t: Schemas['TastingView']) {
   await nextTick()
   window.print()
 }
-const ballot = ref<{ t: string; s: Schemas['SeatView'] } | null>(null)
-const { data: trial } = useQuery({
-  queryKey: ['trial', id],
-  queryFn: async () =>
-    (await api.GET('/api/v1/trials/{trial_id}', { params: { path: { trial_id: id } } })).data ?? null,
-})
-async function keepBallot(answers: Schemas['TypedAnswer'][]) {
-  const b = ballot.value
+const ballot = ref<{ t: Tasting; s: Seat } | null>(null)
+async function keepBallot(answers: Schemas['TasterAnswer'][]) {
+  const b = ballot.value!
+  const path = of(b.t.id, b.s.id)
   if (
-    b &&
-    (await run(() =>
-      api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/ballots', {
-        params: { path: { tasting_id: b.t, seat_id: b.s.id } },
-        body: { answers },
-      }),
-    ))
+    await run(() =>
+      api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/ballots', { ...path, body: { answers } }),
+    )
   )
     ballot.value = null
 }
-const revoke = (t: string, s: string) =>
-  run(() =>
-    api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/revoke', {
-      params: { path: { tasting_id: t, seat_id: s } },
-    }),
-  )
-const opening = ref<Schemas['TastingView'] | null>(null)
+const revoke = (t: string, s: Seat) =>
+  run(() => api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/revoke', of(t, s.id)))
+const leave = (t: string, s: Seat) =>
+  run(() => api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/leave', of(t, s.id)))
+const opening = ref<Tasting | null>(null)
 const unfinished = computed(
   () => opening.value?.seats.filter((s) => !s.finished && !s.revoked).map((s) => s.name) ?? [],
 )
 async function openCodes() {
-  const t = opening.value
-  if (
-    t &&
-    (await run(() =>
-      api.POST('/api/v1/tastings/{tasting_id}/open', {
-        params: { path: { tasting_id: t.id } },
-        body: { though_unfinished: unfinished.value.length > 0 },
-      }),
-    ))
-  )
+  const body = { though_unfinished: unfinished.value.length > 0 }
+  if (await run(() => api.POST('/api/v1/tastings/{tasting_id}/open', { ...at(opening.value!.id), body })))
     opening.value = null
 }
 const key = reactive({ tasting: '', why: 'to plate', shown: {} as Record<string, string> })
-async function viewKey() {
-  await run(async () => {
+const viewKey = () =>
+  run(async () => {
     const { data } = await api.POST('/api/v1/tastings/{tasting_id}/key-views', {
-      params: { path: { tasting_id: key.tasting } },
+      ...at(key.tasting),
       body: { why: key.why },
     })
     key.shown = data?.key ?? {}
   })
+function askForKey(t: Tasting) {
+  key.tasting = t.id
+  key.shown = {}
+}
+const asking = ref<{ title: string; says: string; code: boolean; codes: string[]; act: Asked } | null>(null)
+type Asked = (why: string, code: string) => Promise<unknown>
+const askStop = (t: Tasting) =>
+  (asking.value = {
+    title: 'Stop everyone?',
+    says:
+      'Every taster’s page says at once to put everything aside. ' +
+      'The seal is broken on record and nothing of this tasting is judged.',
+    code: false,
+    codes: [],
+    act: (why) => api.POST('/api/v1/tastings/{tasting_id}/stop', { ...at(t.id), body: { why } }),
+  })
+const askSpoilt = (t: Tasting) =>
+  (asking.value = {
+    title: 'A sample was spoilt',
+    says: 'Dropped, or its code swapped: its answers are kept and not judged.',
+    code: true,
+    codes: t.rounds.flatMap((r) => r.codes),
+    act: (why, code) =>
+      api.POST('/api/v1/tastings/{tasting_id}/spoilt', { ...at(t.id), body: { why, code } }),
+  })
+const askLate = (t: Tasting) =>
+  (asking.value = {
+    title: 'Somebody comes late',
+    says: 'A seat and an order of their own; the balance is worked out again.',
+    code: false,
+    codes: [],
+    act: (name) =>
+      api.POST('/api/v1/tastings/{tasting_id}/seats', { ...at(t.id), body: { person_id: null, name } }),
+  })
+async function answered(why: string, code: string) {
+  if (await run(() => asking.value!.act(why, code))) asking.value = null
 }
 const sentence = computed(() => {
   const t = data.value?.items[0]
   if (!t) return 'Nothing tasted yet. Codes hide which is which, and every taster gets an order of their own.'
+  if (t.stopped) return `“${t.name}” was stopped: ${t.stopped}`
   if (t.opened_at) return `Codes of “${t.name}” were opened; answers are closed and the verdict is at Decide.`
   const done = t.seats.filter((s) => s.finished).length
   const said = 'Answers stay closed to everyone until the codes are opened.'
   return `${done} of ${t.seats.length} tasters are done. ${said}`
 })
-const owning = ref<{ id: string; words: string; why: string } | null>(null)
-async function own() {
-  const o = owning.value
-  if (
-    o &&
-    (await run(() =>
-      api.POST('/api/v1/batches/{batch_id}/ownerships', {
-        params: { path: { batch_id: o.id } },
-        body: { why: o.why },
-      }),
-    ))
-  )
+const owning = ref<{ id: string; words: string } | null>(null)
+async function own(why: string) {
+  const path = { params: { path: { batch_id: owning.value!.id } } }
+  if (await run(() => api.POST('/api/v1/batches/{batch_id}/ownerships', { ...path, body: { why } })))
     owning.value = null
 }
 const barred = computed(() => data.value?.candidates.filter((c) => !c.may) ?? [])
+const owned = computed(() => data.value?.candidates.filter((c) => c.owned) ?? [])
 const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
 </script>
 
@@ -183,11 +142,12 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="row no-print">
       <h2 class="grow">Tastings</h2>
-      <button class="act strong" :disabled="may.length < 2" @click="begin">New tasting</button>
+      <button class="act strong" :disabled="may.length < 2" @click="making = true">New tasting</button>
     </div>
     <p v-if="data && may.length < 2" class="soft no-print">
       A tasting needs two finished batches that may be eaten.
     </p>
+    <SamePeople v-if="session.lead && data?.same_person.length" :pairs="data.same_person" :run="run" />
     <details v-if="barred.length" :open="!data?.items.length" class="no-print">
       <summary>
         {{ barred.length }} {{ barred.length === 1 ? 'batch is' : 'batches are' }} not for tasting
@@ -199,117 +159,46 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
           :batch="c"
           :lead="session.lead"
           :run="run"
-          @own="owning = { id: c.batch_id, words: c.words, why: '' }"
+          @own="owning = { id: c.batch_id, words: c.words }"
         />
       </ul>
     </details>
-    <ul v-if="data?.candidates.some((c) => c.owned)" class="barred no-print">
-      <li v-for="c in data.candidates.filter((x) => x.owned)" :key="`o${c.batch_id}`" class="small">
+    <ul v-if="owned.length" class="barred no-print">
+      <li v-for="c in owned" :key="`o${c.batch_id}`" class="small">
         {{ c.words }}: let through by the lead, “{{ c.owned }}”
       </li>
     </ul>
-    <section v-for="t in data?.items" :key="t.id" class="tasting">
-      <div class="row">
-        <h3 class="grow">
-          {{ t.name }}&ensp;<span class="soft">{{ [t.part, t.age].filter(Boolean).join(' · ') }}</span>
-        </h3>
-        <template v-if="!t.opened_at && session.lead"
-          ><button
-            class="act quiet no-print"
-            @click="
-              () => {
-                key.tasting = t.id
-                key.shown = {}
-              }
-            "
-          >
-            Key, to plate</button
-          ><button class="act no-print" @click="opening = t">Open the codes</button></template
-        >
-        <button v-if="!t.opened_at" class="act quiet no-print" @click="printLinks(t)">Print links</button>
-      </div>
-      <p v-if="t.opened_elsewhere" class="warn no-print">
-        Its codes were opened in another kitchen. Here its answers count once the lead has opened them here
-        too.
-      </p>
-      <p v-for="c in t.clock" :key="c" class="warn no-print">{{ c }}</p>
-      <p v-if="t.link_warning && !t.opened_at" class="warn no-print">{{ t.link_warning }}</p>
-      <p v-if="t.opened_at" class="mono small">
-        {{
-          Object.entries(t.key)
-            .map(([c, m]) => `${c} = ${m}`)
-            .join('   ')
-        }}
-      </p>
-      <p v-else class="mono">{{ t.codes.join('  ') }}</p>
-      <p class="soft small">{{ t.balance }}</p>
-      <table class="plain">
-        <tbody>
-          <tr v-for="s in t.seats" :key="s.id">
-            <td>
-              <strong>{{ s.name }}</strong>
-            </td>
-            <td class="mono small">{{ s.order.join(' → ') }}</td>
-            <td>
-              {{
-                s.finished
-                  ? 'done'
-                  : s.answered_samples
-                    ? `${s.answered_samples} of ${t.codes.length} begun`
-                    : 'not begun'
-              }}
-            </td>
-            <td class="no-print acts">
-              <template v-if="!t.opened_at"
-                ><button class="act quiet" @click="handOver(t.id, s)">Hand the link over</button
-                ><button class="act quiet" @click="revoke(t.id, s.id)">Make its link void</button
-                ><button v-if="session.lead" class="act quiet" @click="ballot = { t: t.id, s }">
-                  Paper ballot
-                </button></template
-              >
-              <span v-for="a in s.acts" :key="a" class="soft small block">{{ a }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <p v-for="v in t.key_views" :key="v" class="soft small">Key looked at {{ v }}</p>
-    </section>
-    <el-dialog v-model="making" title="A new tasting" width="620">
-      <form class="stack" @submit.prevent="make">
-        <label class="field">Name<el-input v-model="form.name" placeholder="Plain, at the table" /></label>
-        <div class="row">
-          <label class="field grow"
-            >Part<el-input v-model="form.part" placeholder="whole, crust, crumb, with sauce" /></label
-          ><label class="field grow"
-            >Age when tasted<el-input v-model="form.age" placeholder="10 min after plating"
-          /></label>
-        </div>
-        <label class="field"
-          >Tasters, one a line<el-input v-model="form.tasters" name="tasters" type="textarea" :rows="4"
-        /></label>
-        <el-checkbox-group v-model="form.batches"
-          ><el-checkbox
-            v-for="c in data?.candidates"
-            :key="c.batch_id"
-            :value="c.batch_id"
-            :disabled="!c.may"
-            >{{ c.words }}</el-checkbox
-          ></el-checkbox-group
-        >
-        <label class="field"
-          >Served with, one a line, with its allergens<el-input
-            v-model="form.also"
-            name="served-with"
-            type="textarea"
-            :rows="2"
-            placeholder="cracker: gluten&#10;water: none"
-        /></label>
-        <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-        <div class="row">
-          <button class="act strong">Deal codes and orders</button
-          ><button type="button" class="act quiet" @click="making = false">Not now</button>
-        </div>
-      </form>
+    <TastingCard
+      v-for="t in data?.items"
+      :key="t.id"
+      :tasting="t"
+      :lead="session.lead"
+      @key="askForKey(t)"
+      @open="opening = t"
+      @print="printLinks(t)"
+      @stop="askStop(t)"
+      @late="askLate(t)"
+      @spoilt="askSpoilt(t)"
+    >
+      <SeatTable
+        :tasting="t"
+        :lead="session.lead"
+        @hand="(s) => handOver(t.id, s)"
+        @revoke="(s) => revoke(t.id, s)"
+        @leave="(s) => leave(t.id, s)"
+        @ballot="(s) => (ballot = { t, s })"
+      />
+    </TastingCard>
+    <el-dialog v-model="making" title="A new tasting" width="720" top="4vh">
+      <NewTasting
+        v-if="making && data"
+        :trial="id"
+        :list="data"
+        :attributes="trial?.attributes ?? []"
+        :run="run"
+        :problem="problem"
+        @close="making = false"
+      />
     </el-dialog>
     <el-dialog :model-value="!!handed" :title="handed?.name" width="440" @close="handed = null">
       <template v-if="handed"
@@ -328,41 +217,42 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
       @close="ballot = null"
     >
       <PaperBallot
-        v-if="ballot && trial"
+        v-if="ballot"
         :seat="ballot.s"
-        :attributes="trial.attributes"
+        :rounds="ballot.t.rounds"
+        :scales="scales ?? []"
         @save="keepBallot"
       />
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     </el-dialog>
+    <AskWhy
+      v-if="owning"
+      :title="`Let through: ${owning.words}`"
+      says="What is not known counts as not met. If you know better, say how in a sentence: it is kept with your name and the time. Local food-safety rules come first."
+      label="How you know"
+      hint="Read with a second probe: 78 °C, on the paper sheet"
+      act="Own it"
+      :problem="problem"
+      @why="own"
+      @close="owning = null"
+    />
+    <AskWhy
+      v-if="asking"
+      :title="asking.title"
+      :says="asking.says"
+      :label="asking.title === 'Somebody comes late' ? 'Name' : 'Why'"
+      :codes="asking.codes"
+      :act="asking.title === 'Somebody comes late' ? 'Give them a seat' : 'Do it'"
+      :problem="problem"
+      @why="answered"
+      @close="asking = null"
+    />
     <section class="print-only">
       <figure v-for="l in printed" :key="l.link">
         <img :src="l.qr" :alt="`QR of the link for ${l.name}`" width="130" />
         <figcaption>{{ l.name }}<br />{{ l.link }}</figcaption>
       </figure>
     </section>
-    <el-dialog
-      :model-value="!!owning"
-      :title="`Let through: ${owning?.words}`"
-      width="520"
-      @close="owning = null"
-      ><form v-if="owning" class="stack" @submit.prevent="own">
-        <p>
-          What is not known counts as not met. If you know better, say how in a sentence: it is kept with your
-          name and the time. Local food-safety rules come first.
-        </p>
-        <label class="field"
-          >How you know<el-input
-            v-model="owning.why"
-            name="own-why"
-            type="textarea"
-            :rows="2"
-            placeholder="Read with a second probe: 78 °C, on the paper sheet"
-        /></label>
-        <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-        <div><button class="act strong">Own it</button></div>
-      </form></el-dialog
-    >
     <el-dialog :model-value="!!opening" title="Open the codes?" width="460" @close="opening = null"
       ><p v-if="unfinished.length" class="warn">
         {{ unfinished.join(', ') }} {{ unfinished.length === 1 ? 'has' : 'have' }} not finished. After the
@@ -386,7 +276,10 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
       @close="key.tasting = ''"
     >
       <form class="stack" @submit.prevent="viewKey">
-        <p>Whoever plates needs it; whoever tastes must not see it. Your look is recorded with your name.</p>
+        <p>
+          Whoever plates needs it; whoever tastes must not see it. Your look is recorded with your name, and
+          if you taste too, you count as knowing which is which.
+        </p>
         <label class="field">Why<el-input v-model="key.why" /></label>
         <div><button class="act strong">Show the key</button></div>
         <p v-for="(m, c) in key.shown" :key="c" class="mono">{{ c }} = {{ m }}</p>
@@ -396,21 +289,9 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
 </template>
 
 <style scoped>
-.tasting {
-  border-top: 2px solid var(--ink);
-  padding: 12px 0 20px;
-  display: grid;
-  gap: 8px;
-}
 .barred {
   margin: 6px 0 14px;
   padding-left: 20px;
-}
-.acts {
-  white-space: nowrap;
-}
-.block {
-  display: block;
 }
 .acts2 {
   margin-top: 14px;
@@ -435,11 +316,6 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
   }
   .print-only {
     display: block;
-  }
-}
-@media (max-width: 700px) {
-  .acts {
-    white-space: normal;
   }
 }
 </style>

@@ -99,6 +99,7 @@ class Bar:
     high: float | None = None
     luck: float | None = None
     group: str = ""
+    least: float = 0.0
 
 
 @dataclass(frozen=True)

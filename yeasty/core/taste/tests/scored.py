@@ -63,6 +63,7 @@ def _averaged(r: Round, a: Attribute, means: Mapping[str, float]) -> list[Bar]:
             min(values[m]),
             max(values[m]),
             group=a.name,
+            least=scale.low,
         )
         for m in ordered
     ]
@@ -155,8 +156,8 @@ def _one(r: Round, a: Attribute) -> tuple[str, list[str], list[Bar]]:
     spread = repeats(r.blind(), r, a.key)
     if spread is not None:
         lines.append(
-            f"{a.name}: one batch was served twice, unknown to the panel; the two answers of a person lie "
-            f"about {spread:.1f} from their true middle. Smaller gaps between two answers say nothing."
+            f"{a.name}: one batch was served twice, unknown to the panel; one person's answers to the same "
+            f"sample vary by about {spread:.1f} either way. Smaller gaps between two answers say nothing."
         )
     tops = _tops(r, a.key)
     if scale.takes_in_all and len(tops) > 1:

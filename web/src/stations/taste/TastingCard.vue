@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** One tasting: its rounds, its seats, what it has told. */
+import { computed } from 'vue'
+import type { Schemas } from '../../api/client'
+import TastingFound from './TastingFound.vue'
+
+const props = defineProps<{ tasting: Schemas['TastingView']; lead: boolean }>()
+const emit = defineEmits<{ key: []; open: []; print: []; stop: []; late: []; spoilt: [] }>()
+const going = computed(() => !props.tasting.opened_at && !props.tasting.stopped)
+const titled = computed(() =>
+  props.tasting.rounds.map((r) => ({
+    ...r,
+    title: [r.name, r.part, r.condition, r.age].filter(Boolean).join(' · '),
+  })),
+)
+const keyed = computed(() => Object.entries(props.tasting.key))
+</script>
+
+<template>
+  <section class="tasting">
+    <div class="row">
+      <h3 class="grow">{{ tasting.name }}</h3>
+      <template v-if="going">
+        <button v-if="lead && !tasting.alone" class="act quiet no-print" @click="emit('key')">
+          Key, to plate</button
+        ><button class="act quiet no-print" @click="emit('print')">Print links</button
+        ><button class="act quiet no-print" @click="emit('late')">Somebody comes late</button
+        ><button class="act quiet no-print" @click="emit('stop')">Stop everyone</button
+        ><button v-if="lead" class="act no-print" @click="emit('open')">Open the codes</button></template
+      >
+    </div>
+    <p v-if="tasting.stopped" class="bad">
+      Stopped: {{ tasting.stopped }}. Nothing of it is judged; the codes were opened by it.
+    </p>
+    <p v-if="tasting.opened_elsewhere" class="warn no-print">
+      Its codes were opened in another kitchen. Here its answers count once the lead has opened them here too.
+    </p>
+    <p v-for="c in tasting.clock" :key="c" class="warn no-print">{{ c }}</p>
+    <p v-if="tasting.link_warning && going" class="warn no-print">{{ tasting.link_warning }}</p>
+    <div v-for="r in titled" :key="r.position" class="small">
+      <p>
+        <strong v-if="tasting.rounds.length > 1">Round {{ r.position + 1 }}: </strong
+        ><strong>{{ r.test_name }}</strong
+        >&ensp;<span class="soft">{{ r.title }}</span>
+      </p>
+      <p v-if="!keyed.length" class="mono">{{ r.codes.join('  ') }}</p>
+      <p class="soft">{{ r.balance }}</p>
+      <p v-for="s in r.spoilt" :key="s" class="warn">Spoilt, kept and not judged: {{ s }}</p>
+    </div>
+    <p v-if="keyed.length" class="mono small">
+      <span v-for="[c, m] in keyed" :key="c" class="keyed">{{ c }} = {{ m }}</span>
+    </p>
+    <TastingFound v-if="tasting.opened_at && !tasting.stopped" :tasting="tasting" />
+    <slot />
+    <p v-for="v in tasting.key_views" :key="v" class="soft small">Key looked at {{ v }}</p>
+    <div v-if="lead && !tasting.stopped" class="no-print">
+      <button class="act quiet small" @click="emit('spoilt')">A sample was spoilt</button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.tasting {
+  border-top: 2px solid var(--ink);
+  padding: 12px 0 20px;
+  display: grid;
+  gap: 8px;
+}
+.keyed {
+  display: inline-block;
+  margin-right: 18px;
+}
+</style>

@@ -1,0 +1,94 @@
+// @vitest-environment happy-dom
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { effectScope } from 'vue'
+
+const sent: unknown[] = []
+let dead = false
+const page = () => ({
+  rounds: [
+    {
+      position: 0,
+      drawn: 'samples',
+      attributes: [{ id: 'crust' }, { id: 'crumb' }],
+      samples: [{ code: '317', answers: {}, refused: [], comment: '', not_for_me: false }],
+      said: null,
+      refused: false,
+    },
+    { position: 1, drawn: 'one', attributes: [], samples: [], said: null, refused: false, name: 'Which?' },
+  ],
+  closed: false,
+})
+class ApiProblem extends Error {
+  constructor(readonly status: number) {
+    super('away')
+  }
+}
+vi.mock('../../../api/client', () => ({
+  ApiProblem,
+  words: (e: Error) => e.message,
+  api: {
+    GET: async () => {
+      if (dead) throw new ApiProblem(0)
+      return { data: page() }
+    },
+    POST: async (_: string, given: { body: unknown }) => {
+      if (dead) throw new ApiProblem(0)
+      sent.push(given.body)
+      return { data: page() }
+    },
+  },
+}))
+const { useTaster, told, complete, gaps } = await import('./useTaster')
+type Page = Parameters<typeof told>[0]
+const settled = () => new Promise((done) => setTimeout(done, 20))
+
+beforeEach(() => {
+  localStorage.clear()
+  sent.length = 0
+  dead = false
+})
+
+describe('what a taster says', () => {
+  it('shows at once, whatever the server does', () => {
+    const first = told(page() as unknown as Page, {
+      round: 0,
+      code: '317',
+      attribute_id: 'crust',
+      said: { kind: 'value', value: 7 },
+    })
+    expect(first.rounds[0]!.samples[0]!.answers).toEqual({ crust: { kind: 'value', value: 7 } })
+    const changed = told(first, { round: 0, code: '317', attribute_id: 'crust', refused: true })
+    expect(changed.rounds[0]!.samples[0]!).toMatchObject({ answers: {}, refused: ['crust'] })
+    expect(told(first, { round: 1, said: { kind: 'choice', code: '317' } }).rounds[1]!.said).toEqual({
+      kind: 'choice',
+      code: '317',
+    })
+  })
+  it('is complete when each question has an answer, a refusal, or the sample is not for them', () => {
+    const [round, whole] = page().rounds as unknown as Page['rounds']
+    expect(gaps(round!)).toEqual(['317'])
+    expect(gaps(whole!)).toEqual(['Which?'])
+    const s = { ...round!.samples[0]!, refused: ['crust', 'crumb'] }
+    expect(complete(round!, s)).toBe(true)
+    expect(complete(round!, { ...round!.samples[0]!, not_for_me: true })).toBe(true)
+  })
+  it('waits on the phone through a dead network and a reload, and leaves in its order', async () => {
+    const first = effectScope()
+    const one = first.run(() => useTaster('token-1'))!
+    await settled()
+    dead = true
+    await one.tell({ round: 0, code: '317', attribute_id: 'crust', said: { kind: 'value', value: 7 } })
+    await one.tell({ round: 0, code: '317', comment: 'snaps' })
+    expect(one.away.value).toBe(true)
+    expect(one.unsent.value).toBe(2)
+    expect(one.page.value!.rounds[0]!.samples[0]!.comment).toBe('snaps')
+    first.stop()
+    dead = false
+    const second = effectScope()
+    const two = second.run(() => useTaster('token-1'))!
+    await settled()
+    expect(two.unsent.value).toBe(0)
+    expect(sent).toMatchObject([{ attribute_id: 'crust' }, { comment: 'snaps' }])
+    second.stop()
+  })
+})

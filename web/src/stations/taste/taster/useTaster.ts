@@ -1,0 +1,153 @@
+/**
+ * What a taster says: shown at once, kept on this phone, sent one after the other, and sent again when a dead
+ * network is back. The server's page is taken over only when nothing waits any more.
+ */
+import { computed, onScopeDispose, ref, toRaw } from 'vue'
+import { api, ApiProblem, words, type Schemas } from '../../../api/client'
+
+export type Page = Schemas['TasterView']
+export type Round = Schemas['TasterRound']
+export type Sample = Schemas['TasterSample']
+export type Telling = Schemas['TasterAnswer']
+export type Said = NonNullable<Telling['said']>
+
+const AGAIN_MS = 3000
+const LOOK_MS = 8000
+
+/** A page as it is once this has been said. */
+export function told(page: Page, t: Partial<Telling>): Page {
+  const next = structuredClone(toRaw(page))
+  const round = next.rounds.find((r) => r.position === (t.round ?? 0))
+  const sample = round?.samples.find((s) => s.code === t.code)
+  if (!round) return page
+  if (!sample) {
+    round.said = t.said ?? null
+    round.refused = !!t.refused
+    return next
+  }
+  if (typeof t.comment === 'string') sample.comment = t.comment
+  else if (!t.attribute_id) sample.not_for_me = true
+  else {
+    const asked = t.attribute_id
+    delete sample.answers[asked]
+    sample.refused = sample.refused.filter((a) => a !== asked)
+    if (t.refused) sample.refused.push(asked)
+    else if (t.said) sample.answers[asked] = t.said
+  }
+  return next
+}
+
+/** Whether all that is asked of a sample was answered, or it is not for this person tonight. */
+export const complete = (round: Round, s: Sample) =>
+  s.not_for_me || round.attributes.every((a) => s.answers[a.id] !== undefined || s.refused.includes(a.id))
+
+/** What of a round is still open: codes, or the round itself. */
+export const gaps = (round: Round): string[] =>
+  round.drawn === 'samples'
+    ? round.samples.filter((s) => !complete(round, s)).map((s) => s.code)
+    : round.said || round.refused
+      ? []
+      : [round.name || round.question]
+
+interface Kept {
+  page: Page | null
+  waiting: Partial<Telling>[]
+}
+
+export function useTaster(token: string) {
+  const path = { params: { path: { token } } }
+  const place = `yeasty-taste-${token.slice(-32)}`
+  const kept: Kept = JSON.parse(localStorage.getItem(place) ?? '{"page":null,"waiting":[]}')
+  const page = ref<Page | null>(kept.page)
+  const waiting = ref<Partial<Telling>[]>(kept.waiting)
+  const away = ref(false)
+  const problem = ref('')
+  const keep = () =>
+    localStorage.setItem(place, JSON.stringify({ page: page.value, waiting: waiting.value } satisfies Kept))
+  let sending = false
+  let later = 0
+
+  function take(data: Page | undefined) {
+    if (!data) return
+    page.value = waiting.value.reduce<Page>((p, t) => told(p, t), data)
+    keep()
+  }
+  function failed(error: unknown) {
+    away.value = error instanceof ApiProblem && error.status === 0
+    problem.value = away.value ? '' : words(error)
+  }
+  async function send(): Promise<void> {
+    if (sending) return
+    sending = true
+    window.clearTimeout(later)
+    while (waiting.value.length) {
+      try {
+        const { data } = await api.POST('/api/v1/taste/{token}/answers', {
+          ...path,
+          body: waiting.value[0] as Telling,
+        })
+        waiting.value.shift()
+        away.value = false
+        problem.value = ''
+        take(data)
+      } catch (error) {
+        failed(error)
+        if (away.value) {
+          later = window.setTimeout(() => void send(), AGAIN_MS)
+          break
+        }
+        // Refused for good: said, and the page as the server has it.
+        waiting.value.shift()
+        keep()
+        await look()
+      }
+    }
+    sending = false
+  }
+  function tell(t: Partial<Telling>): Promise<void> {
+    if (page.value) page.value = told(page.value, t)
+    waiting.value.push(t)
+    keep()
+    return send()
+  }
+  async function ask(act: () => Promise<{ data?: Page }>): Promise<void> {
+    try {
+      take((await act()).data)
+      away.value = false
+      problem.value = ''
+    } catch (error) {
+      failed(error)
+    }
+  }
+  async function look(): Promise<void> {
+    try {
+      take((await api.GET('/api/v1/taste/{token}', path)).data)
+      away.value = false
+    } catch (error) {
+      failed(error)
+    }
+  }
+  void look().then(send)
+  // Somebody may stop everyone at any moment, or open the codes.
+  const looking = window.setInterval(() => {
+    if (!sending && !page.value?.closed) void look()
+  }, LOOK_MS)
+  const back = () => void look().then(send)
+  window.addEventListener('online', back)
+  onScopeDispose(() => {
+    window.clearInterval(looking)
+    window.clearTimeout(later)
+    window.removeEventListener('online', back)
+  })
+  return {
+    page,
+    away,
+    problem,
+    unsent: computed(() => waiting.value.length),
+    tell,
+    allergens: (said: Record<string, 'yes' | 'no'>, own: string) =>
+      ask(() => api.POST('/api/v1/taste/{token}/allergens-told', { ...path, body: { said, words: own } })),
+    finish: (quote: boolean) =>
+      ask(() => api.POST('/api/v1/taste/{token}/finish', { ...path, body: { may_quote: quote } })),
+  }
+}

@@ -1,0 +1,50 @@
+/** The tastings of a trial: asked for once, and again when the server says that something has changed. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { onScopeDispose, ref } from 'vue'
+import { api, words } from '../../api/client'
+
+/** Changes that come together are asked for together. */
+const SETTLE_MS = 300
+
+export function useTastings(id: string) {
+  const client = useQueryClient()
+  const { data } = useQuery({
+    queryKey: ['tastings', id],
+    queryFn: async () =>
+      (await api.GET('/api/v1/trials/{trial_id}/tastings', { params: { path: { trial_id: id } } })).data!,
+  })
+  const { data: trial } = useQuery({
+    queryKey: ['trial', id],
+    queryFn: async () =>
+      (await api.GET('/api/v1/trials/{trial_id}', { params: { path: { trial_id: id } } })).data ?? null,
+  })
+  const again = () => {
+    void client.invalidateQueries({ queryKey: ['tastings', id] })
+    void client.invalidateQueries({ queryKey: ['found'] })
+    void client.invalidateQueries({ queryKey: ['stations', id] })
+  }
+  let timer = 0
+  const source = new EventSource(`/api/v1/trials/${id}/stream`)
+  source.addEventListener('changed', () => {
+    window.clearTimeout(timer)
+    timer = window.setTimeout(again, SETTLE_MS)
+  })
+  onScopeDispose(() => {
+    source.close()
+    window.clearTimeout(timer)
+  })
+  const problem = ref('')
+  /** Do something, tell what was wrong with it, show what came of it. */
+  async function run(act: () => Promise<unknown>): Promise<boolean> {
+    try {
+      await act()
+      problem.value = ''
+      again()
+      return true
+    } catch (error) {
+      problem.value = words(error)
+      return false
+    }
+  }
+  return { data, trial, run, problem }
+}
