@@ -8,9 +8,10 @@ from hypothesis import strategies as st
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.cook.measures import BatchMeasures, Clocks, Standing
 from yeasty.core.decide.chance import batch_spread, first_place_shares, means, paired_interval
+from yeasty.core.decide.outcome import HowSure, School
 from yeasty.core.decide.scores import Answer, rank_points, weighted_scores
 from yeasty.core.decide.servings import choose_another, for_servings, ingredient_cost
-from yeasty.core.decide.verdict import Arm, HowSure, School, judge
+from yeasty.core.decide.verdict import Arm, judge
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.scales import Scale
 

@@ -50,8 +50,8 @@ def get_stations(path: TrialPath) -> Response:
     )
     sittings = tastings.tastings_of(db(), trial.id)
     opened = [t for t in sittings if t.opened_at and not t.from_elsewhere]
-    kept = decisions.kept_analysis(db(), trial.id)
-    sure = kept.result["verdicts"]["weighted_score"]["how_sure"] if kept and opened else "not yet"
+    outcome = decisions.outcome_of(db(), trial.id)
+    sure = outcome.verdict.how_sure.value if outcome and opened else "not yet"
     versions = publications.versions_of(db(), trial.id)
     out = "not yet"
     if versions:

@@ -16,37 +16,23 @@ import numpy as np
 from yeasty.core.heat.conduction import Shape
 from yeasty.core.heat.finite_volumes import Body
 from yeasty.core.heat.properties import ingredients, mean_properties, surface_coefficients
+from yeasty.core.kernel.techniques import physics_of
 
 CELLS = 14
 ROOM_C = 21.0
-# A thermostat lets the chamber swing by so much, in so long [K, s].
-SWING_K, SWING_S = {"oven": 6.0, "fan_oven": 4.0, "air_fryer": 5.0, "deep_fryer": 3.0}, 210.0
+# A thermostat lets the chamber swing in so long [s].
+SWING_S = 210.0
 # In air the surface of wet food stays near the wet bulb and then near boiling: never more than this above it
 # [°C].
 WET_LIMIT_C = 100.0
 # Food under microwaves warms all through at about this [K/s], less as it nears boiling.
 MICROWAVE_K_S = 0.45
-COEFFICIENT = {
-    "oven": "oven",
-    "fan_oven": "fan_oven",
-    "air_fryer": "air_fryer",
-    "deep_fryer": "deep_fryer",
-    "pressure_cooker": "pressure_cooker",
-    "steamer": "steamer",
-    "hob_boil": "hob_boil",
-    "slow_cooker": "slow_cooker",
-    "water_bath": "water_bath",
-    "pan": "pan",
-    "griddle": "griddle",
-}
-AROUND_C = {
-    "pressure_cooker": 117.0,
-    "steamer": 100.0,
-    "hob_boil": 99.5,
-    "slow_cooker": 92.0,
-    "pan": 150.0,
-    "griddle": 160.0,
-}
+
+
+def _coefficient(technique: str) -> float:
+    """Usual surface coefficient [W/m²K]; an oven's where none is known."""
+    known = surface_coefficients()
+    return (known.get(technique) or known["oven"]).typical
 
 
 class Piece:
@@ -128,7 +114,7 @@ class Chamber:
 
     def reads(self) -> float:
         """What a probe in it reads [°C]."""
-        swing = SWING_K.get(self.kind, 0.0)
+        swing = physics_of(self.kind).swing_k
         return self.celsius + swing * sin(2 * pi * self.on_for_s / SWING_S)
 
 
@@ -162,15 +148,16 @@ class SimulatedBatch:
         """Let so long go by: whether the appliance is on, whether the food is in it, and its set point
         [°C].
         """
-        goal = set_point_c if set_point_c is not None else AROUND_C.get(self.technique, 180.0)
+        usual = physics_of(self.technique).around_c or 180.0
+        goal = set_point_c if set_point_c is not None else usual
         left = seconds
         while left > 1e-9:
             dt = min(left, 10.0)
             self.chamber.pass_time(dt, goal if heating else None)
-            if in_heat and self.technique == "microwave":
+            if in_heat and physics_of(self.technique).all_through:
                 self.piece.pass_time(dt, ROOM_C + 10, 12.0, wet=True, all_through_k_s=MICROWAVE_K_S)
             elif in_heat:
-                h = surface_coefficients()[COEFFICIENT.get(self.technique, "oven")].typical
+                h = _coefficient(self.technique)
                 self.piece.pass_time(dt, self.chamber.celsius, 0.9 * h, wet=True)
                 # Water that boils off the surface: from latent heat of a tenth of what flows in.
                 self.weight_kg *= 1 - 1.2e-5 * dt
@@ -182,6 +169,6 @@ class SimulatedBatch:
         """What is drawn from the mains [W]: all of it while it comes up, then by the thermostat's turns."""
         if not heating:
             return 0.0
-        if self.technique == "microwave" or self.chamber.reads() < self.chamber.celsius - 1:
+        if physics_of(self.technique).all_through or self.chamber.reads() < self.chamber.celsius - 1:
             return input_w
         return input_w if (self.chamber.on_for_s % SWING_S) < 0.45 * SWING_S else 4.0

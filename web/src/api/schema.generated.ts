@@ -825,6 +825,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Schools of judging, in the order in which they are offered. */
+        get: operations["decide_list_schools_schools_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -2904,6 +2921,52 @@ export interface components {
          */
         Attention: "hands" | "watched" | "free";
         /**
+         * Attribute
+         * @description One thing tasters are asked.
+         *
+         *     Parameters
+         *     ----------
+         *     key : identity
+         *     name : field term, as "crust"
+         *     scale : how it is answered
+         *     weight : share in the weighted score, >= 0
+         *     low_words, high_words : what the ends of the scale mean
+         *     high_is_better : for an intensity whose wanted end is the low one, False
+         *     words : of a ladder or of ticks: the question's own words, from the lowest
+         */
+        Attribute: {
+            /**
+             * High Is Better
+             * @default true
+             */
+            high_is_better?: boolean;
+            /**
+             * High Words
+             * @default
+             */
+            high_words?: string;
+            /** Key */
+            key: string;
+            /**
+             * Low Words
+             * @default
+             */
+            low_words?: string;
+            /** Name */
+            name: string;
+            scale: components["schemas"]["Scale"];
+            /**
+             * Weight
+             * @default 1
+             */
+            weight?: number;
+            /**
+             * Words
+             * @default []
+             */
+            words?: string[];
+        };
+        /**
          * AttributeIn
          * @description An attribute; with its id where it is to be kept.
          */
@@ -3090,16 +3153,10 @@ export interface components {
             highest_core_c: number | null;
             /** Replicate */
             replicate: number;
-            /**
-             * Served At
-             * @default 0
-             */
-            served_at?: number;
-            /**
-             * Shift
-             * @default
-             */
-            shift?: string;
+            /** Served At */
+            served_at: number;
+            /** Shift */
+            shift: string;
             /** Standing */
             standing: string;
             /** Times Called */
@@ -3110,11 +3167,8 @@ export interface components {
             };
             /** Why */
             why: string;
-            /**
-             * Written Up
-             * @default false
-             */
-            written_up?: boolean;
+            /** Written Up */
+            written_up: boolean;
         };
         /**
          * BatchOutlook
@@ -3708,10 +3762,10 @@ export interface components {
             rate: number | null;
         };
         /**
-         * ClocksView
+         * ClocksTold
          * @description The five clocks [s].
          */
-        ClocksView: {
+        ClocksTold: {
             /** Come Up S */
             come_up_s: number;
             /** Cooking S */
@@ -3730,16 +3784,6 @@ export interface components {
         CloseIn: {
             /** Why */
             why: string;
-        };
-        /**
-         * Comment
-         * @description A taster's words about a method.
-         */
-        Comment: {
-            /** Method */
-            method: string;
-            /** Text */
-            text: string;
         };
         /**
          * ControlIn
@@ -4728,6 +4772,12 @@ export interface components {
             path: string;
         };
         /**
+         * HowSure
+         * @description The words a verdict may use.
+         * @enum {string}
+         */
+        HowSure: "clear" | "leaning" | "cannot be told apart" | "not comparable" | "not safe";
+        /**
          * Imported
          * @description The trial that came in.
          */
@@ -4845,28 +4895,6 @@ export interface components {
         IngredientsIn: {
             /** Items */
             items: components["schemas"]["IngredientIn"][];
-        };
-        /**
-         * IntervalView
-         * @description Leader minus runner-up, over tasters who judged both.
-         */
-        IntervalView: {
-            /** Batch Sd */
-            batch_sd: number | null;
-            /** Difference */
-            difference: number;
-            /** First */
-            first: string;
-            /** High */
-            high: number;
-            /** Level */
-            level: number;
-            /** Low */
-            low: number;
-            /** Second */
-            second: string;
-            /** Tasters */
-            tasters: number;
         };
         /**
          * ItemView
@@ -5542,13 +5570,10 @@ export interface components {
         };
         /**
          * MethodOutcome
-         * @description What a method came to.
+         * @description What a method came to. `also` : losses, shrink, call-backs and nuisance, in words.
          */
         MethodOutcome: {
-            /**
-             * Also
-             * @description losses, shrink, call-backs and nuisance, in words
-             */
+            /** Also */
             also: string[];
             /** Batches */
             batches: components["schemas"]["BatchOutcome"][];
@@ -5560,7 +5585,7 @@ export interface components {
             notes: string[];
             /** Nuisance */
             nuisance: string[];
-            servings: components["schemas"]["ServingsView"] | null;
+            servings: components["schemas"]["ServingsTold"] | null;
         };
         /**
          * MethodView
@@ -5934,25 +5959,25 @@ export interface components {
         /**
          * Outcome
          * @description All of Decide.
+         *
+         *     Attributes
+         *     ----------
+         *     attributes : questions as they were asked: what a screen puts beside the verdict is what it stands on
+         *     means : attribute to method to the mean answer on the attribute's own scale
+         *     counted : attribute to method to what was counted, of scales that are not averaged
+         *     shifts_tell : what the way batches lie in shifts leaves open
          */
         Outcome: {
-            /**
-             * Attributes
-             * @default []
-             */
-            attributes?: components["schemas"]["QuestionAsked"][];
+            /** Attributes */
+            attributes: components["schemas"]["Attribute"][];
             /** Batch Sd */
             batch_sd: number | null;
             /** Choose Another */
             choose_another: components["schemas"]["OtherChoice"][];
             /** Comments */
-            comments: components["schemas"]["Comment"][];
-            /**
-             * Counted
-             * @description attribute to method to what was counted, of scales that are not averaged
-             * @default {}
-             */
-            counted?: {
+            comments: components["schemas"]["TasterWords"][];
+            /** Counted */
+            counted: {
                 [key: string]: {
                     [key: string]: string;
                 };
@@ -5971,23 +5996,16 @@ export interface components {
             methods: components["schemas"]["MethodOutcome"][];
             /** Pieces */
             pieces: number;
-            /** @default null */
-            reread?: components["schemas"]["Reread"] | null;
-            /**
-             * Rescues
-             * @default []
-             */
-            rescues?: components["schemas"]["RescueSample"][];
-            /**
-             * Shifts Tell
-             * @description what the way batches lie in shifts leaves open
-             */
+            reread: components["schemas"]["Reread"] | null;
+            /** Rescues */
+            rescues: components["schemas"]["RescueSample"][];
+            /** Shifts Tell */
             shifts_tell: string[];
             /** Tasters */
             tasters: number;
             /** Verdicts */
             verdicts: {
-                [key: string]: components["schemas"]["VerdictView"];
+                [key: string]: components["schemas"]["Verdict"];
             };
         };
         /**
@@ -6054,6 +6072,36 @@ export interface components {
         Owning: {
             /** Why */
             why: string;
+        };
+        /**
+         * PairedInterval
+         * @description Difference between two methods over the tasters who judged both.
+         *
+         *     Attributes
+         *     ----------
+         *     first, second : methods
+         *     tasters : how many judged both
+         *     difference, low, high : mean and interval, in points of the school
+         *     level : confidence, as 0.95
+         *     batch_sd : spread of a method's mean from batch to batch that the interval allows for, or None
+         */
+        PairedInterval: {
+            /** Batch Sd */
+            batch_sd: number | null;
+            /** Difference */
+            difference: number;
+            /** First */
+            first: string;
+            /** High */
+            high: number;
+            /** Level */
+            level: number;
+            /** Low */
+            low: number;
+            /** Second */
+            second: string;
+            /** Tasters */
+            tasters: number;
         };
         /**
          * PanelistChange
@@ -6671,25 +6719,6 @@ export interface components {
             away: boolean;
         };
         /**
-         * QuestionAsked
-         * @description A question as it was asked.
-         */
-        QuestionAsked: {
-            /** High Is Better */
-            high_is_better: boolean;
-            /** High Words */
-            high_words: string;
-            /** Key */
-            key: string;
-            /** Low Words */
-            low_words: string;
-            /** Name */
-            name: string;
-            scale: components["schemas"]["Scale"];
-            /** Weight */
-            weight: number;
-        };
-        /**
          * ReadAmountView
          * @description An ingredient as it was read.
          */
@@ -6894,7 +6923,7 @@ export interface components {
             changed: string[];
             /** Verdicts */
             verdicts: {
-                [key: string]: components["schemas"]["VerdictView"];
+                [key: string]: components["schemas"]["Verdict"];
             };
         };
         /**
@@ -7354,6 +7383,31 @@ export interface components {
             simulated: boolean;
         };
         /**
+         * School
+         * @description A way of judging.
+         * @enum {string}
+         */
+        School: "weighted_score" | "rank_points";
+        /**
+         * SchoolList
+         * @description All schools.
+         */
+        SchoolList: {
+            /** Items */
+            items: components["schemas"]["SchoolView"][];
+        };
+        /**
+         * SchoolView
+         * @description A school of judging, as it is chosen.
+         */
+        SchoolView: {
+            /** Axis */
+            axis: string;
+            key: components["schemas"]["School"];
+            /** Name */
+            name: string;
+        };
+        /**
          * SeatView
          * @description A seat as the lead sees it: no answers before the codes are opened, only how far it is.
          */
@@ -7384,10 +7438,10 @@ export interface components {
             wanted: number;
         };
         /**
-         * SentenceView
-         * @description A claim and what it stands on.
+         * Sentence
+         * @description A claim and what it stands on, in words a reader can check.
          */
-        SentenceView: {
+        Sentence: {
             /** Stands On */
             stands_on: string;
             /** Text */
@@ -7455,11 +7509,11 @@ export interface components {
             what: string;
         };
         /**
-         * ServingsView
-         * @description What a method takes for the same number of pieces.
+         * ServingsTold
+         * @description What a method takes for the same number of pieces; see `yeasty.core.decide.servings.ForServings`.
          */
-        ServingsView: {
-            clocks: components["schemas"]["ClocksView"];
+        ServingsTold: {
+            clocks: components["schemas"]["ClocksTold"];
             /** Cost */
             cost: string | null;
             /** Energy J */
@@ -8164,6 +8218,16 @@ export interface components {
             told_allergens: boolean;
         };
         /**
+         * TasterWords
+         * @description A taster's words about a method.
+         */
+        TasterWords: {
+            /** Method */
+            method: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * TastingFound
          * @description What a tasting tells, as far as it has been worked out.
          */
@@ -8625,6 +8689,41 @@ export interface components {
             varieties: string[];
         };
         /**
+         * Verdict
+         * @description The outcome of one school.
+         *
+         *     Attributes
+         *     ----------
+         *     how_sure : the word
+         *     headline : one sentence
+         *     leader, runner_up : method keys, None where there is none
+         *     interval : leader minus runner-up, None where no interval can be given
+         *     shares : method to share of resamples in which it is first among those that may be recommended
+         *     scores : method to mean score
+         *     sentences : claims with their records
+         */
+        Verdict: {
+            /** Headline */
+            headline: string;
+            how_sure: components["schemas"]["HowSure"];
+            interval: components["schemas"]["PairedInterval"] | null;
+            /** Leader */
+            leader: string | null;
+            /** Runner Up */
+            runner_up: string | null;
+            school: components["schemas"]["School"];
+            /** Scores */
+            scores: {
+                [key: string]: number;
+            };
+            /** Sentences */
+            sentences: components["schemas"]["Sentence"][];
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
+        };
+        /**
          * VerdictIn
          * @description A word from the ladder and a note for one way.
          */
@@ -8644,33 +8743,6 @@ export interface components {
              * @default
              */
             word?: string;
-        };
-        /**
-         * VerdictView
-         * @description The outcome of one school.
-         */
-        VerdictView: {
-            /** Headline */
-            headline: string;
-            /** How Sure */
-            how_sure: string;
-            interval: components["schemas"]["IntervalView"] | null;
-            /** Leader */
-            leader: string | null;
-            /** Runner Up */
-            runner_up: string | null;
-            /** School */
-            school: string;
-            /** Scores */
-            scores: {
-                [key: string]: number;
-            };
-            /** Sentences */
-            sentences: components["schemas"]["SentenceView"][];
-            /** Shares */
-            shares: {
-                [key: string]: number;
-            };
         };
         /**
          * VerdictsIn
@@ -10683,6 +10755,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    decide_list_schools_schools_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolList"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

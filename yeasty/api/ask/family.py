@@ -13,7 +13,7 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.steps import Attention, Phase
 from yeasty.core.publish.recipe_in import Reading, read_recipe
 from yeasty.operations.ask import designs, families, recipes
-from yeasty.operations.decide.decisions import kept_analysis
+from yeasty.operations.decide.decisions import outcome_of
 from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen import library
 from yeasty.store.kitchen.people_tables import Role
@@ -157,11 +157,10 @@ def challenge(path: TrialPath, body: ChallengeIn) -> Response:
     asked.
     """
     of = open_trial(path.trial_id)
-    kept = kept_analysis(db(), of.id)
     champion = (
         method_of(of, body.champion_id)
         if body.champion_id
-        else families.challenged_from(kept.result if kept else None, of)
+        else families.challenged_from(outcome_of(db(), of.id), of)
     )
     if champion is None:
         raise families.no_champion()

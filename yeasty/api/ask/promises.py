@@ -17,7 +17,8 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.errors import Refused
 from yeasty.core.publish.html import notice_html
 from yeasty.operations.ask import designs, families
-from yeasty.operations.decide.decisions import kept_analysis
+from yeasty.operations.ask.what_next import what_next
+from yeasty.operations.decide.decisions import outcome_of
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.kitchen.people_tables import Role
@@ -203,7 +204,7 @@ def _list(status: int = 200, *, closed: bool = False) -> Response:
         SuggestionView(
             text=text, source=Source.WHAT_NEXT, trial_id=str(t.id), trial=t.title, dish=t.dish, entry_id=None
         )
-        for text, t in store.what_next(db())
+        for text, t in what_next(db())
     ]
     return answer(PromiseList(items=items, suggestions=[*notes, *verdicts]), status)
 
@@ -253,8 +254,7 @@ def trial_of_promise(path: PromisePath, body: FromPromise) -> Response:
     row = _promise(path.promise_id)
     if row.trial_id is not None:
         of = open_trial(row.trial_id)
-        kept = kept_analysis(db(), of.id)
-        leader = families.challenged_from(kept.result if kept else None, of)
+        leader = families.challenged_from(outcome_of(db(), of.id), of)
         chosen = [leader.id] if leader else [m.id for m in of.methods[:1]]
         made = families.copy_trial(
             db(), of, kind=body.kind, title=row.text[:200], question=row.text, methods=chosen

@@ -4,15 +4,14 @@ The shipped ones are starting points; a kitchen may change each of them, hide wh
 own.
 """
 
-import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
-from importlib.resources import files
 from typing import Any
 
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.steps import Step, check_steps, step_from_record
+from yeasty.core.kernel.techniques import shipped
 from yeasty.core.safety.cautions import cautions
 
 # What an appliance may be.
@@ -82,8 +81,7 @@ def technique_from_record(row: Mapping[str, Any]) -> Technique:
 @cache
 def techniques() -> dict[str, Technique]:
     """The shipped templates by key, in the order in which they are offered."""
-    rows = json.loads(files("yeasty.core.ask").joinpath("techniques.json").read_text("utf-8"))
-    return {row["key"]: technique_from_record(row) for row in rows}
+    return {key: technique_from_record(t.template) for key, t in shipped().items()}
 
 
 def check_technique(t: Technique) -> list[RuleError]:

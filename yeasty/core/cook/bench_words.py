@@ -9,6 +9,7 @@ from functools import cache
 from importlib.resources import files
 
 from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
+from yeasty.core.kernel.techniques import shipped
 
 FACES = ("top", "underside", "cut", "crumb", "drip")
 PARTS = ("crust", "centre", "filling", "edge", "stalk", "leaf")
@@ -43,10 +44,10 @@ def cue_chips(techniques: Sequence[str], own: Sequence[CueChip] = ()) -> list[Cu
     >>> [c.text for c in cue_chips(["deep_fryer"])][:1]
     ['bubbles slow down']
     """
-    shipped = [CueChip(r["technique"], r["face"], r["text"]) for r in _rows("cues.csv")]
     mine = [c for c in own if c.technique in ("", *techniques)]
-    closer = [c for c in shipped if c.technique in techniques and c.technique]
-    return list(dict.fromkeys([*mine, *closer, *(c for c in shipped if not c.technique)]))
+    closer = [CueChip(k, c.face, c.text) for k, t in shipped().items() if k in techniques for c in t.cues]
+    for_all = [CueChip("", r["face"], r["text"]) for r in _rows("cues.csv")]
+    return list(dict.fromkeys([*mine, *closer, *for_all]))
 
 
 def look_in(technique: str, step: Step) -> LookIn | None:
@@ -61,10 +62,11 @@ def look_in(technique: str, step: Step) -> LookIn | None:
         or step.during_offset_s is not None
     ):
         return None
-    row = next((r for r in _rows("look_ins.csv") if r["technique"] == technique), None)
-    if row is None or step.duration_s <= float(row["longer_than_s"]):
+    known = shipped().get(technique)
+    rule = known.look_in if known else None
+    if rule is None or step.duration_s <= rule.longer_than_s:
         return None
-    return LookIn(float(row["every_s"]), row["look_for"], row["source"])
+    return LookIn(rule.every_s, rule.look_for, rule.source)
 
 
 def start_signs(appliance_kind: str) -> list[str]:
@@ -99,7 +101,8 @@ def have_ready(step: Step, gear: Sequence[str], technique: str) -> list[str]:
             ],
             "pieces of this batch",
         ]
-        found += ["lid close by"] if technique == "deep_fryer" else []
+        known = shipped().get(technique)
+        found += known.ready_at_load if known else ()
     elif step.phase is Phase.PLATE:
         found += ["plate with its mark", "scale"]
     if step.end_rule is EndRule.CORE:

@@ -18,9 +18,8 @@ from yeasty.core.heat.conduction import Piece, Shape, temperature, time_to_targe
 from yeasty.core.heat.moist_air import latent_heat, wet_bulb
 from yeasty.core.heat.properties import ingredients, mean_properties, surface_coefficients
 from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.techniques import physics_of
 
-# Techniques in whose air the surface of food gives off vapour.
-IN_AIR = frozenset({"oven", "fan_oven", "air_fryer", "grill"})
 LEAST_FOR_FIT = 15
 # Pulling early is never advised by more than this, whatever the model says of a steep piece [K].
 MOST_RISE_K = 8.0
@@ -137,7 +136,7 @@ def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
     cold, usual_c, hot = _felt(q, target)
     try:
         soonest = time_to_target(piece, target, q.start_c, hot, usual.high, k, alpha)
-        if q.technique in IN_AIR:
+        if physics_of(q.technique).in_air:
             dry = time_to_target(piece, target, q.start_c, cold, usual.low, k, alpha)
             latest = dry + _dries_s(cold, usual.low)
         else:
@@ -154,7 +153,7 @@ def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
     fast = temperature(piece, at, q.start_c, hot, usual.high, k, alpha)
     slow = (
         _slow_curve(piece, q.start_c, cold, usual.low, k, alpha, at)
-        if q.technique in IN_AIR
+        if physics_of(q.technique).in_air
         else temperature(piece, at, q.start_c, cold, usual.low, k, alpha)
     )
     # Between the two as far as the middle time lies between theirs.
@@ -201,9 +200,9 @@ def _felt(q: CoreQuestion, target: float) -> tuple[float, float, float]:
     assert q.around_c is not None
     around = q.chamber_c if q.chamber_c is not None else q.around_c
     hottest = max(around, q.around_c) if around <= target + 2 else around
-    if q.technique == "deep_fryer":
+    if physics_of(q.technique).boils_out:
         return (100.0, 103.0, hottest)
-    if q.technique not in IN_AIR:
+    if not physics_of(q.technique).in_air:
         return (hottest - 2, hottest, hottest + 2)
     return (hottest, max(96.0, 0.6 * hottest), hottest)
 
@@ -218,7 +217,7 @@ def _from_probe(q: CoreQuestion, since: Sequence[tuple[float, float]], target: f
     known = Known(
         q.chamber_c if q.chamber_c is not None else q.around_c,
         q.chamber_c is not None,
-        q.technique in IN_AIR,
+        physics_of(q.technique).in_air,
         q.thickness_m / 2 if q.thickness_m else None,
         alpha if q.food else None,
         _known_shape(q),

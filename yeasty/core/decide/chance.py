@@ -6,38 +6,15 @@ too narrow for four to eight tasters.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
 
+from yeasty.core.decide.outcome import PairedInterval
 from yeasty.core.decide.scores import Table
 from yeasty.core.kernel.errors import RuleError
 
 RESAMPLES = 4000
-
-
-@dataclass(frozen=True)
-class PairedInterval:
-    """Difference between two methods over the tasters who judged both.
-
-    Attributes
-    ----------
-    first, second : methods
-    tasters : how many judged both
-    difference, low, high : mean and interval, in points of the school
-    level : confidence, as 0.95
-    batch_sd : spread of a method's mean from batch to batch that the interval allows for, or None
-    """
-
-    first: str
-    second: str
-    tasters: int
-    difference: float
-    low: float
-    high: float
-    level: float
-    batch_sd: float | None
 
 
 def means(table: Table) -> dict[str, float]:

@@ -2,31 +2,14 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 from yeasty.core.ask.trial import Attribute
-from yeasty.core.decide.chance import PairedInterval, first_place_shares, means, paired_interval
-from yeasty.core.decide.scores import Answer, Table, rank_points, ranked_directly, weighted_scores
+from yeasty.core.decide.chance import first_place_shares, means, paired_interval
+from yeasty.core.decide.outcome import HowSure, PairedInterval, School, Sentence, Verdict
+from yeasty.core.decide.schools import SCHOOLS
+from yeasty.core.decide.scores import Answer, Table, attribute_means
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.scales import SCALES
-
-
-class School(StrEnum):
-    """A way of judging."""
-
-    WEIGHTED = "weighted_score"
-    RANK = "rank_points"
-
-
-class HowSure(StrEnum):
-    """The words a verdict may use."""
-
-    CLEAR = "clear"
-    LEANING = "leaning"
-    LEVEL = "cannot be told apart"
-    NOT_COMPARABLE = "not comparable"
-    NOT_SAFE = "not safe"
-
 
 # Clear needs a 95 % paired interval off zero and two batches of each. Leaning needs the leader first in
 # 70 % of resamples and an 80 % interval off zero. Held by simulation on panels of identical methods in
@@ -54,40 +37,6 @@ class Arm:
     batches: int
     set_aside: tuple[str, ...] = ()
     failed_core: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True)
-class Sentence:
-    """A claim and what it stands on, in words a reader can check."""
-
-    text: str
-    stands_on: str
-
-
-@dataclass(frozen=True)
-class Verdict:
-    """The outcome of one school.
-
-    Attributes
-    ----------
-    how_sure : the word
-    headline : one sentence
-    leader, runner_up : method keys, None where there is none
-    interval : leader minus runner-up, None where no interval can be given
-    shares : method to share of resamples in which it is first among those that may be recommended
-    scores : method to mean score
-    sentences : claims with their records
-    """
-
-    school: School
-    how_sure: HowSure
-    headline: str
-    leader: str | None
-    runner_up: str | None
-    interval: PairedInterval | None
-    shares: tuple[tuple[str, float], ...]
-    scores: tuple[tuple[str, float], ...]
-    sentences: tuple[Sentence, ...]
 
 
 def judge(
@@ -118,7 +67,7 @@ def judge(
     judged = [a for a in arms if a.batches > 0]
     names = {a.key: a for a in arms}
     mine = [a for a in answers if a.method in {j.key for j in judged}]
-    table = (weighted_scores if school is School.WEIGHTED else rank_points)(mine, attributes, len(arms))
+    table = SCHOOLS[school].table(mine, attributes, len(arms))
     level = means(table)
     order = sorted(level, key=lambda m: (-round(level[m], 9), names[m].tag))
     fit = [m for m in order if not names[m].failed_core]
@@ -127,10 +76,7 @@ def judge(
     )
     shares = {m: among_fit.get(m, 0.0) for m in order}
     sentences = _set_aside(arms)
-    ranked = tuple(sorted(shares.items(), key=lambda s: order.index(s[0])))
-    scores = tuple((m, level[m]) for m in order)
-
-    told = _Told(school, ranked, scores, sentences)
+    told = _Told(school, shares, {m: level[m] for m in order}, sentences)
     if len(order) < 2:
         why = _why_not(judged, mine, attributes)
         return told.outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {why}.")
@@ -181,8 +127,8 @@ class _Told:
     """What every outcome of one judging carries along."""
 
     school: School
-    shares: tuple[tuple[str, float], ...]
-    scores: tuple[tuple[str, float], ...]
+    shares: Mapping[str, float]
+    scores: Mapping[str, float]
     sentences: list[Sentence]
 
     def outcome(
@@ -247,7 +193,7 @@ def _ahead(
 ) -> list[Sentence]:
     """By how much the leader is ahead, and how often it stays so."""
     first, second = pair
-    points = "points" if school is School.WEIGHTED else "rank points"
+    points = SCHOOLS[school].points
     return [
         Sentence(
             f"{first.name} is ahead of {second.name} by {wide.difference:.1f} {points} "
@@ -276,16 +222,9 @@ def _provisos(
                 f"{wide.tasters} tasters",
             )
         )
-    if school is School.RANK:
-        ranking = ranked_directly(attributes)
-        found.append(
-            Sentence(
-                "Rank points: last place 0, each place one more, ties shared.",
-                f"tasters' own order ({ranking.name})"
-                if ranking
-                else "places worked out from the weighted scores",
-            )
-        )
+    rule = SCHOOLS[school].rule
+    if rule is not None:
+        found.append(Sentence(*rule(attributes)))
     if min(first.batches, second.batches) < 2:
         low = min(pair, key=lambda a: a.batches)
         found.append(
@@ -317,8 +256,6 @@ def per_attribute(
     answers: Sequence[Answer], attributes: Sequence[Attribute]
 ) -> Mapping[str, Mapping[str, float]]:
     """Attribute to method to mean answer on the attribute's own scale, where a mean says something."""
-    from yeasty.core.decide.scores import attribute_means
-
     found: dict[str, dict[str, list[float]]] = {a.key: {} for a in attributes}
     averaged = {a.key for a in attributes if SCALES[a.scale].averaged}
     for (_, method, attribute), value in attribute_means(answers).items():

@@ -7,7 +7,7 @@ checked; what a label says replaces them. Above freezing only.
 
 import csv
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
+from dataclasses import asdict, dataclass, fields
 from functools import cache
 from importlib.resources import files
 
@@ -16,6 +16,7 @@ import numpy as np
 from yeasty.core.heat.arrays import checked
 from yeasty.core.heat.conduction import Piece, time_to_target
 from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.kernel.techniques import shipped
 
 FREEZING_STARTS_C = -1.0
 
@@ -217,19 +218,18 @@ class SurfaceCoefficient:
 
 @cache
 def surface_coefficients() -> dict[str, SurfaceCoefficient]:
-    """Usual surface coefficients by technique; a fitted one replaces them."""
-    return {
-        r["technique"]: SurfaceCoefficient(
-            r["technique"],
-            float(r["low"]),
-            float(r["typical"]),
-            float(r["high"]),
-            r["medium"],
-            r["status"],
-            r["note"],
-        )
-        for r in _table("surface_coefficients.csv")
+    """Usual surface coefficients by technique, and of what else carries heat; a fitted one replaces them."""
+    found = {
+        key: SurfaceCoefficient(key, **asdict(t.surface))
+        for key, t in shipped().items()
+        if t.surface is not None
     }
+    for r in _table("surface_coefficients.csv"):
+        low, typical, high = (float(r[name]) for name in ("low", "typical", "high"))
+        found[r["technique"]] = SurfaceCoefficient(
+            r["technique"], low, typical, high, r["medium"], r["status"], r["note"]
+        )
+    return found
 
 
 def mean_properties(food: Composition, low_c: float, high_c: float) -> Properties:

@@ -15,7 +15,7 @@ from math import log, pi
 # heat it takes up [J/m³K]. Kitchen practice; `core/heat/properties.py` gives 1.2e-7 to 1.5e-7 for most food.
 DIFFUSIVITY, HEAT_CAPACITY = 1.1e-7, 3.9e6
 # Weak ends of films: food in liquid that moves little, food in still hot air [W/m²K]. Kitchen practice.
-# Liquid that hardly moves has the weak end of `core/heat/surface_coefficients.csv`.
+# Liquid that hardly moves has the weak end of `core/kernel/techniques`.
 FILMS = {"liquid": 300.0, "still liquid": 50.0, "air": 8.0}
 # What was seen is taken to go on for this long, and no longer [s]; kitchen practice.
 LONGEST_SILENCE_S = 7200.0

@@ -12,14 +12,15 @@ from yeasty.core.ask.kinds import varied_by
 from yeasty.core.ask.lineage import Member, Place, places
 from yeasty.core.ask.techniques import Technique
 from yeasty.core.ask.trial import TrialKind
+from yeasty.core.decide.outcome import Outcome
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import designs
 from yeasty.operations.ask.layouts import add_version, step_values, twin
+from yeasty.operations.decide.decisions import outcomes_of
 from yeasty.store.ask.queries import steps_of_methods
 from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Step, Trial
 from yeasty.store.base import now
-from yeasty.store.decide.tables import Analysis
 from yeasty.store.kitchen.tables import Appliance
 
 MOST_OF_A_FAMILY = 400
@@ -143,12 +144,9 @@ def challenge(
     return trial
 
 
-def challenged_from(outcome: Mapping[str, object] | None, of: Trial) -> Method | None:
+def challenged_from(outcome: Outcome | None, of: Trial) -> Method | None:
     """The method that leads a finished trial by weighted score, if there is one."""
-    if not outcome:
-        return None
-    verdicts = outcome.get("verdicts")
-    leader = verdicts["weighted_score"]["leader"] if isinstance(verdicts, dict) else None
+    leader = outcome.verdict.leader if outcome else None
     return next((m for m in of.methods if str(m.id) == leader), None)
 
 
@@ -250,13 +248,11 @@ def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) 
 
 def outcomes(db: Session, trial_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, dict[str, str]]:
     """For each trial what became of its methods by the kept analysis: method id to a word."""
-    found: dict[uuid.UUID, dict[str, str]] = {}
-    for row in db.scalars(select(Analysis).where(Analysis.trial_id.in_(trial_ids))):
-        verdict = row.result.get("verdicts", {}).get("weighted_score", {})
-        leader = verdict.get("leader")
-        words = {leader: f"leads: {verdict.get('how_sure', '')}"} if leader else {}
-        found[row.trial_id] = {str(k): v for k, v in words.items()}
-    return found
+    return {
+        trial_id: {v.leader: f"leads: {v.how_sure.value}"} if v.leader else {}
+        for trial_id, outcome in outcomes_of(db, trial_ids).items()
+        for v in (outcome.verdict,)
+    }
 
 
 def failed_try(method: Method, note: str) -> None:

@@ -13,6 +13,7 @@ from yeasty.core.cook.probe_faults import Doubt, doubt
 from yeasty.core.cook.twice import Twice, logged_twice
 from yeasty.core.kernel.entries import Entry
 from yeasty.core.kernel.steps import EndRule, Phase, Step
+from yeasty.core.kernel.techniques import physics_of
 from yeasty.core.safety import circuits as core
 from yeasty.core.safety.contact import carrying
 from yeasty.core.setup.rounds import round_of
@@ -81,8 +82,6 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
     )
 
 
-# Where the surroundings are water or steam the core comes to stand still near their temperature [°C].
-STEADY = {"hob_boil": 99.0, "steamer": 99.0, "poach": 82.0, "pressure_cooker": 115.0}
 LOOK_BACK_S = 1200.0
 
 
@@ -112,7 +111,8 @@ def doubts_of(
         )
         technique = str(batch.facts.get("technique", ""))
         points = [x.set_point_c for x in batch.chain().steps if x.set_point_c is not None]
-        steady = points[-1] if technique == "water_bath" and points else STEADY.get(technique)
+        physics = physics_of(technique)
+        steady = points[-1] if physics.steady_at_set_point and points else physics.steady_c
         said = doubt(
             read, now_s, chamber=[(t, v) for t, v in chamber if v is not None], heated=heated, steady_c=steady
         )

@@ -4,9 +4,7 @@ import uuid
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, replace
-from decimal import Decimal
 from statistics import fmean
-from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -14,15 +12,30 @@ from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words, gaps
 from yeasty.core.decide.also import also_measured
 from yeasty.core.decide.chance import batch_spread
+from yeasty.core.decide.outcome import (
+    BatchOutcome,
+    ClocksTold,
+    Dot,
+    MethodOutcome,
+    OtherChoice,
+    Outcome,
+    Reread,
+    RescueSample,
+    School,
+    ServingsTold,
+    TasterWords,
+    Verdict,
+)
+from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
 from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
-from yeasty.core.decide.verdict import Arm, School, Verdict, judge, per_attribute
+from yeasty.core.decide.verdict import Arm, judge, per_attribute
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.core.setup.rounds import rounds_in
 from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.operations.cook.shifts import trial_measures
-from yeasty.operations.decide.decisions import VERDICT, keep
+from yeasty.operations.decide.decisions import VERDICT, as_kept, keep
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.operations.setup.sittings import in_shifts
 from yeasty.operations.taste.answers import opened_answers, opened_comments
@@ -40,19 +53,20 @@ SEED = 20_260_101
 NOT_BLIND = "Everybody who tasted knows which is which: this is no blind result."
 
 
-def analyse(db: Session, trial_id: uuid.UUID) -> dict[str, Any]:
+def analyse(db: Session, trial_id: uuid.UUID) -> None:
     """Work out and keep what tastings tell, and the verdict."""
-    trial = whole_trial(db, trial_id)
-    if trial is None:
-        return {}
+    if db.get(Trial, trial_id) is None:
+        return
     find(db, trial_id)
-    return keep(db, trial_id, VERDICT, lambda: _of_trial(db, trial_id))
+    keep(db, trial_id, VERDICT, lambda: as_kept(_of_trial(db, trial_id)))
 
 
-def _of_trial(db: Session, trial_id: uuid.UUID) -> dict[str, Any]:
+def _of_trial(db: Session, trial_id: uuid.UUID) -> Outcome:
     """Read anew, so that the tables it stands on are seen to be read."""
     trial = whole_trial(db, trial_id)
-    return work_out(db, trial) if trial is not None else {}
+    if trial is None:
+        raise LookupError(f"trial {trial_id} is gone")
+    return work_out(db, trial)
 
 
 def _arms(
@@ -111,7 +125,7 @@ def replicate_spread(
     return batch_spread(rows)
 
 
-def work_out(db: Session, trial: Trial) -> dict[str, Any]:
+def work_out(db: Session, trial: Trial) -> Outcome:
     """Both schools, the five clocks, yields, energy and cost at equal servings, notes, and what is
     missing.
     """
@@ -129,84 +143,72 @@ def work_out(db: Session, trial: Trial) -> dict[str, Any]:
     spread = replicate_spread(answers, attributes, len(arms))
     verdicts = _verdicts(trial, arms, answers, attributes, spread)
     reread = (
-        {
-            "changed": changed,
-            "verdicts": _verdicts(
-                trial,
-                arms,
-                answers,
-                now_asked,
-                replicate_spread(answers, now_asked, len(arms)),
-            ),
-        }
+        Reread(
+            changed,
+            _verdicts(trial, arms, answers, now_asked, replicate_spread(answers, now_asked, len(arms))),
+        )
         if changed
         else None
     )
     servings = _servings(db, trial, measured)
     shifts = {s.id: s for s in shifts_of(db, trial.id)}
     means = per_attribute(answers, attributes)
-    best = {
-        a.name: tuple(
-            m
-            for m, v in means[a.key].items()
-            if v
-            == (max if a.high_is_better and not SCALES[a.scale].low_is_best else min)(means[a.key].values())
-        )
-        for a in attributes
-        if len(means[a.key]) > 1
-    }
-    leader = verdicts[School.WEIGHTED.value]["leader"] or ""
+    leader = verdicts[School.WEIGHTED].leader or ""
     names = {str(m.id): m.name for m in trial.methods}
-    dots = {f"{t}|{m}|{a}": v for (t, m, a), v in sorted(attribute_means(answers).items())}
-    comments = [
-        {"method": str(batch.method_id), "text": text} for batch, text in opened_comments(db, trial.id)
-    ]
-    rescued = {str(b.id): (b, m) for b, m in measured if m.standing is Standing.RESCUE}
-    own = per_attribute([replace(a, method=a.batch) for a in everything if a.batch in rescued], attributes)
-    return {
-        "rescues": [
-            {
-                "method": str(b.method_id),
-                "batch": k,
-                "replicate": b.replicate,
-                "finish": m.why,
-                "means": {a: v[k] for a, v in own.items() if k in v},
-            }
-            for k, (b, m) in rescued.items()
-        ],
-        "verdicts": verdicts,
-        # As they were asked: what a screen puts beside the verdict is what the verdict stands on.
-        "attributes": [asdict(a) for a in attributes],
-        "reread": reread,
-        "batch_sd": spread,
-        "dots": [
-            {"taster": k.split("|")[0], "method": k.split("|")[1], "attribute": k.split("|")[2], "value": v}
-            for k, v in dots.items()
-        ],
-        "means": means,
-        "counted": _counted(answers, attributes),
-        "tasters": len({a.taster for a in answers}),
-        "methods": [
+    good = [(b, m) for b, m in measured if m.standing is Standing.JUDGED and m.complete]
+    return Outcome(
+        rescues=_rescues(measured, everything, attributes),
+        verdicts=verdicts,
+        attributes=attributes,
+        reread=reread,
+        batch_sd=spread,
+        dots=[Dot(t, m, a, v) for (t, m, a), v in sorted(attribute_means(answers).items())],
+        means=means,
+        counted=_counted(answers, attributes),
+        tasters=len({a.taster for a in answers}),
+        methods=[
             _method(
                 m_id, [(b, m) for b, m in measured if str(b.method_id) == m_id], servings.get(m_id), shifts
             )
             for m_id in names
         ],
-        "choose_another": [
-            {"method": m, "when": when} for m, when in choose_another(names, servings, best, leader)
+        choose_another=[
+            OtherChoice(m, when)
+            for m, when in choose_another(names, servings, _best(attributes, means), leader)
         ],
-        "comments": comments,
-        "pieces": trial.pieces,
-        "shifts_tell": list(
-            what_shifts_tell(
-                in_shifts(db, trial, [b for b, m in measured if m.standing is Standing.JUDGED and m.complete])
-            )
-        ),
-        "gaps": [
-            *([] if blind else [NOT_BLIND]),
-            *gaps({b.method.tag: m for b, m in measured if m.complete and m.standing is Standing.JUDGED}),
-        ],
-    }
+        comments=[TasterWords(str(batch.method_id), text) for batch, text in opened_comments(db, trial.id)],
+        pieces=trial.pieces,
+        shifts_tell=what_shifts_tell(in_shifts(db, trial, [b for b, _ in good])),
+        gaps=[*([] if blind else [NOT_BLIND]), *gaps({b.method.tag: m for b, m in good})],
+    )
+
+
+def _best(
+    attributes: Sequence[Attribute], means: Mapping[str, Mapping[str, float]]
+) -> dict[str, tuple[str, ...]]:
+    """Attribute in words to the methods with the best mean."""
+    found = {}
+    for a in attributes:
+        mine = means[a.key]
+        if len(mine) > 1:
+            high = a.high_is_better and not SCALES[a.scale].low_is_best
+            best = (max if high else min)(mine.values())
+            found[a.name] = tuple(m for m, v in mine.items() if v == best)
+    return found
+
+
+def _rescues(
+    measured: Sequence[tuple[Batch, BatchMeasures]],
+    answers: Sequence[Answer],
+    attributes: Sequence[Attribute],
+) -> list[RescueSample]:
+    """Batches that were given a finish, each with its own means."""
+    rescued = {str(b.id): (b, m) for b, m in measured if m.standing is Standing.RESCUE}
+    own = per_attribute([replace(a, method=a.batch) for a in answers if a.batch in rescued], attributes)
+    return [
+        RescueSample(str(b.method_id), k, b.replicate, m.why, {a: v[k] for a, v in own.items() if k in v})
+        for k, (b, m) in rescued.items()
+    ]
 
 
 def _verdicts(
@@ -215,21 +217,19 @@ def _verdicts(
     answers: Sequence[Answer],
     attributes: Sequence[Attribute],
     spread: float | None,
-) -> dict[str, dict[str, Any]]:
+) -> dict[School, Verdict]:
     """Each school's verdict on the same answers."""
     return {
-        school.value: _verdict(
-            judge(
-                school,
-                arms,
-                answers,
-                attributes,
-                seed=SEED,
-                batch_sd=None if school is School.RANK else spread,
-                matters=trial.matters if school is School.WEIGHTED else 0.0,
-            )
+        key: judge(
+            key,
+            arms,
+            answers,
+            attributes,
+            seed=SEED,
+            batch_sd=spread if school.on_scale else None,
+            matters=trial.matters if school.on_scale else 0.0,
         )
-        for school in School
+        for key, school in SCHOOLS.items()
     }
 
 
@@ -298,54 +298,39 @@ def _method(
     mine: Sequence[tuple[Batch, BatchMeasures]],
     servings: ForServings | None,
     shifts: Mapping[uuid.UUID, Shift],
-) -> dict[str, Any]:
+) -> MethodOutcome:
     judged = [m for _, m in mine if m.standing is Standing.JUDGED]
     yields = [m.cooked_yield for m in judged if m.cooked_yield is not None]
-    return {
-        "method": method_id,
-        "servings": _plain(asdict(servings)) | {"total_s": servings.clocks.total_s} if servings else None,
-        "cooked_yield": fmean(yields) if yields else None,
-        "notes": [n for m in judged for n in (*m.cues, *m.notes)],
-        "nuisance": sorted({w for m in judged for w in m.nuisance}),
-        "also": list(also_measured(judged)),
-        "batches": [
-            {
-                "batch": str(b.id),
-                "replicate": b.replicate,
-                "standing": m.standing.value,
-                "why": m.why,
-                "complete": m.complete,
-                "highest_core_c": m.highest_core_c,
-                "core_target_c": m.core_target_c,
-                "core_met": m.core_met,
-                "weights": dict(m.weights),
-                "times_called": m.times_called,
-                "call_backs": m.call_backs,
-                "entries": len(m.entry_ids),
-                "shift": shifts[b.shift_id].name,
-                "served_at": shifts[b.shift_id].serve_from.timestamp(),
-                "written_up": shifts[b.shift_id].written_up,
-            }
+    return MethodOutcome(
+        method=method_id,
+        servings=_told(servings) if servings else None,
+        cooked_yield=fmean(yields) if yields else None,
+        notes=[n for m in judged for n in (*m.cues, *m.notes)],
+        nuisance=sorted({w for m in judged for w in m.nuisance}),
+        also=also_measured(judged),
+        batches=[
+            BatchOutcome(
+                batch=str(b.id),
+                replicate=b.replicate,
+                standing=m.standing.value,
+                why=m.why,
+                complete=m.complete,
+                highest_core_c=m.highest_core_c,
+                core_target_c=m.core_target_c,
+                core_met=m.core_met,
+                weights=dict(m.weights),
+                times_called=m.times_called,
+                call_backs=m.call_backs,
+                entries=len(m.entry_ids),
+                shift=shifts[b.shift_id].name,
+                served_at=shifts[b.shift_id].serve_from.timestamp(),
+                written_up=shifts[b.shift_id].written_up,
+            )
             for b, m in mine
         ],
-    }
+    )
 
 
-def _plain(value: Any) -> Any:
-    if isinstance(value, dict):
-        return {k: _plain(v) for k, v in value.items()}
-    return str(value) if isinstance(value, Decimal) else value
-
-
-def _verdict(v: Verdict) -> dict[str, Any]:
-    return {
-        "school": v.school.value,
-        "how_sure": v.how_sure.value,
-        "headline": v.headline,
-        "leader": v.leader,
-        "runner_up": v.runner_up,
-        "interval": asdict(v.interval) if v.interval else None,
-        "shares": dict(v.shares),
-        "scores": dict(v.scores),
-        "sentences": [{"text": s.text, "stands_on": s.stands_on} for s in v.sentences],
-    }
+def _told(s: ForServings) -> ServingsTold:
+    clocks = ClocksTold(**asdict(s.clocks))
+    return ServingsTold(s.pieces, s.rounds, clocks, s.clocks.total_s, s.energy_j, s.cost, s.how)

@@ -11,10 +11,14 @@ import re
 import uuid
 from collections.abc import Callable, Collection, Iterator, Mapping
 from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import datetime
 from functools import cache
 from hashlib import sha256
 from typing import Any
 
+import structlog
+from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import (
     BigInteger,
     ColumnElement,
@@ -31,12 +35,14 @@ from sqlalchemy import (
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.measures import FOLD_VERSION
+from yeasty.core.decide.outcome import Outcome
 from yeasty.store.base import now
 from yeasty.store.decide.tables import Analysis
 from yeasty.store.tables import Base
 
+log = structlog.get_logger()
 VERDICT = "verdict"
-ANALYSIS_VERSION = 7
+ANALYSIS_VERSION = 8
 # Results of slow work and drafts are not what a verdict stands on; pictures and probe chunks are large and
 # never read whole.
 LEFT_OUT = frozenset({"analysis", "draft", "rendering", "publication", "photo", "job"})
@@ -150,3 +156,57 @@ def keep(db: Session, trial_id: uuid.UUID, kind: str, work: Callable[[], dict[st
     row.basis, row.result, row.made_at = basis_of({name: before[name] for name in read}), result, now()
     db.add(row)
     return result
+
+
+_OUTCOME = TypeAdapter(Outcome)
+
+
+def as_kept(outcome: Outcome) -> dict[str, Any]:
+    """An outcome as JSON."""
+    kept: dict[str, Any] = _OUTCOME.dump_python(outcome, mode="json")
+    return kept
+
+
+def _read(kept: Analysis | None) -> Outcome | None:
+    """What was kept, as it was worked out; None where it no longer fits: then it is worked out again."""
+    try:
+        return _OUTCOME.validate_python(kept.result) if kept else None
+    except ValidationError as wrong:
+        log.warning("outcome_does_not_fit", trial=str(kept.trial_id) if kept else "", error=str(wrong)[:300])
+        return None
+
+
+def outcome_of(db: Session, trial_id: uuid.UUID) -> Outcome | None:
+    """What Decide said last of a trial, fresh or not."""
+    return _read(kept_analysis(db, trial_id))
+
+
+def outcomes_of(db: Session, trial_ids: Collection[uuid.UUID]) -> dict[uuid.UUID, Outcome]:
+    """What Decide said last, of several trials; those of which it said nothing are left out."""
+    rows = db.scalars(select(Analysis).where(Analysis.trial_id.in_(trial_ids), Analysis.kind == VERDICT))
+    return {row.trial_id: outcome for row in rows if (outcome := _read(row)) is not None}
+
+
+def latest_outcomes(db: Session, most: int) -> list[tuple[uuid.UUID, Outcome]]:
+    """What Decide said last in the kitchen, the newest first."""
+    rows = db.scalars(
+        select(Analysis).where(Analysis.kind == VERDICT).order_by(Analysis.made_at.desc()).limit(most)
+    )
+    return [(row.trial_id, outcome) for row in rows if (outcome := _read(row)) is not None]
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What Decide says now: whether it still is that of the records, and when it was worked out."""
+
+    outcome: Outcome | None
+    fresh: bool
+    made_at: datetime | None
+
+
+def decision_of(db: Session, trial_id: uuid.UUID) -> Decision:
+    """What Decide says now; what no longer fits is worked out again, like what has changed."""
+    kept = kept_analysis(db, trial_id)
+    outcome = _read(kept)
+    fresh = outcome is not None and is_fresh(db, kept)
+    return Decision(outcome, fresh, kept.made_at if kept else None)

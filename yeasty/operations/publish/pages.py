@@ -3,9 +3,8 @@
 import re
 import unicodedata
 import uuid
-from collections.abc import Collection, Mapping
+from collections.abc import Collection
 from functools import partial
-from typing import Any
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
@@ -14,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.preparation import preparation
 from yeasty.core.cook.measures import BatchMeasures, Standing
+from yeasty.core.decide.outcome import MethodOutcome, Outcome
 from yeasty.core.kernel.errors import Refused
 from yeasty.core.publish.document import MethodPage, as_record, check_page, ingredients, step_texts
 from yeasty.core.publish.html import Edition
@@ -22,7 +22,7 @@ from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import designs
 from yeasty.operations.ask.designs import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
-from yeasty.operations.decide.decisions import kept_analysis
+from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish.telling import telling
 from yeasty.operations.taste.panels import allergens_of, allergens_unchecked
 from yeasty.store.ask.queries import appliances_of
@@ -60,31 +60,29 @@ def draft_of(db: Session, trial: Trial, *, lock: bool = False) -> Draft:
 
 
 def chosen_method(
-    trial: Trial, draft: Draft, outcome: Mapping[str, Any] | None, unfit: Collection[uuid.UUID] = ()
+    trial: Trial, draft: Draft, outcome: Outcome | None, unfit: Collection[uuid.UUID] = ()
 ) -> Method | None:
     """The method the page recommends: the lead's choice, else the leader by weighted score; never one that is
     unfit.
     """
     wanted = draft.method_id
-    if wanted is None and outcome:
-        leader = outcome["verdicts"]["weighted_score"]["leader"]
-        wanted = uuid.UUID(leader) if leader else None
+    if wanted is None and outcome and outcome.verdict.leader:
+        wanted = uuid.UUID(outcome.verdict.leader)
     return next((m for m in trial.methods if m.id == wanted and m.id not in unfit), None)
 
 
 def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
     """The page as it would be published now; None while no method is chosen or found."""
-    kept = kept_analysis(db, trial.id)
-    outcome = kept.result if kept else None
+    outcome = outcome_of(db, trial.id)
     told = telling(db, trial)
     method = chosen_method(trial, draft, outcome, told.unfit)
     if method is None:
         return None
     names = {str(m.id): m.name for m in trial.methods}
     measured = trial_measures(db, trial.id)
-    verdict = outcome["verdicts"]["weighted_score"] if outcome else None
+    verdict = outcome.verdict if outcome else None
     ingredient_names = {i.id: i.name for i in trial.ingredients}
-    mine = next((m for m in outcome["methods"] if m["method"] == str(method.id)), None) if outcome else None
+    mine = outcome.method(str(method.id)) if outcome else None
     steps = [*preparation(trial.preparation).steps, *(s.core() for s in method.steps)]
     used = appliances_of(db, trial)
     gear = [used[s.appliance_id].name for s in method.steps if s.appliance_id in used]
@@ -102,12 +100,10 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         [],
     )
     if verdict:
-        is_leader = verdict["leader"] == str(method.id)
-        headline = (
-            verdict["headline"] if is_leader else f"{method.name}: the lead's choice. {verdict['headline']}"
-        )
-        sure = f"By weighted score: {verdict['how_sure']}."
-        why = [(s["text"], s["stands_on"]) for s in verdict["sentences"]]
+        is_leader = verdict.leader == str(method.id)
+        headline = verdict.headline if is_leader else f"{method.name}: the lead's choice. {verdict.headline}"
+        sure = f"By weighted score: {verdict.how_sure.value}."
+        why = [(s.text, s.stands_on) for s in verdict.sentences]
     total = sum(s.duration_s for s in steps if s.phase != "wash_up" and s.during_offset_s is None)
     return MethodPage(
         title=draft.texts.get("title") or trial.title,
@@ -128,12 +124,12 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         allergens_unchecked=allergens_unchecked(trial),
         gear=tuple(dict.fromkeys([*gear, *method.gear])),
         steps=step_texts(steps, hazards_of_method(trial, method), partial(status_of, checked=checks(db))),
-        cues=tuple(mine["notes"][:8]) if mine else (),
+        cues=tuple(mine.notes[:8]) if mine else (),
         why=tuple(why),
         choose_another=tuple(
-            (names[c["method"]], c["when"])
-            for c in outcome["choose_another"]
-            if c["method"] != str(method.id) and uuid.UUID(c["method"]) not in told.unfit
+            (names[c.method], c.when)
+            for c in outcome.choose_another
+            if c.method != str(method.id) and uuid.UUID(c.method) not in told.unfit
         )
         if outcome
         else (),
@@ -155,15 +151,15 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
     )
 
 
-def _yield(method: Method, outcome: Mapping[str, Any] | None) -> str:
+def _yield(method: Method, outcome: MethodOutcome | None) -> str:
     text = f"{method.pieces_per_batch} pieces"
-    if outcome and outcome["cooked_yield"]:
-        text += f", {outcome['cooked_yield']:.0%} of the raw weight"
+    if outcome and outcome.cooked_yield:
+        text += f", {outcome.cooked_yield:.0%} of the raw weight"
     return text
 
 
 def _evidence(
-    trial: Trial, measured: list[tuple[Batch, BatchMeasures]], outcome: Mapping[str, Any] | None
+    trial: Trial, measured: list[tuple[Batch, BatchMeasures]], outcome: Outcome | None
 ) -> list[str]:
     shifts = len({b.shift_id for b, _ in measured})
     judged = [m for _, m in measured if m.standing is Standing.JUDGED and m.complete]
@@ -171,7 +167,7 @@ def _evidence(
     lines = [
         f"{len(trial.methods)} methods, {len(judged)} batches cooked in {shifts} "
         f"shift{'' if shifts == 1 else 's'}"
-        + (f", {outcome['tasters']} tasters, blind codes" if outcome and outcome["tasters"] else "")
+        + (f", {outcome.tasters} tasters, blind codes" if outcome and outcome.tasters else "")
         + "."
     ]
     for b, m in aside:
@@ -179,7 +175,7 @@ def _evidence(
             f"{b.method.name}, batch {b.replicate}: {m.standing.value} ({m.why}); kept, not averaged."
         )
     if outcome:
-        lines += [f"Not measured for all: {g}." for g in outcome["gaps"]]
+        lines += [f"Not measured for all: {g}." for g in outcome.gaps]
     return lines
 
 

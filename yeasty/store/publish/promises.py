@@ -12,7 +12,6 @@ from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.cook.tables import EntryRow, Shift
-from yeasty.store.decide.tables import Analysis
 from yeasty.store.publish.tables import Promise, Source
 
 # Public forms take this many an hour in all, so that a prank fills no table.
@@ -86,24 +85,3 @@ def titles(db: Session, ids: set[uuid.UUID]) -> dict[uuid.UUID, str]:
     """Titles of trials by id."""
     rows = db.execute(select(Trial.id, Trial.title).where(Trial.id.in_(ids))).all() if ids else []
     return {r.id: r.title for r in rows}
-
-
-def what_next(db: Session, most: int = 12) -> list[tuple[str, Trial]]:
-    """What the last verdicts leave open and the list does not hold: leaders not told from the next, gaps in
-    what was measured.
-    """
-    rows = db.execute(
-        select(Analysis, Trial)
-        .join(Trial, Trial.id == Analysis.trial_id)
-        .order_by(Analysis.made_at.desc())
-        .limit(20)
-    )
-    on_list = {(p.trial_id, p.text) for p in open_promises(db, closed=True)}
-    found = []
-    for analysis, trial in rows:
-        verdict = analysis.result.get("verdicts", {}).get("weighted_score", {})
-        texts = [f"Weigh or read what is missing: {g}" for g in analysis.result.get("gaps", [])[:2]]
-        if verdict.get("leader") and verdict.get("how_sure") not in ("clear", None):
-            texts.insert(0, f"Cook the leader and the runner-up again: {verdict.get('how_sure')} so far")
-        found += [(text, trial) for text in texts if (trial.id, text) not in on_list]
-    return found[:most]

@@ -19,11 +19,13 @@ const { data } = useQuery({
     (await api.GET('/api/v1/trials/{trial_id}/decision', { params: { path: { trial_id: id } } })).data!,
   refetchInterval: (q) => (q.state.data?.state === 'working' ? 1000 : false),
 })
-const school = ref<'weighted_score' | 'rank_points'>('weighted_score')
-const SCHOOLS = [
-  ['weighted_score', 'weighted score'],
-  ['rank_points', 'rank points'],
-] as const
+const school = ref<Schemas['School']>('weighted_score')
+const { data: schools } = useQuery({
+  queryKey: ['schools'],
+  staleTime: Infinity,
+  queryFn: async () => (await api.GET('/api/v1/schools')).data!.items,
+})
+const axis = computed(() => schools.value?.find((s) => s.key === school.value)?.axis ?? '')
 const outcome = computed(() => data.value?.outcome ?? null)
 const verdict = computed(() => outcome.value?.verdicts[school.value] ?? null)
 const leader = computed(() => trial.value?.methods.find((m) => m.id === verdict.value?.leader) ?? null)
@@ -40,7 +42,7 @@ const range = (key: Schemas['Scale']): [number, number] => {
   return [scale?.low ?? 0, scale?.high ?? Math.max(2, methods.value.length)]
 }
 /** What the numbers of a question mean, under its name. */
-function means(a: Schemas['QuestionAsked']): string {
+function means(a: Schemas['Attribute']): string {
   const scale = scaleOf(a.scale)
   if (!scale) return ''
   if (scale.ends) return a.high_is_better ? a.high_words : `${a.low_words} (0 is wanted)`
@@ -103,14 +105,14 @@ const asRows = computed(() => methods.value.length > 6)
     <div class="row judged">
       <span class="soft">judged by</span
       ><button
-        v-for="[k, w] in SCHOOLS"
-        :key="k"
+        v-for="k in schools"
+        :key="k.key"
         class="act"
-        :class="school === k ? 'strong' : 'quiet'"
-        :aria-pressed="school === k"
-        @click="school = k"
+        :class="school === k.key ? 'strong' : 'quiet'"
+        :aria-pressed="school === k.key"
+        @click="school = k.key"
       >
-        {{ w }}
+        {{ k.name }}
       </button>
       <span class="grow" /><a class="act quiet" :href="`/api/v1/trials/${id}/archive`">Archive of the trial</a
       ><a class="act quiet" :href="`/api/v1/trials/${id}/tables/answer.csv`">Answers, CSV</a
@@ -156,9 +158,7 @@ const asRows = computed(() => methods.value.length > 6)
           </tr>
           <tr>
             <th scope="row">
-              Score<small>{{
-                school === 'rank_points' ? 'points, mean over tasters' : 'weighted, 0 to 10'
-              }}</small>
+              Score<small>{{ axis }}</small>
             </th>
             <td v-for="m in methods" :key="m.id" class="mono figure">
               {{ verdict?.scores[m.id]?.toFixed(1) ?? '—' }}

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 
-const props = defineProps<{ servings: Schemas['ServingsView']; longest: number; colour: string }>()
+const props = defineProps<{ servings: Schemas['ServingsTold']; longest: number; colour: string }>()
 const parts = computed(() => {
   const c = props.servings.clocks
   return [
