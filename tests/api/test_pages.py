@@ -88,7 +88,7 @@ def test_archive_and_tables_go_out_and_a_hostile_one_is_told(lead: Client) -> No
         == "it is not a zip file"
     )
     table = lead.get(f"/trials/{t}/tables/answer.csv")
-    assert table.text.splitlines()[0].startswith("attribute_id,comment")
+    assert table.text.splitlines()[0].startswith("attribute_id,given_at,id,refused,round_id,said")
     assert len(table.text.splitlines()) > 90
     assert lead.get(f"/trials/{t}/tables/account.csv").status_code == 404
 

@@ -21,15 +21,17 @@ def test_every_scale_that_is_named_is_there_and_the_reverse() -> None:
 def test_every_scale_is_drawn_worded_and_checked_through_its_whole_range(scale: Scale) -> None:
     kind, samples = SCALES[scale], 5
     assert kind.name
-    assert kind.drawn in ("slider", "words", "places")
-    top = kind.highest(samples)
+    assert kind.drawn in ("slider", "words", "places", "ticks", "tally")
+    assert kind.shape in ("value", "words", "tally")
+    own = ("raw", "firm", "tender", "soft") if kind.own_words else ()
+    top = kind.highest(samples, own)
     steps = round((top - kind.low) / kind.step) + 1
     assert steps >= 3
     if kind.drawn == "words":
-        assert len(kind.words) == steps
-    asked = Attribute("a", "crust", scale)
+        assert len(own or kind.words) == steps
+    asked = Attribute("a", "crust", scale, words=own)
     for n in range(steps):
-        value = kind.low + n * kind.step
+        value = round(kind.low + n * kind.step, 6)
         assert check_answer(asked, value, samples) == value
     for beyond in (kind.low - 1, top + 1):
         with pytest.raises(OutOfRange):

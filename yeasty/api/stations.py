@@ -11,6 +11,7 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.live import told_of
 from yeasty.api.request import answer, db, require
 from yeasty.api.setup.fairness import open_doubts
+from yeasty.api.shown import shown
 from yeasty.api.streams import streamed
 from yeasty.core.ask.kinds import check_design
 from yeasty.operations.decide import decisions
@@ -57,9 +58,9 @@ def get_stations(path: TrialPath) -> Response:
     if versions:
         out = "withdrawn" if versions[0].withdrawn_at else f"version {versions[0].version}"
     return answer(
-        StationsView(
-            title=trial.title,
-            question=trial.question,
+        shown(
+            StationsView,
+            trial,
             ask=f"{missing} missing" if missing else f"{len(trial.methods)} methods",
             setup="not yet"
             if len(trial.methods) < 2

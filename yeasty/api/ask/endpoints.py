@@ -37,6 +37,7 @@ from yeasty.api.request import (
     me,
     require,
 )
+from yeasty.api.shown import shown
 from yeasty.core.ask.kinds import KINDS, varied_by
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.kernel.scales import SCALES, Scale
@@ -313,22 +314,13 @@ def list_scales() -> Response:
 @require(Role.COOK)
 def list_kinds() -> Response:
     """The nine kinds of trial."""
-    items = [
-        KindView(kind=k, name=v.name, what=v.what, least=v.least, most=v.most, asks=dict(v.asks))
-        for k, v in KINDS.items()
-    ]
+    items = [shown(KindView, v, kind=k, asks=dict(v.asks)) for k, v in KINDS.items()]
     return answer(KindList(items=items))
 
 
 def _card(t: Trial) -> TrialCard:
-    return TrialCard(
-        id=str(t.id),
-        title=t.title,
-        question=t.question,
-        dish=t.dish,
-        kind=TrialKind(t.kind),
-        updated_at=t.updated_at,
-        marks=[mark_view(m.mark) for m in t.methods],
+    return shown(
+        TrialCard, t, id=str(t.id), kind=TrialKind(t.kind), marks=[mark_view(m.mark) for m in t.methods]
     )
 
 
@@ -432,11 +424,10 @@ def get_history(path: TrialPath) -> Response:
     rows = trials.design_history(db(), open_trial(path.trial_id).id)
     names = people.names_of(db(), {r.by for r in rows if r.by})
     items = [
-        HistoryEntry(
-            version=r.version,
-            at=r.at,
+        shown(
+            HistoryEntry,
+            r,
             by=names.get(r.by, "") if r.by else "",
-            what=r.what,
             changes=[HistoryValue(**c) for c in r.changes],
         )
         for r in rows

@@ -9,6 +9,7 @@ from yeasty.api.ask.endpoints import method_of, open_trial, whole
 from yeasty.api.ask.views import MarkView, TrialPath, TrialView, mark_view
 from yeasty.api.blueprint import blueprint
 from yeasty.api.request import answer, db, require
+from yeasty.api.shown import shown
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.steps import Attention, Phase
 from yeasty.core.publish.recipe_in import Reading, read_recipe
@@ -184,25 +185,21 @@ def get_family(path: TrialPath) -> Response:
     found = families.relatives(db(), trial.id, library.known_techniques(db()))
     words = families.outcomes(db(), list({r.trial.id for r in found}))
     items = [
-        RelativeView(
+        shown(
+            RelativeView,
+            r.method,
             method_id=str(r.method.id),
             trial_id=str(r.trial.id),
             trial=r.trial.title,
             kind=TrialKind(r.trial.kind),
-            name=r.method.name,
-            tag=r.method.tag,
             mark=mark_view(r.method.mark),
             generation=r.place.generation,
             row=r.place.row,
             parents=list(r.parents),
-            parent_words=r.method.parent_words,
             changed=list(r.changed),
-            change=r.method.change,
-            aimed_defect=r.method.aimed_defect,
             outcome=r.method.outcome
             or r.method.verdict_word
             or words.get(r.trial.id, {}).get(str(r.method.id), ""),
-            failed_tries=r.method.failed_tries,
             by_products=list(r.by_products),
         )
         for r in found
@@ -233,27 +230,11 @@ def add_by_product(path: TrialPath, body: ByProductIn) -> Response:
 
 def _reading(r: Reading, trial: Trial | None) -> ReadingView:
     parted = recipes.parted_from(trial, r) if trial is not None and r.steps else None
-    return ReadingView(
-        title=r.title,
-        written_as=r.written_as,
-        yield_text=r.yield_text,
-        amounts=[
-            ReadAmountView(text=a.text, name=a.name, kg=a.kg, understood=a.understood, note=a.note)
-            for a in r.amounts
-        ],
-        steps=[
-            ReadStepView(
-                text=s.text,
-                phase=s.phase,
-                attention=s.attention,
-                duration_s=s.duration_s,
-                set_point_c=s.set_point_c,
-                end_cue=s.end_cue,
-                days_before=s.days_before,
-                assumed=list(s.assumed),
-            )
-            for s in r.steps
-        ],
+    return shown(
+        ReadingView,
+        r,
+        amounts=[shown(ReadAmountView, a) for a in r.amounts],
+        steps=[shown(ReadStepView, s, assumed=list(s.assumed)) for s in r.steps],
         not_understood=list(r.not_understood),
         prepared=[s.what for s in parted.shared] if parted else [],
         by_the_others=[s.what for s in parted.others] if parted else [],

@@ -12,6 +12,7 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require
+from yeasty.api.shown import shown
 from yeasty.core.ask import grid as grids
 from yeasty.core.ask import ladder as ladders
 from yeasty.core.ask.screening import best_few, read_table
@@ -308,16 +309,7 @@ def plan_ladder(body: LadderLayout) -> Response:
     return answer(
         LadderPlan(
             pulls=[
-                PullView(
-                    rung=ladders.say_rung(ladder, ladder.rungs[p.rung]),
-                    pot=p.pot + 1,
-                    at_s=p.at_s,
-                    start_s=p.start_s,
-                    since_last_s=p.since_last_s,
-                    pieces_out=p.pieces_out,
-                    left=p.left,
-                    waits_s=p.waits_s,
-                )
+                shown(PullView, p, rung=ladders.say_rung(ladder, ladder.rungs[p.rung]), pot=p.pot + 1)
                 for p in pulls
             ],
             problems=[f"{p.field}: {p.message}. {p.todo}" for p in problems],

@@ -12,6 +12,7 @@ from yeasty.api.ask.views import MarkView, TrialPath, TrialView, mark_view
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import answer, db, done, me, require
+from yeasty.api.shown import shown
 from yeasty.api.tries import count_try
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.errors import Refused
@@ -175,17 +176,14 @@ def _list(status: int = 200, *, closed: bool = False) -> Response:
     rows = store.open_promises(db(), closed=closed)
     titles = store.titles(db(), {r.trial_id for r in rows if r.trial_id})
     items = [
-        PromiseView(
+        shown(
+            PromiseView,
+            r,
             id=str(r.id),
-            text=r.text,
-            dish=r.dish,
             source=Source(r.source),
             trial_id=str(r.trial_id) if r.trial_id else None,
             trial=titles.get(r.trial_id, "") if r.trial_id else "",
             became_trial_id=str(r.became_trial_id) if r.became_trial_id else None,
-            closed_at=r.closed_at,
-            closed_why=r.closed_why,
-            added_at=r.added_at,
         )
         for r in rows
     ]
@@ -269,18 +267,15 @@ def trial_of_promise(path: PromisePath, body: FromPromise) -> Response:
 
 def _guesses(trial: Trial) -> GuessList:
     rows = guesses.guesses_of(db(), trial.id)
-    shown = guesses.guesses_shown(db(), trial)
+    open_now = guesses.guesses_shown(db(), trial)
     items = (
-        [
-            GuessView(
-                who=g.who, method_id=str(g.method_id) if g.method_id else None, why=g.why, by_link=g.by_link
-            )
-            for g in rows
-        ]
-        if shown
+        [shown(GuessView, g, method_id=str(g.method_id) if g.method_id else None) for g in rows]
+        if open_now
         else []
     )
-    return GuessList(count=len(rows), shown=shown, items=items, link=f"/g/{guesses.guess_token(db(), trial)}")
+    return GuessList(
+        count=len(rows), shown=open_now, items=items, link=f"/g/{guesses.guess_token(db(), trial)}"
+    )
 
 
 @promises.get("/trials/<uuid:trial_id>/guesses", responses={200: GuessList})
@@ -323,14 +318,7 @@ def guess_page(path: GuessPath) -> Response:
     """What a public guesser sees."""
     trial = _public(path.token)
     choices = [Choice(method_id=str(m.id), name=m.name, mark=mark_view(m.mark)) for m in trial.methods]
-    return answer(
-        GuessPage(
-            question=trial.question,
-            dish=trial.dish,
-            choices=choices,
-            closed=guesses.guesses_shown(db(), trial),
-        )
-    )
+    return answer(shown(GuessPage, trial, choices=choices, closed=guesses.guesses_shown(db(), trial)))
 
 
 @promises.post("/guess-pages/<token>/guesses")

@@ -10,6 +10,7 @@ from uuid import UUID
 
 from pydantic import BaseModel
 
+from yeasty.api.shown import shown
 from yeasty.core.ask import marks
 from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design
 from yeasty.core.ask.preparation import preparation
@@ -252,63 +253,26 @@ def mark_view(number: int) -> MarkView:
 
 def step_view(s: Step) -> StepView:
     """A step."""
-    return StepView(
+    return shown(
+        StepView,
+        s,
         id=str(s.id),
-        what=s.what,
         attention=Attention(s.attention),
         phase=Phase(s.phase),
-        duration_s=s.duration_s,
         end_rule=EndRule(s.end_rule),
-        during_offset_s=s.during_offset_s,
-        end_core_c=s.end_core_c,
-        end_cue=s.end_cue,
         appliance_id=str(s.appliance_id) if s.appliance_id else None,
-        set_point_c=s.set_point_c,
-        power_w=s.power_w,
-        dial_for_c=s.dial_for_c,
-        for_altitude_m=s.for_altitude_m,
-        end_kg=s.end_kg,
-        days_before=s.days_before,
-        longest_s=s.longest_s,
     )
 
 
 def method_view(m: Method, hazards: Sequence[str] = ()) -> MethodView:
     """A method."""
-    return MethodView(
+    return shown(
+        MethodView,
+        m,
         id=str(m.id),
-        name=m.name,
-        technique=m.technique,
-        tag=m.tag,
         mark=mark_view(m.mark),
-        batch_kg=m.batch_kg,
-        pieces_per_batch=m.pieces_per_batch,
-        hold_limit_s=m.hold_limit_s,
-        piece_kg=m.piece_kg,
-        start_c=m.start_c,
-        piece_shape=m.piece_shape,
-        piece_thickness_m=m.piece_thickness_m,
-        piece_food=m.piece_food,
-        gear=m.gear,
-        hazards=m.hazards,
-        struck_hazards=m.struck_hazards,
         all_hazards=list(hazards),
-        meant=m.meant,
-        levels=m.levels,
-        vessel=m.vessel,
-        lid=m.lid,
-        place=m.place,
-        operator=m.operator,
-        together=m.together,
-        checks=m.checks,
         parent_method_id=str(m.parent_method_id) if m.parent_method_id else None,
-        parent_words=m.parent_words,
-        change=m.change,
-        aimed_defect=m.aimed_defect,
-        outcome=m.outcome,
-        failed_tries=m.failed_tries,
-        verdict_word=m.verdict_word,
-        verdict_note=m.verdict_note,
         steps=[step_view(s) for s in m.steps],
         amounts=[AmountView(ingredient_id=str(a.ingredient_id), mass_kg=a.mass_kg) for a in m.amounts],
     )
@@ -356,59 +320,29 @@ def preparation_view(t: Trial) -> PreparationView:
 def trial_view(t: Trial) -> TrialView:
     """A whole design, with what is still missing in words."""
     missing = check_design(design_of(t))
-    return TrialView(
+    return shown(
+        TrialView,
+        t,
         id=str(t.id),
-        title=t.title,
-        question=t.question,
-        dish=t.dish,
-        aliases=t.aliases,
         kind=TrialKind(t.kind),
         fairness=Fairness(t.fairness),
         done_rule=DoneRule(t.done_rule),
-        answer_rule=t.answer_rule,
-        matters=t.matters,
-        hunch=t.hunch,
-        pieces=t.pieces,
-        food_class=t.food_class,
-        varied=t.varied,
-        layout=t.layout,
-        matches=t.matches,
         parent_trial_id=str(t.parent_trial_id) if t.parent_trial_id else None,
-        parent_words=t.parent_words,
         put_away=t.put_away_at is not None,
         preparation=preparation_view(t),
-        batches_each=t.batches_each,
-        serving_kg=t.serving_kg,
-        eaters=t.eaters,
-        leftover_use=t.leftover_use,
-        simulated=t.simulated,
-        updated_at=t.updated_at,
-        version=t.version,
         attributes=[attribute_view(a) for a in t.attributes],
         methods=[method_view(m, every_hazard(t, m)) for m in t.methods],
         ingredients=[
-            IngredientView(
+            shown(
+                IngredientView,
+                i,
                 id=str(i.id),
-                name=i.name,
-                lot=i.lot,
-                source=i.source,
-                price_per_kg=i.price_per_kg,
-                allergens=i.allergens,
-                allergens_checked=i.allergens_checked,
-                grade=i.grade,
-                age_days=i.age_days,
-                pack_kg=i.pack_kg,
-                composition=i.composition,
-                stands_for=i.stands_for,
                 from_method_id=str(i.from_method_id) if i.from_method_id else None,
             )
             for i in t.ingredients
         ],
-        controls=[ControlView(what=c.what, held_at=c.held_at) for c in t.controls],
-        accepted=[
-            AcceptedView(field=a.field, signature=a.signature, reason=a.reason, accepted_at=a.accepted_at)
-            for a in t.accepted
-        ],
+        controls=[shown(ControlView, c) for c in t.controls],
+        accepted=[shown(AcceptedView, a) for a in t.accepted],
         missing=[f"{m.field}: {m.message}. {m.todo}" for m in missing],
         asks=dict(KINDS[TrialKind(t.kind)].asks),
     )

@@ -40,6 +40,7 @@ from yeasty.api.cook.views import (
 from yeasty.api.live import changes_after, entry_record, plan_record, shift_state, stream
 from yeasty.api.problems import FieldProblem, not_found
 from yeasty.api.request import after_commit, answer, db, done, each, me, plain, require
+from yeasty.api.shown import shown
 from yeasty.api.streams import streamed
 from yeasty.core.cook.departures import departures
 from yeasty.core.cook.measures import Standing, gaps
@@ -130,10 +131,10 @@ def new_shift(path: TrialPath, body: NewShift) -> Response:
     shift.room_c, shift.weather, shift.cooks = body.room_c, body.weather.strip(), body.cooks.strip()
     shift.cooks = shift.cooks or me().person.name
     ask_for_plan(shift.id)
-    return shown(shift, 201)
+    return told_shift(shift, 201)
 
 
-def shown(shift: Shift, status: int = 200) -> Response:
+def told_shift(shift: Shift, status: int = 200) -> Response:
     """A shift as it is told."""
     begun = bool(store.begun_of(db(), [shift.id]))
     return answer(shift_view(shift, len(shift.batches), begun=begun), status)
@@ -169,7 +170,7 @@ def change_shift(path: ShiftPath, body: ShiftChange) -> Response:
     if body.leave_room is not None and body.leave_room != shift.leave_room:
         shift.leave_room = body.leave_room
         ask_for_plan(shift.id)
-    return shown(shift)
+    return told_shift(shift)
 
 
 @cook.delete("/shifts/<uuid:shift_id>", responses={204: None})
@@ -190,7 +191,7 @@ def end_shift(path: ShiftPath) -> Response:
         settle(db(), shift, entries, shift.clock().at(time.time()))
         shift.ended_at = now()
         store.wake(db(), shift.id)
-    return shown(shift)
+    return told_shift(shift)
 
 
 @cook.get("/shifts/<uuid:shift_id>/bench", responses={200: BenchView})
@@ -221,11 +222,11 @@ def get_bench(path: ShiftPath) -> Response:
             trial_title=trial.title,
             question=trial.question,
             batches=[
-                BenchBatch(
+                shown(
+                    BenchBatch,
+                    b.method,
                     id=str(b.id),
                     method_id=str(b.method_id),
-                    tag=b.method.tag,
-                    name=b.method.name,
                     replicate=b.replicate,
                     mark=mark_view(b.method.mark),
                     steps=[BenchStep(**s) for s in b.steps],
@@ -253,11 +254,7 @@ def get_bench(path: ShiftPath) -> Response:
             incarnation=str(the_kitchen(db()).incarnation),
             gaps=gaps(measured),
             circuits=[
-                CircuitLimit(
-                    name=c.name,
-                    limit_w=Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w(),
-                    base_w=c.base_w,
-                )
+                shown(CircuitLimit, c, limit_w=Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w())
                 for c in circuits(db())
             ],
             mains={
@@ -294,7 +291,7 @@ def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
     steps_of = {b.id: {str(s["key"]) for s in b.steps} for b in shift.batches}
     for e in body.entries:
         if isinstance(e, Misshapen):
-            refused.append(RefusedEntry(id=e.id, problem=e.problem))
+            refused.append(shown(RefusedEntry, e))
             continue
         try:
             check_payload(e.kind, e.payload)

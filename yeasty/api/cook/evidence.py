@@ -10,6 +10,7 @@ from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import answer, db, done, me, require
+from yeasty.api.shown import shown
 from yeasty.core.cook.probe_log import read_probe_log
 from yeasty.core.kernel.errors import RuleError
 from yeasty.store.base import now
@@ -96,11 +97,10 @@ def add_probe_log(path: BatchPath, query: ProbeQuery) -> Response:
         store.wake(db(), shift.id)
     spans = {n: [x for x in v if x is not None] for n, v in log.channels}
     return answer(
-        ProbePreview(
+        shown(
+            ProbePreview,
+            log,
             saved=saved,
-            unit=log.unit,
-            unit_stated=log.unit_stated,
-            why_unit=log.why_unit,
             rows=len(log.times_s),
             seconds=log.times_s[-1],
             starts_at=starts_at,

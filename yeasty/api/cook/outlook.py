@@ -16,6 +16,7 @@ from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
 from yeasty.api.request import db, require, system, told
 from yeasty.api.shared_answers import shared
+from yeasty.api.shown import shown
 from yeasty.core.cook.probe_faults import Doubt
 from yeasty.core.kernel.quantities import say_temperature
 from yeasty.core.safety.circuits import CODES_FIRST
@@ -180,8 +181,8 @@ def _standing(
         doubt_since=said.since if said else None,
         advice=safety.advice.text if safety.advice else "",
         read_again_at=safety.advice.again_at if safety.advice else None,
-        asked=[AskedView(key=a.key, text=a.text) for a in safety.asked],
-        low=[LowReading(id=r.id, celsius=r.celsius, at=r.at) for r in safety.low],
+        asked=[shown(AskedView, a) for a in safety.asked],
+        low=[shown(LowReading, r) for r in safety.low],
     )
 
 
@@ -227,16 +228,10 @@ def outlook_view(shift: Shift) -> OutlookView:
         )
     return OutlookView(
         batches=views,
-        planned=[
-            CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown))
-            for c in found.planned
-        ],
-        running=[
-            CircuitView(circuit=c.circuit, sentence=c.sentence, over=c.over, unknown=bool(c.unknown))
-            for c in found.running
-        ],
+        planned=[shown(CircuitView, c, unknown=bool(c.unknown)) for c in found.planned],
+        running=[shown(CircuitView, c, unknown=bool(c.unknown)) for c in found.running],
         carrying=list(found.carrying),
-        twice=[TwiceView(first=t.first, second=t.second, batch=t.batch, what=t.what) for t in found.twice],
+        twice=[shown(TwiceView, t) for t in found.twice],
         codes_first=CODES_FIRST,
         reckoning=reckoning,
         made_at=now,

@@ -10,10 +10,11 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.ask.endpoints import open_trial
 from yeasty.api.blueprint import blueprint
-from yeasty.api.cook.endpoints import ask_for_plan, open_shift, shown
+from yeasty.api.cook.endpoints import ask_for_plan, open_shift, told_shift
 from yeasty.api.cook.views import ShiftList, ShiftPath, ShiftView, shift_view
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Duration, Temperature, answer, db, me, require
+from yeasty.api.shown import shown
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.operations.ask.last_time import last_times
@@ -151,7 +152,7 @@ def set_speed(path: ShiftPath, body: SpeedIn) -> Response:
     )
     db().flush()
     store.wake(db(), shift.id)
-    return shown(shift)
+    return told_shift(shift)
 
 
 @shift_acts.post("/shifts/<uuid:shift_id>/rescues", responses={201: RescueMade})
@@ -269,14 +270,13 @@ def get_last_times(path: ShiftPath) -> Response:
     return answer(
         LastTimes(
             items=[
-                LastTimeView(
+                shown(
+                    LastTimeView,
+                    t,
                     method=str(method_id),
-                    same_method=t.same_method,
                     when=t.shift.serve_from.timestamp(),
                     trial_id=str(t.shift.trial_id),
                     sets=[SetView(what=w, set_point_c=c, power_w=p) for w, c, p in t.sets],
-                    cooked_s=t.cooked_s,
-                    planned_s=t.planned_s,
                     highest_core_c=t.measures.highest_core_c,
                     cooked_yield=t.measures.cooked_yield,
                     standing=t.measures.standing.value,

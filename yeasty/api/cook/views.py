@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field, ValidationError, WrapValidator
 from yeasty.api.ask.views import MarkView
 from yeasty.api.problems import FieldProblem
 from yeasty.api.request import Blank, Moment, Temperature
+from yeasty.api.shown import shown
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.text import cannot_be_kept
 from yeasty.store.cook.tables import Shift
@@ -346,25 +347,18 @@ class Clock(BaseModel):
 def clock_view(s: Shift) -> ClockView:
     """A shift's clock."""
     clock = s.clock()
-    return ClockView(origin=clock.origin, anchor=clock.anchor, rate=clock.rate)
+    return shown(ClockView, clock)
 
 
 def shift_view(s: Shift, batches: int, *, begun: bool) -> ShiftView:
     """A shift."""
-    return ShiftView(
+    return shown(
+        ShiftView,
+        s,
         id=str(s.id),
         trial_id=str(s.trial_id),
-        name=s.name,
         serve_from=s.serve_from.timestamp(),
         serve_until=s.serve_until.timestamp(),
-        people=s.people,
-        walk_s=s.walk_s,
-        same_age=s.same_age,
-        leave_room=s.leave_room,
-        written_up=s.written_up,
-        room_c=s.room_c,
-        weather=s.weather,
-        cooks=s.cooks,
         begun=begun,
         simulated=s.clock_rate is not None,
         clock=clock_view(s),

@@ -9,7 +9,7 @@ from flask import Response
 from pydantic import BaseModel, Field
 
 from yeasty.api.blueprint import blueprint
-from yeasty.api.cook.endpoints import ask_for_plan, open_shift, shown
+from yeasty.api.cook.endpoints import ask_for_plan, open_shift, told_shift
 from yeasty.api.cook.views import ShiftPath, ShiftView
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
@@ -136,4 +136,4 @@ def move_window(path: ShiftPath, body: WindowIn) -> Response:
     shift.people = body.people or shift.people
     db().flush()
     ask_for_plan(shift.id)
-    return shown(shift)
+    return told_shift(shift)

@@ -9,6 +9,7 @@ from yeasty.api.ask.endpoints import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.request import answer, db, require
+from yeasty.api.shown import shown
 from yeasty.core.decide.outcome import Outcome, School
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.operations.decide import decisions
@@ -33,9 +34,7 @@ def get_decision(path: TrialPath) -> Response:
     said = decisions.decision_of(db(), trial.id)
     if not said.fresh:
         current_app.extensions["yeasty_jobs"].analyse(trial.id)
-    return answer(
-        DecisionView(state="fresh" if said.fresh else "working", made_at=said.made_at, outcome=said.outcome)
-    )
+    return answer(shown(DecisionView, said, state="fresh" if said.fresh else "working"))
 
 
 class SchoolView(BaseModel):

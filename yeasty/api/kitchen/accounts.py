@@ -17,6 +17,7 @@ from zxcvbn import zxcvbn
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import answer, db, done, each, me, require
+from yeasty.api.shown import shown
 from yeasty.api.tries import count_try
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.quantities import System
@@ -155,13 +156,13 @@ class AuditList(BaseModel):
 
 def me_view(account: Account) -> Me:
     """An account as its owner sees it."""
-    return Me(
+    return shown(
+        Me,
+        account,
         id=str(account.id),
         name=account.person.name,
-        login=account.login,
         role=Role(account.role),
         units=System(account.units),
-        dark=account.dark,
     )
 
 
@@ -187,13 +188,13 @@ def get_session() -> Response:
     """Who I am, the kitchen, and the token that changes carry."""
     kitchen = the_kitchen(db())
     return answer(
-        SessionView(
+        shown(
+            SessionView,
+            kitchen,
             me=me_view(me()) if current_user.is_authenticated else None,
             csrf=generate_csrf(),
             first_time=not people.any_account(db()),
             kitchen=kitchen.name,
-            time_zone=kitchen.time_zone,
-            currency=kitchen.currency,
             incarnation=str(kitchen.incarnation),
         )
     )
@@ -280,14 +281,7 @@ def reset_password(body: ResetIn) -> Response:
 @require(Role.LEAD)
 def get_audit() -> Response:
     """What was done lately that a lead may want to know of."""
-    return answer(
-        AuditList(
-            items=[
-                AuditView(at=a.at, who=name, address=a.address, what=a.what, about=a.about)
-                for a, name in people.audits(db())
-            ]
-        )
-    )
+    return answer(AuditList(items=[shown(AuditView, a, who=name) for a, name in people.audits(db())]))
 
 
 @accounts.post("/first-lead", responses={201: Me})
@@ -326,7 +320,7 @@ def list_accounts() -> Response:
 
 
 def _view(a: Account) -> AccountView:
-    return AccountView(id=str(a.id), name=a.person.name, login=a.login, role=Role(a.role), active=a.active)
+    return shown(AccountView, a, id=str(a.id), name=a.person.name, role=Role(a.role))
 
 
 @accounts.post("/accounts", responses={201: AccountView})

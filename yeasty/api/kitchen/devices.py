@@ -12,6 +12,7 @@ from yeasty.api.cook.views import ShiftPath
 from yeasty.api.problems import ApiError, FieldProblem, not_found
 from yeasty.api.request import answer, db, done, each, me, require, told
 from yeasty.api.shared_answers import shared
+from yeasty.api.shown import shown
 from yeasty.core.cook.bench_words import FACES, CueChip, cue_chips
 from yeasty.core.cook.probe_log import thin
 from yeasty.core.cook.readings import LATEST_S, MOST_LINES, read_line
@@ -169,13 +170,12 @@ class ChipIn(BaseModel):
 
 
 def _view(d: Device, appliances: dict[UUID, str]) -> DeviceView:
-    return DeviceView(
+    return shown(
+        DeviceView,
+        d,
         id=str(d.id),
-        name=d.name,
-        kind=d.kind,
         appliance=appliances.get(d.appliance_id, "") if d.appliance_id else "",
         simulated=d.simulated_shift_id is not None,
-        battery=d.battery,
         heard_at=d.heard_at.timestamp() if d.heard_at else None,
         silent=d.heard_at is None or (now() - d.heard_at).total_seconds() > SILENT_S,
         missing=sum(b - a + 1 for a, b in d.missing),
@@ -280,13 +280,7 @@ def take_lines() -> Response:
     shift = db().get(Shift, device.simulated_shift_id) if device.simulated_shift_id else None
     taken = store.take(db(), device, read, sent_at, real, shift.clock().at(real) if shift else real)
     return answer(
-        LinesAnswer(
-            kept=taken.kept,
-            again=taken.again,
-            refused=refused,
-            missing=[list(g) for g in taken.missing],
-            server_now=real,
-        )
+        shown(LinesAnswer, taken, refused=refused, missing=[list(g) for g in taken.missing], server_now=real)
     )
 
 
@@ -353,7 +347,7 @@ def list_chips(path: ShiftPath) -> Response:
     chips = cue_chips(sorted({m.technique for m in trial.methods}), own)
     return answer(
         ChipList(
-            items=[ChipView(technique=c.technique, face=c.face, text=c.text) for c in chips],
+            items=[shown(ChipView, c) for c in chips],
             faces=list(FACES),
         )
     )
@@ -368,4 +362,4 @@ def add_chip(body: ChipIn) -> Response:
     if (body.technique, body.face, text) not in there:
         db().add(CueWord(technique=body.technique, face=body.face, text=text, added_at=now()))
         db().flush()
-    return answer(ChipView(technique=body.technique, face=body.face, text=text), 201)
+    return answer(shown(ChipView, body, text=text), 201)

@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Length, Power, Temperature, answer, check_if_match, db, each, require
+from yeasty.api.shown import shown
 from yeasty.core.ask.techniques import APPLIANCE_KINDS
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup.allergens import ALLERGENS
@@ -78,19 +79,10 @@ class AppliancePath(BaseModel):
 
 
 def _appliance(a: Appliance) -> ApplianceView:
-    return ApplianceView(
+    return shown(
+        ApplianceView,
+        a,
         id=str(a.id),
-        version=a.version,
-        name=a.name,
-        kind=a.kind,
-        input_w=a.input_w,
-        rated_w=a.rated_w,
-        measured_w=a.measured_w,
-        offset_k=a.offset_k,
-        capacity_pieces=a.capacity_pieces,
-        circuit=a.circuit,
-        spot=a.spot,
-        notes=a.notes,
         dial=[DialWordIn(**d) for d in a.dial],
         capacities=[CapacityIn(**c) for c in a.capacities],
     )

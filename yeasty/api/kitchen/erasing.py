@@ -10,6 +10,7 @@ from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, FieldProblem, not_found
 from yeasty.api.request import answer, db, done, me, require
+from yeasty.api.shown import shown
 from yeasty.operations.kitchen import erasing as deletions
 from yeasty.store.kitchen.people_tables import Person, Role
 
@@ -74,13 +75,7 @@ def delete_trial(path: TrialPath, body: DeletionIn) -> Response:
 def list_people() -> Response:
     """Everybody who has a name in this kitchen."""
     items = [
-        PersonView(
-            id=str(p.person.id),
-            name=p.person.name,
-            login=p.login,
-            seats=p.seats,
-            from_elsewhere=p.person.from_elsewhere,
-        )
+        shown(PersonView, p.person, id=str(p.person.id), login=p.login, seats=p.seats)
         for p in deletions.people_of_kitchen(db())
     ]
     return answer(PersonList(items=items))

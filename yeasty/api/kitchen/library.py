@@ -12,6 +12,7 @@ from yeasty.api.ask.views import StepView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import answer, check_if_match, content_version, db, done, each, require, system
+from yeasty.api.shown import shown
 from yeasty.core.ask.techniques import (
     APPLIANCE_KINDS,
     Technique,
@@ -145,35 +146,16 @@ class SwayPath(BaseModel):
 
 
 def _view(t: Technique, own: set[str], hidden: set[str]) -> TechniqueView:
-    view = TechniqueView(
-        key=t.key,
-        name=t.name,
-        appliance_kind=t.appliance_kind,
+    view = shown(
+        TechniqueView,
+        t,
         gear=list(t.gear),
         hazards=list(t.hazards),
         ranges={k: list(v) for k, v in t.ranges.items()},
         own=t.key in own,
         hidden=t.key in hidden,
         steps=[
-            StepView(
-                id="",
-                what=s.what,
-                attention=s.attention,
-                phase=s.phase,
-                duration_s=s.duration_s,
-                end_rule=s.end_rule,
-                during_offset_s=s.during_offset_s,
-                end_core_c=s.end_core_c,
-                end_cue=s.end_cue,
-                appliance_id=None,
-                set_point_c=s.set_point_c,
-                power_w=s.power_w,
-                dial_for_c=None,
-                for_altitude_m=None,
-                end_kg=s.end_kg,
-                days_before=s.days_before,
-                longest_s=s.longest_s,
-            )
+            shown(StepView, s, id="", appliance_id=None, dial_for_c=None, for_altitude_m=None)
             for s in t.steps
         ],
     )
@@ -272,14 +254,12 @@ def list_sways() -> Response:
 def _sways(status: int = 200) -> Response:
     own = {(r.field, tuple(r.attributes)): str(r.id) for r in store.sway_rows(db())}
     items = [
-        SwayView(
+        shown(
+            SwayView,
+            s,
             id=own.get((s.field, s.attributes)) if s.status == "this kitchen" else None,
-            field=s.field,
             attributes=list(s.attributes),
-            strength=s.strength,
             strength_words=STRENGTHS[s.strength],
-            reason=s.reason,
-            status=s.status,
         )
         for s in merged(store.own_sways(db()))
     ]

@@ -13,6 +13,7 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, each, me, require, system
+from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import RuleError, check_range
 from yeasty.core.kernel.quantities import read_quantity
 from yeasty.store.base import now
@@ -226,9 +227,7 @@ def add_record(body: NewRecord) -> Response:
 
 
 def _record(r: RuleRecord) -> RecordView:
-    return RecordView(
-        rule=r.rule, predicted=r.predicted, observed=r.observed, note=r.note, added_at=r.added_at
-    )
+    return shown(RecordView, r)
 
 
 @workbench.get("/rule-records", responses={200: RecordList})
@@ -246,14 +245,7 @@ def _appliance(appliance_id: UUID) -> Appliance:
 
 
 def _measurement(m: Measurement) -> MeasurementView:
-    return MeasurementView(
-        id=str(m.id),
-        kind=m.kind,
-        given=m.given,
-        result=ResultView(**m.result),
-        taken_at=m.taken_at,
-        struck_why=m.struck_why,
-    )
+    return shown(MeasurementView, m, id=str(m.id), result=ResultView(**m.result))
 
 
 @workbench.get("/appliances/<uuid:appliance_id>/measurements", responses={200: MeasurementList})

@@ -16,6 +16,7 @@ from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
+from yeasty.api.shown import shown
 from yeasty.core.publish.document import as_record, markdown, recipe_json_ld
 from yeasty.core.publish.html import notice_html, page_html
 from yeasty.operations.publish import pages
@@ -85,14 +86,10 @@ class WithdrawIn(BaseModel):
 
 
 def _version(p: Publication) -> VersionView:
-    return VersionView(
+    return shown(
+        VersionView,
+        p,
         id=str(p.id),
-        slug=p.slug,
-        version=p.version,
-        published_at=p.published_at,
-        correction=p.correction,
-        withdrawn_at=p.withdrawn_at,
-        withdrawn_why=p.withdrawn_why,
         path=f"/p/{p.slug}/{p.version}",
         pdf_ready=db().get(Rendering, (p.id, PDF)) is not None,
     )
@@ -108,11 +105,11 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
     page = pages.build_page(db(), trial, draft)
     chosen = next((m for m in trial.methods if page is not None and m.tag == page.tag), None)
     return answer(
-        PublishView(
+        shown(
+            PublishView,
+            draft,
             method_id=str(draft.method_id) if draft.method_id else None,
             chosen_method_id=str(chosen.id) if chosen else None,
-            texts=draft.texts,
-            version=draft.version,
             preview=as_record(page) if page else None,
             versions=versions,
             unfit={str(k): why for k, why in telling(db(), trial).unfit.items()},
@@ -168,12 +165,12 @@ class RiskList(BaseModel):
 def list_risks() -> Response:
     """Pages that are out and would not stand under the rules as they are."""
     items = [
-        RiskView(
+        shown(
+            RiskView,
+            r,
             trial_id=str(r.publication.trial_id),
             title=str(r.publication.document.get("title", "")),
             path=f"/p/{r.publication.slug}/{r.publication.version}",
-            why=r.why,
-            proposal=r.proposal,
             correction=r.correction[:500],
         )
         for r in pages_at_risk(db())

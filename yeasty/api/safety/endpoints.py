@@ -10,6 +10,7 @@ from sqlalchemy import delete, select
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import Duration, Temperature, answer, check_if_match, db, done, me, require
+from yeasty.api.shown import shown
 from yeasty.core.cook.payloads import check_payload
 from yeasty.core.cook.waits import check_own_waits, wait_rules
 from yeasty.core.kernel.entries import EntryKind
@@ -197,12 +198,10 @@ def _view() -> SafetyView:
     zone = strictest_zone(k.zone_use_s)
     return SafetyView(
         figures=[
-            FigureView(
-                id=r.id,
-                applies_to=r.applies_to,
-                kind=r.kind,
+            shown(
+                FigureView,
+                r,
                 figure=_figure(r.id),
-                authority=r.authority,
                 status=store.status_of(r, checked),
                 core_minimum=r.kind == "core_minimum",
                 own=f"{own[r.id].temperature_c:g} °C, {own[r.id].hold_s:g} s" if r.id in own else "",
@@ -211,29 +210,20 @@ def _view() -> SafetyView:
             )
             for r in limits().values()
         ],
-        foods=[
-            FoodClassView(key=f.key, name=f.name, note=f.note, perishable=f.perishable)
-            for f in food_classes().values()
-        ],
-        hazards=[
-            HazardView(key=c.key, severity=c.severity, text=c.text, source=c.source, publishing=c.publishing)
-            for c in cautions().values()
-        ],
+        foods=[shown(FoodClassView, f) for f in food_classes().values()],
+        hazards=[shown(HazardView, c) for c in cautions().values()],
         profiles=[ProfileView(key=a, name=n) for a, n in names_of_profiles().items()],
         profile=k.safety_profile,
         zone_use_s=k.zone_use_s,
         zone=f"between {zone.cold_c:g} and {zone.hot_c:g} °C no longer than {(zone.use_s or 0) / 60:g} min "
         f"in all",
         waits=[
-            WaitView(
-                food=r.food,
+            shown(
+                WaitView,
+                r,
                 name=food_classes()[r.food].name,
-                half_cooked_s=r.half_cooked_s,
-                out_of_cold_s=r.out_of_cold_s,
                 own_half_cooked_s=k.waits.get(r.food, {}).get("half_cooked_s"),
                 own_out_of_cold_s=k.waits.get(r.food, {}).get("out_of_cold_s"),
-                status=r.status,
-                source=r.source,
             )
             for r in wait_rules().values()
         ],

@@ -14,6 +14,7 @@ from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Mass, answer, db, require
+from yeasty.api.shown import shown
 from yeasty.core.ask.preparation import preparation
 from yeasty.core.ask.worth import worth
 from yeasty.core.kernel.steps import Step
@@ -208,28 +209,13 @@ def get_jobs(path: TrialPath) -> Response:
         rounds = designs.rounds_of(m, used)
         laid[str(m.id)] = (job(steps, rounds), rounds, m.tag)
     items = [
-        JobView(
+        shown(
+            JobView,
+            j,
             method_id=key,
             rounds=rounds,
-            ahead_s=j.ahead_s,
-            ahead_hands_s=j.ahead_hands_s,
-            hands_s=j.hands_s,
-            watched_s=j.watched_s,
-            heat_s=j.heat_s,
-            waiting_s=j.waiting_s,
-            wash_up_s=j.wash_up_s,
-            total_s=j.total_s,
-            called=j.called,
             stretches=[
-                StretchView(
-                    what=s.what,
-                    kind=s.kind,
-                    start_s=s.start_s,
-                    length_s=s.length_s,
-                    days_before=s.days_before,
-                    appliance=names.get(s.appliance or "", ""),
-                )
-                for s in j.stretches
+                shown(StretchView, s, appliance=names.get(s.appliance or "", "")) for s in j.stretches
             ],
         )
         for key, (j, rounds, _) in laid.items()
@@ -253,7 +239,7 @@ def get_readiness(path: TrialPath) -> Response:
             items=[
                 ChecklistView(
                     method_id=str(m.id),
-                    items=[ItemView(key=i.key, text=i.text, why=i.why) for i in found[m.id]],
+                    items=[shown(ItemView, i) for i in found[m.id]],
                 )
                 for m in trial.methods
             ]
@@ -278,24 +264,11 @@ def get_worth(path: TrialPath) -> Response:
     )
     packs = {i.name: i.pack_kg for i in trial.ingredients}
     return answer(
-        WorthView(
+        shown(
+            WorthView,
+            found,
             sentence=found.sentence(trial.leftover_use),
-            cost=found.cost,
-            priced=found.priced,
-            food_kg=found.food_kg,
-            servings=found.servings,
-            left_servings=found.left_servings,
-            buy=[
-                BuyView(
-                    name=b.name,
-                    kg=b.kg,
-                    packs=b.packs,
-                    pack_kg=packs.get(b.name),
-                    cost=b.cost,
-                    used_by=list(b.used_by),
-                )
-                for b in found.buy
-            ],
+            buy=[shown(BuyView, b, pack_kg=packs.get(b.name), used_by=list(b.used_by)) for b in found.buy],
         )
     )
 
@@ -335,7 +308,7 @@ def substitute(path: IngredientPath, body: SubstitutionIn) -> Response:
     if body.take:
         designs.substitute(db(), trial, row, body.model_dump(exclude={"take", "method_ids"}), takes)
     return answer(
-        SubstitutionView(effects=[EffectView(text=e.text, weight=e.weight) for e in found], taken=body.take),
+        SubstitutionView(effects=[shown(EffectView, e) for e in found], taken=body.take),
         200,
         trial.version,
     )

@@ -12,6 +12,7 @@ from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require, system
+from yeasty.api.shown import shown
 from yeasty.core.ask.grid import cells_of, grid_from_record, interactions_tell
 from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
@@ -135,22 +136,13 @@ def _views(
 ) -> list[DifferenceView]:
     attributes = [a.spec() for a in trial.attributes]
     views = [
-        DifferenceView(
-            field=d.field,
+        shown(
+            DifferenceView,
+            d,
             values=dict(d.values),
-            varied=d.varied,
-            result=d.result,
-            signature=d.signature,
             accepted=accepted.get((d.field, d.signature)),
             sways=[
-                SwayPullView(
-                    attribute=p.attribute,
-                    strength=p.strength,
-                    words=STRENGTHS[p.strength],
-                    reason=p.reason,
-                    status=p.status,
-                )
-                for p in pulls(d.field, attributes, lines)
+                shown(SwayPullView, p, words=STRENGTHS[p.strength]) for p in pulls(d.field, attributes, lines)
             ],
         )
         for d in found
@@ -287,10 +279,7 @@ def get_as_done(path: TrialPath) -> Response:
             batches=list(columns),
             differences=views,
             not_in_all=partly if len(columns) > 1 else [],
-            departures=[
-                DepartureView(tag=t, replicate=r, what=d.what, planned=d.planned, done=d.done)
-                for t, r, d in departures
-            ],
+            departures=[shown(DepartureView, d, tag=t, replicate=r) for t, r, d in departures],
         )
     )
 

@@ -13,6 +13,7 @@ from yeasty.api.problems import ApiError
 from yeasty.api.publish.endpoints import file_answer
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require
+from yeasty.api.shown import shown
 from yeasty.core.setup import places as core
 from yeasty.core.setup.labels import PAPERS, STOCKS, MapSheet, labels_html, maps_html
 from yeasty.core.setup.labels import Tag as LabelTag
@@ -62,7 +63,7 @@ def list_stocks() -> Response:
     """Sheets of labels that are known."""
     return answer(
         StockList(
-            items=[StockView(key=k, name=s.name, paper=s.paper) for k, s in STOCKS.items()],
+            items=[shown(StockView, s, key=k) for k, s in STOCKS.items()],
             papers=list(PAPERS),
         )
     )

@@ -12,6 +12,7 @@ from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.reckon import reckon
 from yeasty.api.request import Mass, answer, check_if_match, content_version, db, require
+from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import RuleError
 from yeasty.devices.scale import piece_on_the_scale, readings
 from yeasty.store.ask.tables import Trial
@@ -119,16 +120,13 @@ def _view(trial: Trial) -> PiecesView:
             f"stand-in scale: weigh again before cooking."
         )
     items = [
-        PieceView(
+        shown(
+            PieceView,
+            p,
             id=str(p.id),
             number=n,
-            mass_kg=p.mass_kg,
-            part=p.part,
             ingredient_id=str(p.ingredient_id) if p.ingredient_id else None,
             method_id=str(p.method_id) if p.method_id else None,
-            replicate=p.replicate,
-            spare=p.spare,
-            simulated=p.simulated,
         )
         for n, p in enumerate(rows, 1)
     ]
@@ -154,10 +152,10 @@ def _dealing(trial: Trial, rows: list[Piece]) -> DealingView | None:
             groups.setdefault((p.method_id, p.replicate), []).append(n)
     order = {(m.id, r): i for i, (m, r) in enumerate(store.arms(trial))}
     r = kept.result
-    return DealingView(
+    return shown(
+        DealingView,
+        kept,
         sentence=r["sentence"],
-        seed=kept.seed,
-        tolerance=kept.tolerance,
         deviation=r["deviation"],
         within=r["within"],
         best_deviation=r["best_deviation"],

@@ -13,6 +13,7 @@ from yeasty.api.problems import not_found
 from yeasty.api.reckon import reckon
 from yeasty.api.request import Blank, Length, answer, check_if_match, content_version, db, done, each, require
 from yeasty.api.setup.pieces import drawn_seed
+from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup import places as core
 from yeasty.store.kitchen.people_tables import Role
@@ -107,33 +108,22 @@ def _map(row: PlaceMap) -> MapView:
     turned = core.turned(m)
 
     def placed(v: core.VesselMap) -> list[PlaceView]:
-        return [
-            PlaceView(
-                x_m=p.x_m, y_m=p.y_m, tag=p.tag, piece=p.piece, k=round(core.heat_at(m, p.x_m, p.y_m), 1)
-            )
-            for p in v.places
-        ]
+        return [shown(PlaceView, p, k=round(core.heat_at(m, p.x_m, p.y_m), 1)) for p in v.places]
 
     before, after = placed(m), placed(turned)
     mean: dict[str, list[float]] = {}
     for a, b in zip(before, after, strict=True):
         if a.tag:
             mean.setdefault(a.tag, []).append((a.k + b.k) / 2 if "turned" in row.dealt_how else a.k)
-    view = MapView(
+    view = shown(
+        MapView,
+        row,
         id=str(row.id),
-        name=row.name,
-        kind=row.kind,
-        round=row.round,
-        width_m=row.width_m,
-        depth_m=row.depth_m,
-        piece_m=row.piece_m,
-        spacing_m=row.spacing_m,
         capacity=len(core.fitting_places(m)),
         places=before,
         turned=after,
         spots=[SpotIn(x_m=s.x_m, y_m=s.y_m, k=s.k) for s in m.spots],
         problems=[f"{p.field} {p.message}. {p.todo}" for p in core.problems(m)],
-        dealt_how=row.dealt_how,
         mean_k={t: round(sum(v) / len(v), 1) for t, v in mean.items()},
         handed_from=str(row.handed_from) if row.handed_from else None,
     )

@@ -12,6 +12,7 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.cook.outlook import AskedView, LowReading
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import after_commit, answer, db, each, me, require
+from yeasty.api.shown import shown
 from yeasty.api.taste.told import (
     Beside,
     address,
@@ -91,8 +92,8 @@ def _candidates(trial_id: UUID) -> list[Candidate]:
             tells=list(g.tells),
             owned=g.owned,
             may_be_owned=m.standing not in NEVER and not g.open and g.may_be_owned,
-            asked=[AskedView(key=a.key, text=a.text) for a in s.asked],
-            low=[LowReading(id=r.id, celsius=r.celsius, at=r.at) for r in s.low],
+            asked=[shown(AskedView, a) for a in s.asked],
+            low=[shown(LowReading, r) for r in s.low],
         )
         for batch, m, g, s in gates_of_trial(db(), trial_id, time.time())
     ]
@@ -162,9 +163,7 @@ def _check_served(trial_id: UUID, plans: list[panels.RoundPlan]) -> None:
 def new_tasting(path: TrialPath, body: NewTasting) -> Response:
     """A tasting with codes and orders. Batches that are void or not read as cooked through are barred."""
     trial = open_trial(path.trial_id)
-    rounds = body.rounds or [
-        RoundIn(samples=[ServedIn(batch_id=b) for b in body.batches], part=body.part, age=body.age)
-    ]
+    rounds = body.rounds or [shown(RoundIn, body, samples=[ServedIn(batch_id=b) for b in body.batches])]
     plans = [_plan(r) for r in rounds]
     _check_served(trial.id, plans)
     tasting = panels.make_tasting(
@@ -378,11 +377,10 @@ def get_found(path: TastingPath) -> Response:
     if mine is None:
         return answer(TastingFound(state="working", rounds=[], people=0, knowing=0, changed=0))
     return answer(
-        TastingFound(
+        shown(
+            TastingFound,
+            mine,
             state="fresh" if fresh else "stale",
             rounds=[RoundFound(position=n, found=f) for n, f in sorted(mine.rounds.items())],
-            people=mine.people,
-            knowing=mine.knowing,
-            changed=mine.changed,
         )
     )

@@ -14,6 +14,7 @@ from flask import current_app, request
 from yeasty.api.ask.views import question_view, scale_views
 from yeasty.api.problems import not_found
 from yeasty.api.request import db
+from yeasty.api.shown import shown
 from yeasty.api.taste.views import (
     AllergenAsked,
     PanelistView,
@@ -122,18 +123,15 @@ def _balance(t: Tasting, row: TasteRound) -> str:
 def round_view(t: Tasting, row: TasteRound) -> RoundView:
     """A round as the lead sees it."""
     test = TESTS[TestKey(row.test)]
-    return RoundView(
-        position=row.position,
+    return shown(
+        RoundView,
+        row,
         test=test.key,
         test_name=test.name,
-        name=row.name,
-        part=row.part,
-        condition=row.condition,
         age=row.age_words,
         question=question_of(row),
         drawn=test.drawn,
         codes=sorted(s.code for s in row.samples),
-        break_s=row.break_s,
         balance=_balance(t, row),
         attributes=[question_view(a) for a in answers.questions_of(db(), row)],
         spoilt=[f"{s.code}: {s.spoilt.why}" for s in row.samples if s.spoilt],
@@ -169,15 +167,13 @@ def tasting_view(t: Tasting, beside: Beside | None = None) -> TastingView:
     beside = beside or Beside.of([t])
     knows = answers.who_knows(db(), t)
     people = tastings.same_people(db(), [s.person_id for s in t.seats])
-    return TastingView(
+    return shown(
+        TastingView,
+        t,
         id=str(t.id),
-        name=t.name,
-        created_at=t.created_at,
         opened_at=t.opened_at if is_open(t) else None,
         opened_elsewhere=t.opened_at is not None and t.from_elsewhere,
         stopped=t.stopped_why if t.stopped_at else "",
-        one_way=t.one_way,
-        alone=t.alone,
         rounds=[round_view(t, r) for r in t.rounds],
         seats=[_seat_view(t, s, beside, knows, people[s.person_id]) for s in t.seats],
         key=key_of(t) if is_open(t) or t.stopped_at else {},
@@ -194,9 +190,7 @@ def test_views() -> list[TestView]:
 
 def panelist_view(p: Panelist) -> PanelistView:
     """Somebody who may be given a seat."""
-    return PanelistView(
-        id=str(p.person.id), name=p.person.name, sat=p.sat, last=p.last, allergies=p.person.allergies
-    )
+    return shown(PanelistView, p.person, id=str(p.person.id), sat=p.sat, last=p.last)
 
 
 def _taster_round(
@@ -224,15 +218,12 @@ def _taster_round(
     for sample in by_code.values():
         sample.refused.sort()
         sample.answers = dict(sorted(sample.answers.items()))
-    return TasterRound(
-        position=row.position,
+    return shown(
+        TasterRound,
+        row,
         drawn=test.drawn,
         question=question_of(row),
-        name=row.name,
-        part=row.part,
-        condition=row.condition,
         age=row.age_words,
-        break_s=row.break_s,
         ties=row.settings.ties,
         reference=order[0] if test.reference and order else "",
         samples=[by_code[c] for c in order],

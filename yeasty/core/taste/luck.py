@@ -19,16 +19,25 @@ BEYOND_LUCK = Fraction(1, 20)
 MAYBE_LUCK = Fraction(1, 5)
 
 
+@lru_cache(maxsize=4096)
 def at_least(right: int, of: int, chance: Fraction) -> Fraction:
     """The chance of at least so many right answers by guessing.
 
     >>> float(at_least(2, 4, Fraction(1, 4)))
     0.26171875
     """
-    return sum(
-        (comb(of, k) * chance**k * (1 - chance) ** (of - k) for k in range(max(0, right), of + 1)),
-        Fraction(0),
-    )
+    if right <= 0:
+        return Fraction(1)
+    # In whole numbers over one denominator: from all right downwards, each term from the one above it.
+    hit, whole = chance.numerator, chance.denominator
+    miss = whole - hit
+    if right > of or hit == 0:
+        return Fraction(0)
+    term = total = hit**of
+    for k in range(of, right, -1):
+        term = term * k * miss // ((of - k + 1) * hit)
+        total += term
+    return Fraction(total, whole**of)
 
 
 def as_uneven(one: int, other: int) -> Fraction:

@@ -45,7 +45,7 @@ const range = (key: Schemas['Scale']): [number, number] => {
 function means(a: Schemas['Attribute']): string {
   const scale = scaleOf(a.scale)
   if (!scale) return ''
-  if (scale.ends) return a.high_is_better ? a.high_words : `${a.low_words} (0 is wanted)`
+  if (scale.ends) return a.high_is_better ? (a.high_words ?? '') : `${a.low_words} (0 is wanted)`
   return scale.low_is_best ? 'order, 1 is best' : scale.name.toLowerCase()
 }
 const percent = (v: number | undefined | null) =>

@@ -43,5 +43,11 @@ def test_first_places_are_spread_as_evenly_as_can_be(samples: int, tasters: int)
 
 
 def test_the_balance_is_told_as_it_is() -> None:
-    assert balance(williams(6)).words().startswith("Orders are fully balanced")
-    assert "places differ by at most" in balance(orders(5, 3, Random(1))).words()
+    assert balance(williams(6)).words().startswith("Every sample stands in every place equally often")
+    assert (
+        "differs by 1, the least that this number of people allows"
+        in balance(orders(5, 3, Random(1))).words()
+    )
+    worst = balance([(0, 1, 2)] * 4)
+    assert (worst.place_spread, "the least" in worst.words()) == (4, False)
+    assert "nothing can be balanced" in balance([(0, 1, 2)]).words()
