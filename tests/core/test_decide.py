@@ -4,15 +4,24 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.stats import t as student
 
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.cook.measures import BatchMeasures, Clocks, Standing
-from yeasty.core.decide.chance import batch_spread, first_place_shares, means, paired_interval
+from yeasty.core.decide.nested import (
+    Fit,
+    assumed_range,
+    chances_of_best,
+    could_be_best,
+    dunnett,
+    fit,
+    in_words,
+    nested_range,
+)
 from yeasty.core.decide.outcome import HowSure, School
 from yeasty.core.decide.scores import Answer, rank_points, weighted_scores
 from yeasty.core.decide.servings import choose_another, for_servings, ingredient_cost
 from yeasty.core.decide.verdict import Arm, judge
-from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.scales import Scale
 
 CRUST = Attribute("crust", "crust", Scale.INTENSITY, 3)
@@ -32,18 +41,76 @@ def arms(*tags: str, batches: int = 1) -> list[Arm]:
     return [Arm(t, t, t, batches) for t in tags]
 
 
-def test_the_paired_interval_is_the_textbook_one() -> None:
-    """d = 1, 2, 3: mean 2, s = 1, n = 3, t(0.975, 2) = 4.3027, half width 2.4842."""
-    table = weighted_scores(panel({"x": [7, 8, 9], "y": [6, 6, 6]}), [CRUST], 2)
-    i = paired_interval(table, "x", "y")
-    assert (i.difference, i.low, i.high) == pytest.approx((2, 2 - 2.4842, 2 + 2.4842), abs=1e-3)
-    wider = paired_interval(table, "x", "y", batch_sd=0.5, batches={"x": 2, "y": 2})
-    assert wider.high - wider.low > i.high - i.low
+def two_batches(scores: dict[str, list[list[float]]]) -> list[Answer]:
+    """Method to a row a batch, a number a person."""
+    return [
+        Answer(f"t{n}", m, f"{m}-{b}", "crust", v)
+        for m, rows in scores.items()
+        for b, row in enumerate(rows)
+        for n, v in enumerate(row)
+    ]
 
 
-def test_one_taster_gives_no_interval() -> None:
-    with pytest.raises(RuleError, match="At least two"):
-        paired_interval(weighted_scores(panel({"x": [7], "y": [6]}), [CRUST], 2), "x", "y")
+def fitted(scores: dict[str, list[list[float]]]) -> Fit:
+    answers = two_batches(scores)
+    found = fit({(a.taster, a.batch): a.value or 0.0 for a in answers}, {a.batch: a.method for a in answers})
+    assert found is not None
+    return found
+
+
+HAND = {"x": [[7, 8, 6], [8, 9, 8]], "y": [[5, 6, 5], [5, 7, 6]]}
+
+
+def test_mean_squares_are_those_worked_out_by_hand() -> None:
+    """Three people, two ways, two batches each.
+
+    Batch means x 7, 25/3; y 16/3, 6. MS of batches: 3 (2 (2/3)^2 + 2 (1/3)^2) / 2 = 5/3. Person by way: means
+    of people over batches x 7.5, 8.5, 7; y 5, 6.5, 5.5; people 6.25, 7.5, 6.25; ways 23/3, 17/3; residuals
+    for x 1/4, 0, -1/4, for y the same turned: 2 (4/16) / 2 = 1/4. Rest: x first batch -1/2, -1/2, -1 against
+    -2/3 gives 1/6, 1/6, -1/3 and the second the reverse; y 0, -1/2, -1/2 against -1/3 gives 1/3, -1/6, -1/6:
+    sum of squares 1/3 + 1/3, on 4 degrees.
+    """
+    f = fitted(HAND)
+    assert f.means == pytest.approx({"x": 23 / 3, "y": 17 / 3})
+    assert (f.f_batch, f.f_person, f.f_rest) == (2, 2, 4)
+    assert f.ms_batch == pytest.approx(5 / 3)
+    assert f.ms_person == pytest.approx(1 / 4)
+    assert f.ms_rest == pytest.approx(1 / 6)
+    # v = 5/3 + 1/4 - 1/6 = 7/4; df = v^2 / ((5/3)^2/2 + (1/4)^2/2) = 2.156; half = t sqrt(2 v / 6).
+    r = nested_range(f, "x", "y")
+    assert r is not None
+    assert r.difference == pytest.approx(2)
+    half = float(student.ppf(0.975, 1.75**2 / ((5 / 3) ** 2 / 2 + 0.25**2 / 2))) * (2 * 1.75 / 6) ** 0.5
+    assert (r.high - r.low) / 2 == pytest.approx(half)
+
+
+def test_with_one_batch_the_spread_is_assumed_and_the_range_is_that_of_hand() -> None:
+    """x 7, 8, 9; y 6, 6, 6. Residuals ±1/2: mean square 1/2 on 2; held by 3 at 0.8: (1 + 2.4) / 5 = 0.68.
+    Variance a mean 0.68/3 + 0.36; t(0.95, 6) = 1.9432.
+    """
+    f = fitted({"x": [[7, 8, 9]], "y": [[6, 6, 6]]})
+    r = assumed_range(f, "x", "y")
+    assert r.difference == pytest.approx(2)
+    assert (r.high - r.low) / 2 == pytest.approx(1.9432 * (2 * (0.68 / 3 + 0.36)) ** 0.5, abs=1e-3)
+    assert nested_range(f, "x", "y") is None
+
+
+def test_who_missed_a_sample_does_not_move_the_others() -> None:
+    """A harsh person who had only y: plain means would put x first, people taken out they are equal."""
+    answers = [
+        *panel({"x": [7, 8, 7.5, 8], "y": [7, 8, 7.5, 8]}),
+        Answer("harsh", "y", "y-1", "crust", 2),
+        Answer("harsh", "z", "z-1", "crust", 2),
+        *panel({"z": [7, 8, 7.5, 8]}),
+    ]
+    f = fit({(a.taster, a.batch): a.value or 0.0 for a in answers}, {a.batch: a.method for a in answers})
+    assert f is not None
+    assert f.means["x"] == pytest.approx(f.means["y"])
+
+
+def test_panels_that_share_nobody_are_not_compared() -> None:
+    cells = {("a", "x1"): 7.0, ("b", "x1"): 8.0, ("c", "y1"): 3.0, ("d", "y1"): 2.0}
+    assert fit(cells, {"x1": "x", "y1": "y"}) is None
 
 
 def test_a_refusal_is_left_out_and_not_a_zero() -> None:
@@ -69,34 +136,53 @@ def test_rank_points_share_ties_and_use_the_tasters_own_order_first() -> None:
     assert (own["t0", "y"], own["t0", "z"], own["t0", "x"]) == (2, 1, 0)
 
 
+FAR = {"x": [9, 9, 8.5, 9, 9.5, 9], "y": [3, 2, 3, 3.5, 2, 3]}
+
+
 def test_cooked_once_is_never_more_than_leaning_for_these_batches() -> None:
-    v = judge(
-        School.WEIGHTED,
-        arms("x", "y"),
-        panel({"x": [9, 9, 8.5, 9, 9.5, 9], "y": [3, 2, 3, 3.5, 2, 3]}),
-        [CRUST],
-    )
+    v = judge(School.WEIGHTED, arms("x", "y"), panel(FAR), [CRUST])
     assert v.how_sure is HowSure.LEANING
     assert "for these batches" in v.headline
     assert any("cooked once" in s.text for s in v.sentences)
+    assert any("is assumed" in s.stands_on for s in v.sentences)
+    assert v.likely == "9 in 10", "never more with one batch"
 
 
-def test_cooked_twice_and_far_apart_is_clear() -> None:
-    v = judge(
-        School.WEIGHTED,
-        arms("x", "y", batches=2),
-        panel({"x": [9, 9, 8.5, 9, 9.5, 9], "y": [3, 2, 3, 3.5, 2, 3]}),
-        [CRUST],
-    )
+def test_cooked_twice_and_tasted_once_is_tasted_once() -> None:
+    v = judge(School.WEIGHTED, arms("x", "y", batches=2), panel(FAR), [CRUST])
+    assert v.how_sure is HowSure.LEANING
+    assert any("tasted of one batch only" in s.text for s in v.sentences)
+
+
+@pytest.mark.parametrize("school", list(School))
+def test_tasted_twice_and_far_apart_is_clear(school: School) -> None:
+    rows = {m: [row, [v + 0.5 * (n % 2) for n, v in enumerate(row)]] for m, row in FAR.items()}
+    v = judge(school, arms("x", "y", batches=2), two_batches(rows), [CRUST])
     assert (v.how_sure, v.leader) == (HowSure.CLEAR, "x")
 
 
-def test_a_difference_below_what_matters_cannot_be_told_apart() -> None:
-    answers = panel({"x": [7, 7.1, 7, 7.1, 7, 7.1], "y": [6.9, 7, 6.9, 7, 6.9, 6.9]})
+def test_three_people_are_never_clear() -> None:
+    rows = {m: [row[:3], [v + 0.1 for v in row[:3]]] for m, row in FAR.items()}
     assert (
-        judge(School.WEIGHTED, arms("x", "y", batches=2), answers, [CRUST], matters=0.5).how_sure
-        is HowSure.LEVEL
+        judge(School.WEIGHTED, arms("x", "y", batches=2), two_batches(rows), [CRUST]).how_sure
+        is HowSure.LEANING
     )
+
+
+def test_two_who_agree_wholly_are_not_proof() -> None:
+    rows = {"x": [[8, 8, 8, 8], [8, 8, 8, 8]], "y": [[4, 4, 4, 4], [4, 4, 4, 4]]}
+    v = judge(School.WEIGHTED, arms("x", "y", batches=2), two_batches(rows), [CRUST])
+    assert v.how_sure is not HowSure.CLEAR
+    assert any("that is agreement, not proof" in s.text for s in v.sentences)
+
+
+def test_less_than_what_matters_is_said_only_from_two_tasted_batches() -> None:
+    rows = {"x": [[7, 7.1, 7, 7.1, 7, 7.1]] * 2, "y": [[6.9, 7, 6.9, 7, 6.9, 6.9], [7, 7, 6.9, 7, 7, 6.9]]}
+    v = judge(School.WEIGHTED, arms("x", "y", batches=2), two_batches(rows), [CRUST], matters=0.5)
+    assert "differ by less than the 0.5 that matters" in v.headline
+    once = {m: r[:1] for m, r in rows.items()}
+    v = judge(School.WEIGHTED, arms("x", "y"), two_batches(once), [CRUST], matters=0.5)
+    assert "cannot be told apart by this panel" in v.headline
 
 
 def test_an_unread_core_bars_the_leader_and_all_unread_is_not_safe() -> None:
@@ -136,33 +222,114 @@ def test_permuting_tasters_changes_nothing(order: list[int]) -> None:
 
 
 @given(st.lists(st.lists(st.integers(0, 10), min_size=3, max_size=3), min_size=2, max_size=7))
-def test_shares_sum_to_one(rows: list[list[int]]) -> None:
-    table = {(f"t{i}", f"m{j}"): float(v) for i, row in enumerate(rows) for j, v in enumerate(row)}
-    shares = first_place_shares(table, ["m0", "m1", "m2"], seed=1, resamples=300)
-    assert sum(shares.values()) == pytest.approx(1)
-    assert means(table).keys() == shares.keys()
+def test_chances_sum_to_one_and_the_leader_is_never_ruled_out(rows: list[list[int]]) -> None:
+    cells = {(f"t{i}", f"m{j}"): float(v) for i, row in enumerate(rows) for j, v in enumerate(row)}
+    found = fit(cells, {f"m{j}": f"m{j}" for j in range(3)})
+    assert found is not None
+    chances = chances_of_best(found, list(found.means))
+    assert sum(chances.values()) == pytest.approx(1)
+    best = max(found.means, key=lambda m: found.means[m])
+    assert best in could_be_best(found, list(found.means))
 
 
-@pytest.mark.parametrize("methods", [2, 4])
-def test_identical_methods_are_rarely_called_clear(methods: int) -> None:
-    """Held on simulated panels of identical methods: at most 5 % may be called clear (400 panels, so the
-    check allows two standard errors: 7.2 %).
-    """
-    random = np.random.default_rng(5)
-    tags = [f"m{i}" for i in range(methods)]
-    wrong = 0
-    for _ in range(400):
-        taste = random.normal(6, 1, 6)
-        scores = {t: list(np.clip(taste + random.normal(0, 1, 6), 0, 10)) for t in tags}
-        table = weighted_scores(panel(scores), [CRUST], methods)
-        order = sorted(means(table), key=lambda m: -means(table)[m])
-        wrong += paired_interval(table, order[0], order[1]).low > 0
-    assert wrong / 400 <= 0.072
+def simulated(
+    random: np.random.Generator, people: int, methods: int, batches: int, spread: float, gap: float = 0.0
+) -> Fit:
+    """A panel: people differ by 1, answers by 1, batches by `spread`; the first way is better by `gap`."""
+    person = random.normal(6, 1, people)
+    batch = random.normal(0, spread, (methods, batches)) if spread else np.zeros((methods, batches))
+    batch[0] += gap
+    raw = person[:, None, None] + batch[None] + random.normal(0, 1, (people, methods, batches))
+    value = np.clip(np.round(raw * 2) / 2, 0, 10)
+    found = fit(
+        {
+            (f"p{i}", f"m{m}b{b}"): float(value[i, m, b])
+            for i in range(people)
+            for m in range(methods)
+            for b in range(batches)
+        },
+        {f"m{m}b{b}": f"m{m}" for m in range(methods) for b in range(batches)},
+    )
+    assert found is not None
+    return found
 
 
-def test_batch_spread_pools_over_methods() -> None:
-    assert batch_spread([[6, 8], [5, 5]]) == pytest.approx(1.0)
-    assert batch_spread([[6], [7]]) is None
+@pytest.mark.parametrize(
+    ("people", "methods", "batches", "spread"),
+    [(4, 2, 2, 0.6), (6, 2, 2, 0.0), (8, 2, 2, 0.6), (12, 2, 2, 1.0), (8, 4, 2, 0.6), (8, 4, 3, 1.0)],
+)
+def test_identical_methods_are_rarely_called_clear(
+    people: int, methods: int, batches: int, spread: float
+) -> None:
+    """At most 5 % plus two standard errors of 600 panels; and the range holds nought as it says."""
+    random, wrong, held, panels = np.random.default_rng(5), 0, 0, 600
+    for _ in range(panels):
+        found = simulated(random, people, methods, batches, spread)
+        first, second = sorted(found.means, key=lambda m: -found.means[m])[:2]
+        r, named = nested_range(found, first, second), nested_range(found, "m0", "m1")
+        assert r is not None
+        assert named is not None
+        wrong += r.low > 0
+        held += named.low <= 0 <= named.high
+    assert wrong / panels <= 0.05 + 2 * (0.05 * 0.95 / panels) ** 0.5
+    assert held / panels >= 0.92
+
+
+@pytest.mark.parametrize(
+    ("people", "methods", "spread"), [(2, 2, 0.6), (6, 2, 0.6), (8, 4, 0.6), (6, 2, 0.0)]
+)
+def test_identical_methods_lean_seldom_where_the_assumed_spread_is_true(
+    people: int, methods: int, spread: float
+) -> None:
+    random, wrong, panels = np.random.default_rng(6), 0, 600
+    for _ in range(panels):
+        found = simulated(random, people, methods, 1, spread)
+        first, second = sorted(found.means, key=lambda m: -found.means[m])[:2]
+        wrong += assumed_range(found, first, second).low > 0
+    assert wrong / panels <= 0.08 + 2 * (0.08 * 0.92 / panels) ** 0.5
+
+
+def test_the_chance_of_being_best_is_as_often_true_as_it_says_and_the_best_is_kept() -> None:
+    """Ways drawn from the sizes thought possible; said chances in fifths against how often they were true."""
+    random = np.random.default_rng(9)
+    said: dict[int, list[bool]] = {}
+    kept, panels = 0, 150
+    for _ in range(panels):
+        tau, sd = (
+            random.choice([0.25, 0.5, 1, 1.5]),
+            random.choice([0.2, 0.4, 0.6, 0.9], p=[0.2, 0.3, 0.3, 0.2]),
+        )
+        true = random.normal(0, tau, 4)
+        value = (
+            random.normal(6, 1, 8)[:, None]
+            + (true + random.normal(0, sd, 4))[None]
+            + random.normal(0, 1, (8, 4))
+        )
+        found = fit(
+            {(f"p{i}", f"m{m}"): float(value[i, m]) for i in range(8) for m in range(4)},
+            {f"m{m}": f"m{m}" for m in range(4)},
+        )
+        assert found is not None
+        best = f"m{int(true.argmax())}"
+        for m, p in chances_of_best(found, list(found.means)).items():
+            said.setdefault(min(4, int(p * 5)), []).append(m == best)
+        kept += best in could_be_best(found, list(found.means))
+    assert kept / panels >= 0.95 - 2 * (0.05 * 0.95 / panels) ** 0.5
+    for fifth, true_ones in said.items():
+        share, n = sum(true_ones) / len(true_ones), len(true_ones)
+        assert abs(share - (fifth + 0.5) / 5) <= 0.1 + 0.06 + 2 * (0.25 / n) ** 0.5, (fifth, share, n)
+
+
+def test_a_critical_value_for_one_rival_is_the_plain_one() -> None:
+    for df in (3.0, 6.0, 20.0):
+        assert dunnett(1, df) == pytest.approx(student.ppf(0.95, df), abs=2e-3)
+    assert dunnett(5, 10) > dunnett(3, 10) > dunnett(1, 10)
+
+
+def test_words_for_a_chance_are_near_it() -> None:
+    for p in np.linspace(0.1, 0.95, 40):
+        a, b = in_words(float(p), one_batch=False).split(" in ")
+        assert abs(int(a) / int(b) - p) < 0.09
 
 
 def measured(energy: float | None = 3.6e6) -> BatchMeasures:
@@ -225,7 +392,7 @@ def test_what_cannot_be_compared_names_its_methods_and_shows_no_key() -> None:
     arms = [Arm("key-1", "OV", "Oven", 1, (), ()), Arm("key-2", "ST", "Steamer", 1, (), ())]
     crust = Attribute("a", "Crust", Scale.INTENSITY, 1.0)
     answers = [Answer("t", m, f"b-{m}", "a", v) for m, v in (("key-1", 5.0), ("key-2", 6.0))]
-    verdict = judge(School.WEIGHTED, arms, answers, [crust], seed=1)
+    verdict = judge(School.WEIGHTED, arms, answers, [crust])
     assert verdict.how_sure is HowSure.NOT_COMPARABLE
     assert "Oven" in verdict.headline
     assert "key-" not in verdict.headline

@@ -8698,17 +8698,23 @@ export interface components {
          *     headline : one sentence
          *     leader, runner_up : method keys, None where there is none
          *     interval : leader minus runner-up, None where no interval can be given
-         *     shares : method to share of resamples in which it is first among those that may be recommended
+         *     shares : method to the chance that it is the best in truth of those that may be recommended
+         *     likely : the leader's chance in words, as "3 in 4"; "" without one
+         *     contenders : methods that could still be the best
          *     scores : method to mean score
          *     sentences : claims with their records
          */
         Verdict: {
+            /** Contenders */
+            contenders: string[];
             /** Headline */
             headline: string;
             how_sure: components["schemas"]["HowSure"];
             interval: components["schemas"]["PairedInterval"] | null;
             /** Leader */
             leader: string | null;
+            /** Likely */
+            likely: string;
             /** Runner Up */
             runner_up: string | null;
             school: components["schemas"]["School"];

@@ -69,7 +69,9 @@ class Verdict:
     headline : one sentence
     leader, runner_up : method keys, None where there is none
     interval : leader minus runner-up, None where no interval can be given
-    shares : method to share of resamples in which it is first among those that may be recommended
+    shares : method to the chance that it is the best in truth of those that may be recommended
+    likely : the leader's chance in words, as "3 in 4"; "" without one
+    contenders : methods that could still be the best
     scores : method to mean score
     sentences : claims with their records
     """
@@ -81,6 +83,8 @@ class Verdict:
     runner_up: str | None
     interval: PairedInterval | None
     shares: Mapping[str, float]
+    likely: str
+    contenders: Sequence[str]
     scores: Mapping[str, float]
     sentences: Sequence[Sentence]
 

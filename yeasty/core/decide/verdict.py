@@ -1,22 +1,28 @@
 """The verdict: which method, how sure, in sentences that each stand on records."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from math import sqrt
+from statistics import fmean
 
 from yeasty.core.ask.trial import Attribute
-from yeasty.core.decide.chance import first_place_shares, means, paired_interval
+from yeasty.core.decide.nested import (
+    ASSUMED_BATCH_SD,
+    FEWEST_PEOPLE,
+    LEANING_LEVEL,
+    Fit,
+    Range,
+    assumed_range,
+    chances_of_best,
+    could_be_best,
+    fit,
+    in_words,
+    nested_range,
+)
 from yeasty.core.decide.outcome import HowSure, PairedInterval, School, Sentence, Verdict
 from yeasty.core.decide.schools import SCHOOLS
-from yeasty.core.decide.scores import Answer, Table, attribute_means
-from yeasty.core.kernel.errors import RuleError
+from yeasty.core.decide.scores import Answer, Table, attribute_means, weighted_scores
 from yeasty.core.kernel.scales import SCALES
-
-# Clear needs a 95 % paired interval off zero and two batches of each. Leaning needs the leader first in
-# 70 % of resamples and an 80 % interval off zero. Held by simulation on panels of identical methods in
-# tests/core/test_decide.py.
-CLEAR_LEVEL = 0.95
-LEANING_LEVEL = 0.80
-LEANING_SHARE = 0.70
 
 
 @dataclass(frozen=True)
@@ -45,9 +51,8 @@ def judge(
     answers: Sequence[Answer],
     attributes: Sequence[Attribute],
     *,
-    seed: int = 1,
-    batch_sd: float | None = None,
     matters: float = 0.0,
+    kitchen_sd: float | None = None,
 ) -> Verdict:
     """Judge a trial by one school.
 
@@ -56,8 +61,8 @@ def judge(
     arms : the methods
     answers : all answers about judged batches; others are ignored
     attributes : what was asked
-    batch_sd : spread from batch to batch [points] known from the kitchen's replicates, or None
     matters : smallest difference that matters [points of the school]
+    kitchen_sd : spread from batch to batch that the kitchen knows from elsewhere [points of 0 to 10], or None
 
     Notes
     -----
@@ -67,19 +72,23 @@ def judge(
     judged = [a for a in arms if a.batches > 0]
     names = {a.key: a for a in arms}
     mine = [a for a in answers if a.method in {j.key for j in judged}]
-    table = SCHOOLS[school].table(mine, attributes, len(arms))
-    level = means(table)
-    order = sorted(level, key=lambda m: (-round(level[m], 9), names[m].tag))
-    fit = [m for m in order if not names[m].failed_core]
-    among_fit = first_place_shares(
-        table, sorted(fit), seed=seed, batch_sd=batch_sd, batches={a.key: a.batches for a in arms}
-    )
-    shares = {m: among_fit.get(m, 0.0) for m in order}
+    method_of = {a.batch: a.method for a in mine}
+    # Each tasted batch is a sample of its own: a method's two batches never become one before they are told
+    # apart from its people.
+    table = SCHOOLS[school].table([replace(a, method=a.batch) for a in mine], attributes, len(method_of))
+    found = fit(table, method_of, unit=_unit(school, table, mine, attributes))
     sentences = _set_aside(arms)
-    told = _Told(school, shares, {m: level[m] for m in order}, sentences)
-    if len(order) < 2:
+    if found is None:
+        told = _Told(school, {}, "", (), _plain_means(table, method_of), sentences)
         why = _why_not(judged, mine, attributes)
         return told.outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {why}.")
+    order = sorted(found.means, key=lambda m: (-round(found.means[m], 9), names[m].tag))
+    fit_ones = [m for m in order if not names[m].failed_core]
+    chances = chances_of_best(found, fit_ones)
+    shares = {m: chances.get(m, 0.0) for m in order}
+    likely = in_words(chances[fit_ones[0]], one_batch=min(found.batches.values()) < 2) if fit_ones else ""
+    contenders = could_be_best(found, fit_ones, batch_sd=kitchen_sd)
+    told = _Told(school, shares, likely, contenders, {m: found.means[m] for m in order}, sentences)
     sentences += [
         Sentence(
             f"{arm.name} is not recommended: the core temperature it was to reach was not read as reached.",
@@ -88,25 +97,78 @@ def judge(
         for arm in judged
         if arm.failed_core
     ]
-    if not fit:
+    if not fit_ones:
         return told.outcome(
             HowSure.NOT_SAFE,
             "Not safe to recommend: no method is on record as reaching its core temperature.",
         )
-    first = names[fit[0]]
-    if len(fit) < 2:
+    first = names[fit_ones[0]]
+    if len(fit_ones) < 2:
         return told.outcome(
             HowSure.NOT_COMPARABLE,
             f"Only {first.name} may be recommended; nothing to compare with.",
             (first, None),
         )
-    pair = (first, names[fit[1]])
-    ranges = _ranges(table, pair, batch_sd, {a.key: a.batches for a in arms})
-    if isinstance(ranges, str):
-        return told.outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {ranges}.", pair)
-    sentences[:0] = _ahead(school, pair, ranges[0], batch_sd, shares[first.key])
-    sentences += _provisos(school, pair, ranges[0], attributes)
-    return told.outcome(*_classified(pair, ranges, shares[first.key], matters), pair, ranges[0])
+    pair = (first, names[fit_ones[1]])
+    if found.f_person == 0:
+        return told.outcome(
+            HowSure.NOT_COMPARABLE,
+            f"Not comparable yet: one person judged both {pair[0].name} and {pair[1].name}; at least two are "
+            f"needed for a range.",
+            pair,
+        )
+    both = _Ranges(
+        nested_range(found, first.key, pair[1].key),
+        assumed_range(found, first.key, pair[1].key, batch_sd=kitchen_sd),
+    )
+    sentences[:0] = _ahead(school, pair, both, found, likely, kitchen_sd)
+    sentences += _still(contenders, fit_ones, names)
+    sentences += _provisos(school, pair, both, found, attributes)
+    sure, headline = _classified(pair, both, found, matters)
+    wide = both.nested or both.assumed
+    interval = PairedInterval(
+        first.key,
+        pair[1].key,
+        min(found.people[first.key], found.people[pair[1].key]),
+        wide.difference,
+        wide.low,
+        wide.high,
+        wide.level,
+        found.batch_sd if both.nested else (kitchen_sd or ASSUMED_BATCH_SD),
+    )
+    return told.outcome(sure, headline, pair, interval)
+
+
+def _unit(school: School, table: Table, answers: Sequence[Answer], attributes: Sequence[Attribute]) -> float:
+    """One point of 0 to 10 in the points of a school: how far its numbers spread within a person, beside the
+    scores of the same answers; where there are none, beside what scores usually do.
+    """
+    if SCHOOLS[school].on_scale:
+        return 1.0
+    scores = weighted_scores([replace(a, method=a.batch) for a in answers], attributes, 1)
+    own, beside = _spread(table), _spread(scores)
+    return own / beside if own > 0 and beside > 0 else max(own, 1e-9) / USUAL_SPREAD
+
+
+# Spread of one person's scores over samples where nothing is known of it [points].
+USUAL_SPREAD = 1.5
+
+
+def _spread(table: Table) -> float:
+    """Root mean square spread within a person."""
+    rows: dict[str, list[float]] = {}
+    for (who, _), value in table.items():
+        rows.setdefault(who, []).append(value)
+    squares = [(x - fmean(r)) ** 2 for r in rows.values() if len(r) > 1 for x in r]
+    free = sum(len(r) - 1 for r in rows.values() if len(r) > 1)
+    return sqrt(sum(squares) / free) if free else 0.0
+
+
+def _plain_means(table: Table, method_of: Mapping[str, str]) -> dict[str, float]:
+    rows: dict[str, list[float]] = {}
+    for (_, batch), value in sorted(table.items()):
+        rows.setdefault(method_of[batch], []).append(value)
+    return {m: fmean(v) for m, v in rows.items()}
 
 
 def _why_not(judged: Sequence[Arm], answers: Sequence[Answer], attributes: Sequence[Attribute]) -> str:
@@ -128,6 +190,8 @@ class _Told:
 
     school: School
     shares: Mapping[str, float]
+    likely: str
+    contenders: Sequence[str]
     scores: Mapping[str, float]
     sentences: list[Sentence]
 
@@ -147,94 +211,122 @@ class _Told:
             runner,
             interval,
             self.shares,
+            self.likely,
+            self.contenders,
             self.scores,
             tuple(self.sentences),
         )
 
 
-def _ranges(
-    table: Table, pair: Pair, batch_sd: float | None, batches: Mapping[str, int]
-) -> tuple[PairedInterval, PairedInterval] | str:
-    """The wide and the narrow range of leader minus runner-up, or why there is none, in names a reader
-    knows.
+@dataclass(frozen=True)
+class _Ranges:
+    """Leader minus runner-up: with batches as error (None where one was tasted of one batch only), and with
+    a spread that is known or assumed.
     """
-    first, second = pair
-    try:
-        wide, narrow = (
-            paired_interval(table, first.key, second.key, level=level, batch_sd=batch_sd, batches=batches)
-            for level in (CLEAR_LEVEL, LEANING_LEVEL)
-        )
-        return wide, narrow
-    except RuleError as wrong:
-        return wrong.message.replace(first.key, first.name).replace(second.key, second.name)
+
+    nested: Range | None
+    assumed: Range
 
 
-def _classified(
-    pair: Pair, ranges: tuple[PairedInterval, PairedInterval], share: float, matters: float
-) -> tuple[HowSure, str]:
+def _classified(pair: Pair, ranges: _Ranges, found: Fit, matters: float) -> tuple[HowSure, str]:
     """The word, and the sentence of the headline."""
-    (first, second), (wide, narrow) = pair, ranges
-    replicated = min(first.batches, second.batches) >= 2
-    if matters > 0 and wide.high < matters:
-        alike = (
-            f"{first.name} and {second.name} cannot be told apart by more than the {matters:g} that matters"
-        )
-        return HowSure.LEVEL, alike
-    if wide.low > 0 and replicated:
+    first, second = pair
+    wide = ranges.nested
+    # That nothing which matters lies between them is said at 90 %, and only from two tasted batches of each.
+    if matters > 0 and wide is not None:
+        near = nested_range(found, first.key, second.key, LEANING_LEVEL)
+        if near is not None and -matters < near.low and near.high < matters:
+            return (
+                HowSure.LEVEL,
+                f"{first.name} and {second.name} differ by less than the {matters:g} that matters",
+            )
+    people = min(found.people[first.key], found.people[second.key])
+    if wide is not None and wide.low > 0 and wide.low < wide.high and people >= FEWEST_PEOPLE:
         return HowSure.CLEAR, f"Recommend {first.name}: clear"
-    if narrow.low > 0 and share >= LEANING_SHARE:
-        stand = "leaning" if replicated else "leaning, for these batches"
+    if ranges.assumed.low > 0 and (wide is None or wide.difference > 0):
+        stand = "leaning" if wide is not None else "leaning, for these batches"
         return HowSure.LEANING, f"Recommend {first.name}: {stand}"
     return HowSure.LEVEL, f"{first.name} and {second.name} cannot be told apart by this panel"
 
 
 def _ahead(
-    school: School, pair: Pair, wide: PairedInterval, batch_sd: float | None, share: float
+    school: School, pair: Pair, ranges: _Ranges, found: Fit, likely: str, kitchen_sd: float | None
 ) -> list[Sentence]:
-    """By how much the leader is ahead, and how often it stays so."""
+    """By how much the leader is ahead, and how likely it is the best in truth."""
     first, second = pair
     points = SCHOOLS[school].points
+    wide = ranges.nested or ranges.assumed
+    people = min(found.people[first.key], found.people[second.key])
+    if ranges.nested is not None:
+        stands = f"{people} people, {found.batches[first.key]} and {found.batches[second.key]} tasted batches"
+    else:
+        known = "known from this kitchen" if kitchen_sd is not None else "assumed"
+        stands = (
+            f"{people} people; a spread from batch to batch of "
+            f"{kitchen_sd if kitchen_sd is not None else ASSUMED_BATCH_SD:g} points is {known}"
+        )
+    one = min(found.batches.values()) < 2
     return [
         Sentence(
             f"{first.name} is ahead of {second.name} by {wide.difference:.1f} {points} "
-            f"(95 % range {wide.low:.1f} to {wide.high:.1f}).",
-            f"{wide.tasters} tasters who judged both, paired"
-            + (f"; batch spread {batch_sd:.2f} allowed for" if batch_sd else "; no batch spread known"),
+            f"({wide.level:.0%} range {wide.low:.1f} to {wide.high:.1f}).".replace("%", " %"),
+            stands,
         ),
         Sentence(
-            f"Drawing the tasters again keeps {first.name} first in {share:.0%} of cases.",
-            "resampling of this panel; it speaks of these tasters and these batches only",
+            f"About {likely} that {first.name} really is the best of them.",
+            "people and batches both counted as chance"
+            + ("; each was tasted of one batch, so never more than 9 in 10" if one else ""),
         ),
     ]
 
 
+def _still(contenders: Sequence[str], among: Sequence[str], names: Mapping[str, Arm]) -> list[Sentence]:
+    """Who could still be best, and who is out."""
+    kept = set(contenders)
+    stay = [names[m].name for m in among if m in kept]
+    out = [names[m].name for m in among if m not in kept]
+    if len(stay) < 2 or len(among) < 3:
+        return []
+    text = f"Could still be the best: {', '.join(stay)}" + (f"; out: {', '.join(out)}." if out else ".")
+    return [Sentence(text, "the best one is among them in 95 of 100 such trials")]
+
+
 def _provisos(
-    school: School, pair: Pair, wide: PairedInterval, attributes: Sequence[Attribute]
+    school: School, pair: Pair, ranges: _Ranges, found: Fit, attributes: Sequence[Attribute]
 ) -> list[Sentence]:
     """What has to be known beside the range."""
-    first, second = pair
-    found = []
-    if wide.low == wide.high:
-        found.append(
+    told = []
+    wide = ranges.nested
+    if wide is not None and wide.low == wide.high:
+        told.append(
             Sentence(
                 "Every taster gave the same difference, so the range has no width: that is agreement, not "
                 "proof.",
-                f"{wide.tasters} tasters",
+                f"{min(found.people.values())} tasters",
             )
         )
     rule = SCHOOLS[school].rule
     if rule is not None:
-        found.append(Sentence(*rule(attributes)))
-    if min(first.batches, second.batches) < 2:
-        low = min(pair, key=lambda a: a.batches)
-        found.append(
+        told.append(Sentence(*rule(attributes)))
+    low = min(pair, key=lambda a: found.batches[a.key])
+    if found.batches[low.key] < 2:
+        tasted = ", ".join(f"{a.tag} {found.batches[a.key]}" for a in pair)
+        cooked = "cooked once" if low.batches < 2 else "tasted of one batch only"
+        told.append(
             Sentence(
-                f"{low.name} was cooked once, so the batch itself may be the reason: cook both at least "
-                f"twice to settle it.",
-                f"batches judged: {first.tag} {first.batches}, {second.tag} {second.batches}",
+                f"{low.name} was {cooked}, so the batch itself may be the reason: taste at least two batches "
+                f"of both to settle it.",
+                f"batches tasted: {tasted}",
             )
         )
-    return found
+    elif wide is not None and wide.low <= 0 < wide.difference:
+        more = (
+            "More cookings settle this, not more tasters."
+            if found.ms_batch > found.ms_person
+            else "More tasters settle this sooner than more cookings."
+        )
+        told.append(Sentence(more, "which of the two parts of chance is the larger one here"))
+    return told
 
 
 def _set_aside(arms: Sequence[Arm]) -> list[Sentence]:

@@ -1,7 +1,6 @@
 """The whole of Decide for a trial, worked out from its records."""
 
 import uuid
-from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, replace
 from statistics import fmean
@@ -11,7 +10,6 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words, gaps
 from yeasty.core.decide.also import also_measured
-from yeasty.core.decide.chance import batch_spread
 from yeasty.core.decide.outcome import (
     BatchOutcome,
     ClocksTold,
@@ -27,7 +25,7 @@ from yeasty.core.decide.outcome import (
     Verdict,
 )
 from yeasty.core.decide.schools import SCHOOLS
-from yeasty.core.decide.scores import Answer, attribute_means, weighted_scores
+from yeasty.core.decide.scores import Answer, attribute_means
 from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
 from yeasty.core.decide.verdict import Arm, judge, per_attribute
 from yeasty.core.kernel.scales import SCALES
@@ -49,7 +47,6 @@ from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.taste.queries import opened_tastings
 from yeasty.store.taste.tables import Tasting
 
-SEED = 20_260_101
 NOT_BLIND = "Everybody who tasted knows which is which: this is no blind result."
 
 
@@ -107,24 +104,6 @@ def _arms(
     return arms
 
 
-def replicate_spread(
-    answers: Sequence[Answer], attributes: Sequence[Attribute], samples: int
-) -> float | None:
-    """Spread of a method's weighted score from batch to batch, pooled over methods cooked more than once."""
-    by_batch: dict[str, dict[str, list[Answer]]] = defaultdict(lambda: defaultdict(list))
-    for a in answers:
-        by_batch[a.method][a.batch].append(a)
-    rows = []
-    for batches in by_batch.values():
-        row = []
-        for mine in batches.values():
-            scores = weighted_scores(mine, attributes, samples)
-            if scores:
-                row.append(fmean(scores.values()))
-        rows.append(row)
-    return batch_spread(rows)
-
-
 def work_out(db: Session, trial: Trial) -> Outcome:
     """Both schools, the five clocks, yields, energy and cost at equal servings, notes, and what is
     missing.
@@ -140,12 +119,11 @@ def work_out(db: Session, trial: Trial) -> Outcome:
     changed = what_changed(attributes, now_asked) if answers else []
     standing = safety_of_trial(db, trial.id, [b for b, _ in measured], now().timestamp())
     arms = _arms(trial, measured, standing)
-    spread = replicate_spread(answers, attributes, len(arms))
-    verdicts = _verdicts(trial, arms, answers, attributes, spread)
+    verdicts = _verdicts(trial, arms, answers, attributes)
     reread = (
         Reread(
             changed,
-            _verdicts(trial, arms, answers, now_asked, replicate_spread(answers, now_asked, len(arms))),
+            _verdicts(trial, arms, answers, now_asked),
         )
         if changed
         else None
@@ -161,7 +139,7 @@ def work_out(db: Session, trial: Trial) -> Outcome:
         verdicts=verdicts,
         attributes=attributes,
         reread=reread,
-        batch_sd=spread,
+        batch_sd=_batch_sd(verdicts[School.WEIGHTED], {a.batch: a.method for a in answers}),
         dots=[Dot(t, m, a, v) for (t, m, a), v in sorted(attribute_means(answers).items())],
         means=means,
         counted=_counted(answers, attributes),
@@ -181,6 +159,12 @@ def work_out(db: Session, trial: Trial) -> Outcome:
         shifts_tell=what_shifts_tell(in_shifts(db, trial, [b for b, _ in good])),
         gaps=[*([] if blind else [NOT_BLIND]), *gaps({b.method.tag: m for b, m in good})],
     )
+
+
+def _batch_sd(verdict: Verdict, method_of: Mapping[str, str]) -> float | None:
+    """The spread from batch to batch that a range allows for and these batches themselves show."""
+    several = len(method_of) > len(set(method_of.values()))
+    return verdict.interval.batch_sd if verdict.interval and several else None
 
 
 def _best(
@@ -216,7 +200,6 @@ def _verdicts(
     arms: Sequence[Arm],
     answers: Sequence[Answer],
     attributes: Sequence[Attribute],
-    spread: float | None,
 ) -> dict[School, Verdict]:
     """Each school's verdict on the same answers."""
     return {
@@ -225,8 +208,6 @@ def _verdicts(
             arms,
             answers,
             attributes,
-            seed=SEED,
-            batch_sd=spread if school.on_scale else None,
             matters=trial.matters if school.on_scale else 0.0,
         )
         for key, school in SCHOOLS.items()

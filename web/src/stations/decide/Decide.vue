@@ -75,19 +75,11 @@ const asRows = computed(() => methods.value.length > 6)
           {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
         </p>
       </div>
-      <div
-        v-if="
-          verdict &&
-          leader &&
-          verdict.how_sure !== 'not comparable' &&
-          verdict.shares[leader.id] !== undefined
-        "
-        class="share"
-      >
-        <strong class="mono">{{ percent(verdict.shares[leader.id]) }}</strong><span class="small soft"
-          >of resamples keep it first<template v-if="outcome?.batch_sd"
-            >, batch spread {{ outcome.batch_sd.toFixed(2) }} from replicates</template
-          ><template v-else>; batch spread not known</template></span
+      <div v-if="verdict?.likely && leader && verdict.how_sure !== 'not comparable'" class="share">
+        <strong class="mono">{{ verdict.likely }}</strong><span class="small soft"
+          >about: how likely {{ leader.name }} really is the best<template v-if="outcome?.batch_sd"
+            >; batches spread by {{ outcome.batch_sd.toFixed(1) }} points here</template
+          ></span
         >
       </div>
     </section>
@@ -216,7 +208,9 @@ const asRows = computed(() => methods.value.length > 6)
             </td>
           </tr>
           <tr>
-            <th scope="row">Holds up?<small>first place when resampled</small></th>
+            <th scope="row">
+              Best in truth?<small>the chance of it, people and batches both counted</small>
+            </th>
             <td v-for="m in methods" :key="m.id">
               <span class="barbox"
                 ><i
@@ -224,7 +218,7 @@ const asRows = computed(() => methods.value.length > 6)
                     width: `${100 * (verdict?.shares[m.id] ?? 0)}%`,
                     background: m.mark.colour,
                   }" /></span
-              ><span class="mono small">first in {{ percent(verdict?.shares[m.id]) }}</span>
+              ><span class="mono small">{{ percent(verdict?.shares[m.id]) }}</span>
             </td>
           </tr>
           <tr>

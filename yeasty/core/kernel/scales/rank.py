@@ -2,4 +2,4 @@
 
 from yeasty.core.kernel.scales.kind import Scale, ScaleKind
 
-RANK = ScaleKind(Scale.RANK, "Put in order", 1, None, 1, drawn="places", low_is_best=True)
+RANK = ScaleKind(Scale.RANK, "Put in order", 1, None, 1, drawn="places", weighs=False, low_is_best=True)
