@@ -38,12 +38,11 @@ def test_a_paper_ballot_only_writes_and_is_kept_as_an_act(
     token = handed_over(lead, tasting)
     asked = Client(app.test_client()).get(f"/taste/{token}").json["rounds"][0]["attributes"][0]["id"]
     assert question
-    ballot = {"answers": [{"code": c, "attribute_id": asked, "said": value(6)} for c in seat["orders"][0]]}
+    ballot = {"lines": [{"code": c, "attribute_id": asked, "text": "6"} for c in seat["orders"][0]]}
     path = f"/tastings/{tasting['id']}/seats/{seat['id']}/ballots"
     assert cook.send("POST", path, ballot).status_code == 403
-    assert (
-        lead.send("POST", path, {"answers": [{**ballot["answers"][0], "said": value(99)}]}).status_code == 422
-    )
+    for text in ("99", "rather nice", "8 to 7"):
+        assert lead.send("POST", path, {"lines": [{**ballot["lines"][0], "text": text}]}).status_code == 422
     after = lead.send("POST", path, ballot).json
     assert after["seats"][0]["finished"]
     assert any("typed a paper ballot in" in a for a in after["seats"][0]["acts"])

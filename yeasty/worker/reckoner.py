@@ -25,12 +25,14 @@ from yeasty.core.cook.forecast import CoreQuestion, forecast
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_words import CALM
 from yeasty.core.cook.problem import problem_from_record
+from yeasty.core.decide.foretell import can_find
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.kernel.quantities import System
 from yeasty.core.kernel.steps import step_from_record
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.appliances import Appliance
 from yeasty.core.setup.offers import Measured, offers
+from yeasty.core.taste.tests import TestKey
 from yeasty.core.workbench.calculators import calculator, calculators, measured_by
 from yeasty.core.workbench.own_records import Record
 from yeasty.worker.pdf import pdf_elsewhere
@@ -150,6 +152,11 @@ def plan_summary(problem: Mapping[str, Any], time_limit_s: float) -> dict[str, A
     }
 
 
+def panels_can_find(rounds: list[dict[str, Any]]) -> list[list[str]]:
+    """What each round's panel can find out, in sentences."""
+    return [can_find(TestKey(r["test"]), r["tasters"], r["methods"], r["batches"]) for r in rounds]
+
+
 def pdf(html: str) -> str:
     """A page as PDF, as text that fits a line."""
     return b64encode(pdf_elsewhere(html)).decode()
@@ -165,6 +172,7 @@ ASKED: Mapping[str, Callable[..., Any]] = {
     "grid_plan": grid_plan,
     "place_draw": place_draw,
     "plan_summary": plan_summary,
+    "can_find": panels_can_find,
     "pdf": pdf,
 }
 

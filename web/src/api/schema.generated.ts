@@ -1354,6 +1354,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tastings/{tasting_id}/ballots.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A ballot a person, each with what is on the table first. */
+        get: operations["taste_ballots_pdf_tastings__uuid_tasting_id__ballots_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tastings/{tasting_id}/found": {
         parameters: {
             query?: never;
@@ -1516,6 +1533,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tastings/{tasting_id}/stickers.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Codes to stick on cups: each once a person. */
+        get: operations["taste_stickers_pdf_tastings__uuid_tasting_id__stickers_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tastings/{tasting_id}/stop": {
         parameters: {
             query?: never;
@@ -1530,6 +1564,26 @@ export interface paths {
          * @description broken on record, and nothing of it is judged.
          */
         post: operations["taste_stop_tastings__uuid_tasting_id__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answers as CSV, with a header of seat, round, code, question, answer, words; all or nothing. Who brought
+         * @description them counts as knowing these answers.
+         */
+        post: operations["taste_take_table_tastings__uuid_tasting_id__table_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2490,6 +2544,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/tasting-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What such a tasting would need and could find; nothing is laid. */
+        post: operations["taste_plan_tasting_trials__uuid_trial_id__tasting_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/tastings": {
         parameters: {
             query?: never;
@@ -2749,6 +2820,16 @@ export interface components {
             weighs: boolean;
             /** Words */
             words: string[];
+        };
+        /**
+         * AnswersTaken
+         * @description How many answers of a table were taken in.
+         */
+        AnswersTaken: {
+            /** Answers */
+            answers: number;
+            /** Comments */
+            comments: number;
         };
         /**
          * ApplianceIn
@@ -3066,8 +3147,8 @@ export interface components {
          * @description A paper ballot as it was written.
          */
         Ballot: {
-            /** Answers */
-            answers: components["schemas"]["TasterAnswer"][];
+            /** Lines */
+            lines: components["schemas"]["TypedLine"][];
         };
         /**
          * Bar
@@ -8260,6 +8341,24 @@ export interface components {
             tests: components["schemas"]["TestView"][];
         };
         /**
+         * TastingPlan
+         * @description What a tasting would need and could find, before it is laid.
+         */
+        TastingPlan: {
+            /** Can Find */
+            can_find: string[][];
+            /** Cuts */
+            cuts: string[];
+            /** Minutes */
+            minutes: number;
+            /** Ready */
+            ready: string[];
+            /** Reference */
+            reference: string;
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * TastingView
          * @description A tasting as the lead sees it. `key` is empty until the codes are opened.
          */
@@ -8635,6 +8734,37 @@ export interface components {
             second: string;
             /** What */
             what: string;
+        };
+        /**
+         * TypedLine
+         * @description A cell of a paper ballot as it was written: “7 to 8”, “6 of 8”, a word, codes; a dash is a refusal.
+         */
+        TypedLine: {
+            /**
+             * Attribute Id
+             * @default null
+             */
+            attribute_id?: string | null;
+            /**
+             * Code
+             * @default
+             */
+            code?: string;
+            /**
+             * Comment
+             * @default false
+             */
+            comment?: boolean;
+            /**
+             * Round
+             * @default 0
+             */
+            round?: number;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -11843,6 +11973,31 @@ export interface operations {
             };
         };
     };
+    taste_ballots_pdf_tastings__uuid_tasting_id__ballots_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+                stock?: string;
+            };
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     taste_get_found_tastings__uuid_tasting_id__found_get: {
         parameters: {
             query?: never;
@@ -12146,6 +12301,31 @@ export interface operations {
             };
         };
     };
+    taste_stickers_pdf_tastings__uuid_tasting_id__stickers_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+                stock?: string;
+            };
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     taste_stop_tastings__uuid_tasting_id__stop_post: {
         parameters: {
             query?: never;
@@ -12168,6 +12348,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taste_take_table_tastings__uuid_tasting_id__table_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswersTaken"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -14347,6 +14558,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taste_plan_tasting_trials__uuid_trial_id__tasting_plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTasting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingPlan"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

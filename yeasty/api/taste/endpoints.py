@@ -1,21 +1,25 @@
 """Taste, for the kitchen: tastings are laid, links handed over, codes opened, what was found is told."""
 
 import time
+from base64 import b64decode
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from flask import Response, current_app
+from flask import Response, current_app, request
 
 from yeasty.api.ask.endpoints import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.cook.outlook import AskedView, LowReading
 from yeasty.api.problems import ApiError, not_found
+from yeasty.api.publish.endpoints import file_answer
+from yeasty.api.reckon import reckon
 from yeasty.api.request import after_commit, answer, db, each, me, require
 from yeasty.api.shown import shown
 from yeasty.api.taste.told import (
     Beside,
     address,
+    ballots_of,
     is_open,
     key_of,
     panelist_view,
@@ -23,6 +27,7 @@ from yeasty.api.taste.told import (
     test_views,
 )
 from yeasty.api.taste.views import (
+    AnswersTaken,
     Ballot,
     Candidate,
     HandedOver,
@@ -32,6 +37,7 @@ from yeasty.api.taste.views import (
     NewTasting,
     Opening,
     PanelistChange,
+    PaperChoice,
     PersonPath,
     RoundFound,
     RoundIn,
@@ -44,13 +50,15 @@ from yeasty.api.taste.views import (
     TastingFound,
     TastingList,
     TastingPath,
+    TastingPlan,
     TastingView,
 )
 from yeasty.core.cook.measures import Standing
 from yeasty.core.kernel.errors import RuleError
+from yeasty.core.taste.paper import stickers_html
 from yeasty.core.taste.tests import Settings
 from yeasty.operations.safety.batches import gates_of_trial
-from yeasty.operations.taste import answers, findings, panels
+from yeasty.operations.taste import answers, findings, panels, plans
 from yeasty.operations.taste import people as tasters
 from yeasty.store.base import now
 from yeasty.store.cook.queries import shifts_of, wake
@@ -181,6 +189,32 @@ def new_tasting(path: TrialPath, body: NewTasting) -> Response:
     return answer(tasting_view(tasting), 201)
 
 
+@taste.post("/trials/<uuid:trial_id>/tasting-plans", responses={200: TastingPlan})
+@require(Role.COOK)
+def plan_tasting(path: TrialPath, body: NewTasting) -> Response:
+    """What such a tasting would need and could find; nothing is laid."""
+    trial = open_trial(path.trial_id)
+    people_there = len(body.panelists) + len([t for t in body.tasters if t.strip()])
+    found = plans.plan_tasting(
+        db(),
+        trial,
+        [_plan(r) for r in body.rounds],
+        max(1, people_there),
+        [s.what for s in body.served_with],
+        lambda rounds: reckon("can_find", rounds=rounds),
+    )
+    return answer(
+        TastingPlan(
+            cuts=[c.sentence for c in found.plan.cuts],
+            minutes=round(found.plan.minutes),
+            ready=list(found.plan.ready),
+            warnings=list(found.plan.warnings),
+            can_find=found.can_find,
+            reference=found.reference,
+        )
+    )
+
+
 @taste.post("/same-people", responses={204: None})
 @require(Role.LEAD)
 def say_same(body: SameAnswer) -> Response:
@@ -268,14 +302,56 @@ def type_ballot(path: SeatPath, body: Ballot) -> Response:
     """
     seat = _seat_of(path)
     seat.told_allergens_at = seat.told_allergens_at or now()
-    for line in body.answers:
-        answers.take(db(), seat, answers.Telling(**dict(line)))
-    seat.finished_at = seat.finished_at or now()
-    db().add(SeatAct(seat_id=seat.id, person_id=me().person_id, at=now(), what="typed in"))
-    db().flush()
+    for line in body.lines:
+        answers.take_typed(db(), seat, answers.TypedCell(**dict(line)))
+    _typed_in(seat)
     tasting = _tasting(path.tasting_id)
     _changed(tasting)
     return answer(tasting_view(tasting))
+
+
+def _typed_in(seat: Seat) -> None:
+    """A ballot on paper is done once it is typed in; who did is kept for good."""
+    seat.told_allergens_at = seat.told_allergens_at or now()
+    seat.finished_at = seat.finished_at or now()
+    db().add(SeatAct(seat_id=seat.id, person_id=me().person_id, at=now(), what="typed in"))
+    db().flush()
+
+
+@taste.post("/tastings/<uuid:tasting_id>/table", responses={200: AnswersTaken})
+@require(Role.LEAD)
+def take_table(path: TastingPath) -> Response:
+    """Answers as CSV, with a header of seat, round, code, question, answer, words; all or nothing. Whoever
+    brought them counts as knowing these answers.
+    """
+    tasting = _tasting(path.tasting_id)
+    try:
+        text = request.get_data(cache=False).decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise RuleError("table", "is not UTF-8 text", "Save it as CSV in UTF-8.") from None
+    seats, said, comments = answers.take_table(db(), tasting, text)
+    for seat in seats:
+        _typed_in(seat)
+    _changed(tasting)
+    return answer(AnswersTaken(answers=said, comments=comments))
+
+
+@taste.get("/tastings/<uuid:tasting_id>/stickers.pdf")
+@require(Role.COOK)
+def stickers_pdf(path: TastingPath, query: PaperChoice) -> Response:
+    """Codes to stick on cups: each once a person."""
+    t = _tasting(path.tasting_id)
+    there = [s for s in t.seats if s.revoked_at is None]
+    html = stickers_html([s.code for s in t.samples], len(there), query.stock)
+    return file_answer(b64decode(reckon("pdf", html=html)), "application/pdf", "codes.pdf")
+
+
+@taste.get("/tastings/<uuid:tasting_id>/ballots.pdf")
+@require(Role.COOK)
+def ballots_pdf(path: TastingPath, query: PaperChoice) -> Response:
+    """A ballot a person, each with what is on the table first."""
+    html = ballots_of(_tasting(path.tasting_id), query.paper)
+    return file_answer(b64decode(reckon("pdf", html=html)), "application/pdf", "ballots.pdf")
 
 
 @taste.post("/tastings/<uuid:tasting_id>/key-views", responses={200: KeyAnswer})

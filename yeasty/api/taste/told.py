@@ -28,6 +28,7 @@ from yeasty.api.taste.views import (
     TestView,
 )
 from yeasty.core.taste.blinding import balance
+from yeasty.core.taste.paper import Ballot, BallotRound, ballots_html
 from yeasty.core.taste.tests import TESTS, TestKey
 from yeasty.operations.safety.batches import clock_of, too_late
 from yeasty.operations.taste import answers, panels
@@ -269,4 +270,32 @@ def taster_view(seat: Seat) -> TasterView:
         closed=is_open(tasting),
         finished=seat.finished_at is not None,
         may_quote=seat.may_quote,
+    )
+
+
+def ballots_of(t: Tasting, paper: str) -> str:
+    """Ballots of everybody who sits here, on paper."""
+    trial = whole_trial(db(), t.trial_id)
+    if trial is None:
+        raise not_found("trial")
+    ballots = [
+        Ballot(seat.person.name, [_ballot_round(seat, r) for r in t.rounds])
+        for seat in t.seats
+        if seat.revoked_at is None
+    ]
+    there = panels.allergens_of(trial, t.served_with)
+    unchecked = panels.allergens_unchecked(trial, t.served_with)
+    return ballots_html(trial.dish, ballots, there, unchecked, paper)
+
+
+def _ballot_round(seat: Seat, row: TasteRound) -> BallotRound:
+    test = TESTS[TestKey(row.test)]
+    return BallotRound(
+        test,
+        question_of(row),
+        ", ".join(w for w in (row.name, row.part, row.condition, row.age_words) if w),
+        seat.order_of(row.id),
+        answers.questions_of(db(), row),
+        [w for w, _ in answers.labels_of(db(), row).values()] if test.drawn == "labels" else [],
+        row.break_s,
     )

@@ -1,7 +1,7 @@
 """What Taste is told and tells: for the lead, and for whoever tastes."""
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
@@ -71,6 +71,17 @@ class NewTasting(BaseModel):
     served_with: list[ServedWith] = Field(default=[], max_length=20)
     one_way: bool = False
     alone: bool = False
+
+
+class TastingPlan(BaseModel):
+    """What a tasting would need and could find, before it is laid."""
+
+    cuts: list[str]
+    minutes: int
+    ready: list[str]
+    warnings: list[str]
+    can_find: list[list[str]]
+    reference: str
 
 
 class SeatView(BaseModel):
@@ -230,10 +241,34 @@ class TasterAnswer(BaseModel):
     comment: str | None = Field(default=None, max_length=2000)
 
 
+class TypedLine(BaseModel):
+    """A cell of a paper ballot as it was written: “7 to 8”, “6 of 8”, a word, codes; a dash is a refusal."""
+
+    round: int = Field(default=0, ge=0, le=50)
+    code: str = Field(default="", max_length=10)
+    attribute_id: UUID | None = None
+    text: str = Field(default="", max_length=400)
+    comment: bool = False
+
+
 class Ballot(BaseModel):
     """A paper ballot as it was written."""
 
-    answers: list[TasterAnswer] = Field(min_length=1, max_length=2000)
+    lines: list[TypedLine] = Field(min_length=1, max_length=2000)
+
+
+class AnswersTaken(BaseModel):
+    """How many answers of a table were taken in."""
+
+    answers: int
+    comments: int
+
+
+class PaperChoice(BaseModel):
+    """Paper to print on, or a sheet of labels."""
+
+    paper: Literal["A4", "Letter"] = "A4"
+    stock: str = Field(default="labels-21", max_length=40)
 
 
 class Opening(BaseModel):

@@ -95,40 +95,64 @@ def labels_html(tags: Sequence[Tag], stock_key: str, title: str, copies: int = 1
     ------
     RuleError : a stock that is not known, or no tags
     """
-    if stock_key not in STOCKS:
-        raise RuleError("labels", f"{stock_key} is not known", "Use one of: " + ", ".join(STOCKS) + ".")
     if not tags:
         raise RuleError("labels", "have nothing to say yet", "Add methods at Ask first.")
     if not 1 <= copies <= 20:
         raise RuleError("copies", f"{copies}", "Print 1 to 20 of each.")
-    s = STOCKS[stock_key]
-    todo = [t for t in tags for _ in range(copies)]
-    a_page = s.columns * s.rows
-    sheets = []
-    small = s.height_mm < 30
+    s = stock_of(stock_key)
     size = min(s.height_mm - 5, 30.0)
     fold = stock_key.startswith("flags")
-    for start in range(0, len(todo), a_page):
-        cells = []
-        for n, t in enumerate(todo[start : start + a_page]):
+    cells = []
+    for t in tags:
+        below = f"<small>{escape(t.below)}</small>" if t.below else ""
+        words = (
+            f"<div><b>{escape(t.tag)}</b> "
+            f"<span>{escape(t.name)}</span>{below}<small>{escape(title)}</small></div>"
+        )
+        half = f"<div class=half>{mark_svg(t.mark, size * 0.8)}<b>{escape(t.tag)}</b></div>"
+        cells += [half * 2 if fold else mark_svg(t.mark, size) + words] * copies
+    return sheets_html(cells, stock_key)
+
+
+def stock_of(key: str) -> Stock:
+    """A sheet of labels.
+
+    Raises
+    ------
+    RuleError : one that is not known
+    """
+    if key not in STOCKS:
+        raise RuleError("labels", f"{key} is not known", "Use one of: " + ", ".join(STOCKS) + ".")
+    return STOCKS[key]
+
+
+def sheets_html(cells: Sequence[str], stock_key: str, more_style: str = "") -> str:
+    """What stands on each label, laid out on sheets of a stock.
+
+    Parameters
+    ----------
+    cells : HTML of each label, in order
+    more_style : beside the usual style of a label
+
+    Raises
+    ------
+    RuleError : a stock that is not known
+    """
+    s = stock_of(stock_key)
+    a_page = s.columns * s.rows
+    small = s.height_mm < 30
+    sheets = []
+    for start in range(0, len(cells), a_page):
+        laid = []
+        for n, inner in enumerate(cells[start : start + a_page]):
             left = s.left_mm + (n % s.columns) * (s.width_mm + s.gap_x_mm)
             top = s.top_mm + (n // s.columns) * (s.height_mm + s.gap_y_mm)
-            below = f"<small>{escape(t.below)}</small>" if t.below else ""
-            words = (
-                f"<div><b>{escape(t.tag)}</b> "
-                f"<span>{escape(t.name)}</span>{below}<small>{escape(title)}</small></div>"
-            )
-            inner = (
-                f"<div class=half>{mark_svg(t.mark, size * 0.8)}<b>{escape(t.tag)}</b></div>" * 2
-                if fold
-                else mark_svg(t.mark, size) + words
-            )
-            cells.append(
+            laid.append(
                 f'<div class="{"cell small" if small else "cell"}" '
                 f'style="left:{left:.2f}mm;top:{top:.2f}mm;width:{s.width_mm}mm;height:{s.height_mm}mm">'
                 f"{inner}</div>"
             )
-        sheets.append(f"<section>{''.join(cells)}</section>")
+        sheets.append(f"<section>{''.join(laid)}</section>")
     width, height = PAPERS[s.paper]
     style = (
         f"section{{position:relative;width:{width}mm;height:{height - 0.5}mm;page-break-after:always;overflow:hidden}}"  # noqa: E501
@@ -138,7 +162,7 @@ def labels_html(tags: Sequence[Tag], stock_key: str, title: str, copies: int = 1
         ".cell b{font-size:20pt}.cell small{display:block;font-size:8.5pt;line-height:1.15}.cell.small{font-size:10pt}.cell.small b{font-size:15pt}"  # noqa: E501
         ".half{flex:1;display:flex;align-items:center;justify-content:center;gap:2mm;height:100%}.half:first-child{border-right:.2mm dotted #666}"  # noqa: E501
     )
-    return _page(s.paper, "".join(sheets), style)
+    return _page(s.paper, "".join(sheets), style + more_style)
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """Taking answers in, and gathering what was answered."""
 
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
@@ -13,6 +13,7 @@ from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.taste.said import Said, SaidLabels, checked, points
 from yeasty.core.taste.tests import TESTS, TestKey
 from yeasty.core.taste.tests.kind import Cup, Given, Round
+from yeasty.core.taste.typed import of_round, on_scale, rows_of
 from yeasty.operations.taste.panels import names_of_methods
 from yeasty.store.ask.tables import Attribute as AttributeRow
 from yeasty.store.base import now
@@ -305,3 +306,79 @@ def opened_comments(db: Session, trial_id: uuid.UUID) -> list[tuple[Batch, str]]
         for c in newest_comments(db, seats)
         if c.sample_id and (sample := samples[c.sample_id]).batch is not None and sample.spoilt is None
     ]
+
+
+@dataclass(frozen=True)
+class TypedCell:
+    """A cell of a ballot as it was written."""
+
+    round: int
+    code: str
+    attribute_id: uuid.UUID | None
+    text: str
+    comment: bool = False
+
+
+def take_typed(db: Session, seat: Seat, cell: TypedCell) -> None:
+    """Read what was typed, and take it in. An empty cell says nothing.
+
+    Raises
+    ------
+    RuleError : what cannot be read, naming the question
+    """
+    if not cell.text.strip():
+        return
+    tasting = db.get_one(Tasting, seat.tasting_id)
+    row = round_at(tasting, cell.round)
+    about = Telling(cell.round, cell.code, cell.attribute_id)
+    if cell.comment:
+        take(db, seat, replace(about, comment=cell.text))
+        return
+    if cell.code:
+        asked = next((a for a in questions_of(db, row) if a.key == str(cell.attribute_id)), None)
+        if asked is None:
+            raise RuleError("question", "is not asked in this round", "Look at the ballot again.")
+        said = on_scale(cell.text, asked)
+    else:
+        labels = {k: w for k, (w, _) in labels_of(db, row).items()}
+        said = of_round(cell.text, TESTS[TestKey(row.test)], seat.order_of(row.id), labels)
+    take(db, seat, replace(about, said=said, refused=said is None))
+
+
+def take_table(db: Session, tasting: Tasting, text: str) -> tuple[list[Seat], int, int]:
+    """A table of answers taken in: the seats it speaks of, how many answers and comments.
+
+    All of it or nothing: the caller's transaction.
+
+    Raises
+    ------
+    RuleError : a seat, code or question that is not there, an answer that cannot be read; with its line
+    """
+    seats = {s.person.name.strip().lower(): s for s in tasting.seats}
+    met, answers, comments = dict[uuid.UUID, Seat](), 0, 0
+    for row in rows_of(text):
+        seat = seats.get(row.seat.lower())
+        if seat is None:
+            raise RuleError(
+                "table", f"line {row.line}: nobody called “{row.seat[:60]}” sits here", "Name a seat."
+            )
+        met[seat.id] = seat
+        asked = {a.name.lower(): a for a in questions_of(db, round_at(tasting, row.round - 1))}
+        question = asked.get(row.question.lower()) if row.question else next(iter(asked.values()), None)
+        if row.code and row.answer and question is None:
+            raise RuleError(
+                "table", f"line {row.line}: “{row.question[:60]}” is not asked", "Name a question."
+            )
+        key = uuid.UUID(question.key) if question and row.code else None
+        try:
+            if row.answer:
+                take_typed(db, seat, TypedCell(row.round - 1, row.code, key, row.answer))
+                answers += 1
+            if row.words:
+                take_typed(db, seat, TypedCell(row.round - 1, row.code, None, row.words, comment=True))
+                comments += 1
+        except Refused:
+            raise
+        except RuleError as wrong:
+            raise RuleError(wrong.field, f"line {row.line}: {wrong.message}", wrong.todo) from None
+    return list(met.values()), answers, comments

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { api, type Schemas } from '../../api/client'
 import { asSent, names, newRound, servedWith } from './draft'
 import RoundForm from './RoundForm.vue'
+import SessionPlan from './SessionPlan.vue'
 
 const props = defineProps<{
   trial: string
@@ -22,23 +23,22 @@ const also = ref('')
 const oneWay = ref(false)
 const alone = ref(false)
 const known = computed(() => props.list.panelists)
+const body = computed<Schemas['NewTasting']>(() => ({
+  name: name.value,
+  batches: [],
+  part: '',
+  age: '',
+  rounds: rounds.value.map(asSent),
+  panelists: seated.value,
+  tasters: names(fresh.value),
+  served_with: servedWith(also.value),
+  one_way: oneWay.value,
+  alone: alone.value,
+}))
 async function make() {
+  const path = { params: { path: { trial_id: props.trial } } }
   const ok = await props.run(() =>
-    api.POST('/api/v1/trials/{trial_id}/tastings', {
-      params: { path: { trial_id: props.trial } },
-      body: {
-        name: name.value,
-        batches: [],
-        part: '',
-        age: '',
-        rounds: rounds.value.map(asSent),
-        panelists: seated.value,
-        tasters: names(fresh.value),
-        served_with: servedWith(also.value),
-        one_way: oneWay.value,
-        alone: alone.value,
-      },
-    }),
+    api.POST('/api/v1/trials/{trial_id}/tastings', { ...path, body: body.value }),
   )
   if (ok) emit('close')
 }
@@ -86,6 +86,7 @@ async function make() {
       <el-checkbox v-model="oneWay">Nobody may go back to a sample</el-checkbox>
       <el-checkbox v-model="alone">I taste alone: the codes stay sealed from me too</el-checkbox>
     </div>
+    <SessionPlan :trial="trial" :body="body" />
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="row">
       <button class="act strong">Deal codes and orders</button

@@ -1,43 +1,37 @@
 <script setup lang="ts">
-/** A paper ballot typed in. It only writes; the lead who types it counts as knowing these answers. */
-import { reactive, ref } from 'vue'
+/** A paper ballot typed in as it is written; the server reads it. It only writes. */
+import { reactive } from 'vue'
 import type { Schemas } from '../../api/client'
-import { asTyped, type Cell } from './ballot'
 
-const props = defineProps<{
-  seat: Schemas['SeatView']
-  rounds: Schemas['RoundView'][]
-  scales: Schemas['AnswerScaleView'][]
-}>()
-const emit = defineEmits<{ save: [answers: Schemas['TasterAnswer'][]] }>()
+const props = defineProps<{ seat: Schemas['SeatView']; rounds: Schemas['RoundView'][] }>()
+const emit = defineEmits<{ save: [lines: Schemas['TypedLine'][]] }>()
 const cells = reactive<Record<string, string>>({})
-const wrong = ref('')
 const scored = (r: Schemas['RoundView']) => r.drawn === 'samples'
-const hint: Record<string, string> = {
+const HINTS: Record<string, string> = {
   one: 'the code that was chosen',
   order: 'codes from the best to the last; = where two share a place, as 317 = 402, 588',
   groups: 'the two codes of one pair',
+  labels: 'code = label, with commas',
 }
-function save() {
-  const found: Cell[] = []
-  for (const r of props.rounds) {
-    const order = props.seat.orders[r.position] ?? []
-    if (!scored(r)) found.push({ round: r, order, code: '', text: cells[`${r.position}`] ?? '' })
-    else
-      for (const code of order) {
-        for (const a of r.attributes)
-          found.push({ round: r, order, code, asked: a, text: cells[`${r.position}|${code}|${a.id}`] ?? '' })
-        found.push({ round: r, order, code, comment: true, text: cells[`${r.position}|${code}|`] ?? '' })
-      }
-  }
-  try {
-    const answers = found.flatMap((c) => asTyped(c, props.scales))
-    wrong.value = answers.length ? '' : 'Nothing is typed yet.'
-    if (answers.length) emit('save', answers)
-  } catch (error) {
-    wrong.value = (error as Error).message
-  }
+function linesOf(r: Schemas['RoundView']): Schemas['TypedLine'][] {
+  const line = (code: string, asked: string | null, comment: boolean) => ({
+    round: r.position,
+    code,
+    attribute_id: asked,
+    text: cells[`${r.position}|${code}|${asked ?? ''}`] ?? '',
+    comment,
+  })
+  if (!scored(r)) return [line('', null, false)]
+  return (props.seat.orders[r.position] ?? []).flatMap((code) => [
+    ...r.attributes.map((a) => line(code, a.id, false)),
+    line(code, null, true),
+  ])
 }
+const save = () =>
+  emit(
+    'save',
+    props.rounds.flatMap(linesOf).filter((l) => l.text?.trim()),
+  )
 </script>
 
 <template>
@@ -71,13 +65,9 @@ function save() {
         </tbody>
       </table>
       <label v-else class="field"
-        >{{ r.question
-        }}<el-input
-          v-model="cells[`${r.position}`]"
-          :placeholder="hint[r.drawn] ?? 'code = label, with commas'"
+        >{{ r.question }}<el-input v-model="cells[`${r.position}||`]" :placeholder="HINTS[r.drawn]"
       /></label>
     </template>
-    <p v-if="wrong" class="bad" role="alert">{{ wrong }}</p>
     <div><button class="act strong">Keep this ballot</button></div>
   </form>
 </template>

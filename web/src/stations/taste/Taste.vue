@@ -3,7 +3,6 @@ import { computed, nextTick, reactive, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, type Schemas } from '../../api/client'
 import { useSession } from '../../session'
-import { useScales } from '../useScales'
 import AskWhy from './AskWhy.vue'
 import BarredBatch from './BarredBatch.vue'
 import NewTasting from './NewTasting.vue'
@@ -18,7 +17,6 @@ type Seat = Schemas['SeatView']
 const id = String(useRoute().params.trial)
 const session = useSession()
 const { data, trial, run, problem } = useTastings(id)
-const { scales } = useScales()
 const making = ref(false)
 const of = (t: string, s: string) => ({ params: { path: { tasting_id: t, seat_id: s } } })
 const at = (t: string) => ({ params: { path: { tasting_id: t } } })
@@ -45,15 +43,27 @@ async function printLinks(t: Tasting) {
   window.print()
 }
 const ballot = ref<{ t: Tasting; s: Seat } | null>(null)
-async function keepBallot(answers: Schemas['TasterAnswer'][]) {
+async function keepBallot(lines: Schemas['TypedLine'][]) {
   const b = ballot.value!
   const path = of(b.t.id, b.s.id)
   if (
     await run(() =>
-      api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/ballots', { ...path, body: { answers } }),
+      api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/ballots', { ...path, body: { lines } }),
     )
   )
     ballot.value = null
+}
+/** A table of answers: seat, round, code, question, answer, words. */
+async function bringTable(t: Tasting, file: File) {
+  const body = await file.text()
+  await run(() =>
+    api.POST('/api/v1/tastings/{tasting_id}/table', {
+      ...at(t.id),
+      body: body as never,
+      bodySerializer: (text: unknown) => text as string,
+      headers: { 'Content-Type': 'text/csv' },
+    }),
+  )
 }
 const revoke = (t: string, s: Seat) =>
   run(() => api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/revoke', of(t, s.id)))
@@ -179,6 +189,7 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
       @stop="askStop(t)"
       @late="askLate(t)"
       @spoilt="askSpoilt(t)"
+      @table="(file) => bringTable(t, file)"
     >
       <SeatTable
         :tasting="t"
@@ -216,13 +227,7 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
       width="720"
       @close="ballot = null"
     >
-      <PaperBallot
-        v-if="ballot"
-        :seat="ballot.s"
-        :rounds="ballot.t.rounds"
-        :scales="scales ?? []"
-        @save="keepBallot"
-      />
+      <PaperBallot v-if="ballot" :seat="ballot.s" :rounds="ballot.t.rounds" @save="keepBallot" />
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     </el-dialog>
     <AskWhy

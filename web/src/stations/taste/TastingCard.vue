@@ -5,8 +5,22 @@ import type { Schemas } from '../../api/client'
 import TastingFound from './TastingFound.vue'
 
 const props = defineProps<{ tasting: Schemas['TastingView']; lead: boolean }>()
-const emit = defineEmits<{ key: []; open: []; print: []; stop: []; late: []; spoilt: [] }>()
+const emit = defineEmits<{
+  key: []
+  open: []
+  print: []
+  stop: []
+  late: []
+  spoilt: []
+  table: [file: File]
+}>()
 const going = computed(() => !props.tasting.opened_at && !props.tasting.stopped)
+function bring(event: Event) {
+  const box = event.target as HTMLInputElement
+  const file = box.files?.[0]
+  if (file) emit('table', file)
+  box.value = ''
+}
 const titled = computed(() =>
   props.tasting.rounds.map((r) => ({
     ...r,
@@ -53,6 +67,14 @@ const keyed = computed(() => Object.entries(props.tasting.key))
     <TastingFound v-if="tasting.opened_at && !tasting.stopped" :tasting="tasting" />
     <slot />
     <p v-for="v in tasting.key_views" :key="v" class="soft small">Key looked at {{ v }}</p>
+    <p v-if="going" class="row small no-print">
+      <span class="soft">On paper:</span>
+      <a :href="`/api/v1/tastings/${tasting.id}/stickers.pdf`" target="_blank">codes to stick on</a>
+      <a :href="`/api/v1/tastings/${tasting.id}/ballots.pdf`" target="_blank">ballots</a>
+      <label v-if="lead" class="file"
+        >answers from a table (CSV)<input type="file" accept=".csv,text/csv" @change="bring"
+      /></label>
+    </p>
     <div v-if="lead && !tasting.stopped" class="no-print">
       <button class="act quiet small" @click="emit('spoilt')">A sample was spoilt</button>
     </div>
@@ -69,5 +91,15 @@ const keyed = computed(() => Object.entries(props.tasting.key))
 .keyed {
   display: inline-block;
   margin-right: 18px;
+}
+.file {
+  text-decoration: underline;
+  cursor: pointer;
+}
+.file input {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  opacity: 0;
 }
 </style>

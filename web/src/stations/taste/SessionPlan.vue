@@ -1,0 +1,62 @@
+<script setup lang="ts">
+/** What a tasting would need and could find, while it is still being planned. */
+import { ref, watch } from 'vue'
+import { api, words, type Schemas } from '../../api/client'
+
+const props = defineProps<{ trial: string; body: Schemas['NewTasting'] }>()
+const plan = ref<Schemas['TastingPlan'] | null>(null)
+const wrong = ref('')
+const SETTLE_MS = 500
+let timer = 0
+async function ask() {
+  const path = { params: { path: { trial_id: props.trial } } }
+  try {
+    const { data } = await api.POST('/api/v1/trials/{trial_id}/tasting-plans', { ...path, body: props.body })
+    plan.value = data ?? null
+    wrong.value = ''
+  } catch (error) {
+    wrong.value = words(error)
+  }
+}
+watch(
+  () => JSON.stringify(props.body),
+  () => {
+    window.clearTimeout(timer)
+    timer = window.setTimeout(() => void ask(), SETTLE_MS)
+  },
+  { immediate: true },
+)
+</script>
+
+<template>
+  <section v-if="plan" class="plan small" aria-live="polite">
+    <h3>What this can find, and what it needs</h3>
+    <template v-for="(said, i) in plan.can_find" :key="i">
+      <p v-for="s in said" :key="s">
+        <strong v-if="plan.can_find.length > 1">Round {{ i + 1 }}: </strong>{{ s }}
+      </p>
+    </template>
+    <p v-if="plan.reference">{{ plan.reference }}</p>
+    <p v-for="w in plan.warnings" :key="w" class="warn">{{ w }}</p>
+    <p>
+      About {{ plan.minutes }} min a person.
+      <template v-for="c in plan.cuts" :key="c">{{ c }} </template>
+    </p>
+    <details>
+      <summary>Lay ready before the heat</summary>
+      <ul>
+        <li v-for="r in plan.ready" :key="r">{{ r }}</li>
+      </ul>
+    </details>
+  </section>
+  <p v-else-if="wrong" class="soft small">{{ wrong }}</p>
+</template>
+
+<style scoped>
+.plan {
+  border-left: 4px solid var(--line-strong);
+  padding-left: 14px;
+  display: grid;
+  gap: 6px;
+}
+</style>
