@@ -1580,8 +1580,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Answers as CSV, with a header of seat, round, code, question, answer, words; all or nothing. Who brought
-         * @description them counts as knowing these answers.
+         * Answers as CSV, with a header of seat, round, code, question, answer, words; all or nothing. Whoever
+         * @description brought them counts as knowing these answers.
          */
         post: operations["taste_take_table_tastings__uuid_tasting_id__table_post"];
         delete?: never;
