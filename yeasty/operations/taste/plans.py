@@ -78,7 +78,12 @@ def _reference(db: Session, trial: Trial, batches: Mapping[uuid.UUID, Batch]) ->
     now = {b.method_id for b in batches.values()}
     both = [m.name for m in trial.methods if m.id in then & now]
     if both:
-        return f"{' and '.join(both)} was tasted before and is here again: days can be compared by it."
+        which = "All of these" if len(both) == len(now) else ", ".join(both)
+        many = len(both) > 1
+        return (
+            f"{which} {'were' if many else 'was'} tasted before and {'are' if many else 'is'} here again: "
+            f"days can be compared by {'them' if many else 'it'}."
+        )
     return (
         "None of these ways was tasted at the sitting before. Cook one of them again, or days cannot be "
         "compared."

@@ -38,10 +38,10 @@ watch(
     </template>
     <p v-if="plan.reference">{{ plan.reference }}</p>
     <p v-for="w in plan.warnings" :key="w" class="warn">{{ w }}</p>
-    <p>
-      About {{ plan.minutes }} min a person.
-      <template v-for="c in plan.cuts" :key="c">{{ c }} </template>
-    </p>
+    <p>About {{ plan.minutes }} min a person.</p>
+    <ul>
+      <li v-for="(c, i) in plan.cuts" :key="i">{{ c }}</li>
+    </ul>
     <details>
       <summary>Lay ready before the heat</summary>
       <ul>
@@ -58,5 +58,9 @@ watch(
   padding-left: 14px;
   display: grid;
   gap: 6px;
+}
+ul {
+  margin: 0;
+  padding-left: 20px;
 }
 </style>
