@@ -43,9 +43,8 @@ def alike(panels: int) -> None:
             held += named is not None and named.low <= 0 <= named.high
             lean += assumed_range(f, first, second).low > 0
         told = f"{held / panels:6.3f}" if batches > 1 else "     -"
-        print(
-            f"{people:6d} {k:7d} {batches:7d} {spread:6.1f}  {clear / panels:6.3f} {lean / panels:7.3f}  {told}"
-        )
+        cell = f"{people:6d} {k:7d} {batches:7d} {spread:6.1f}"
+        print(f"{cell}  {clear / panels:6.3f} {lean / panels:7.3f}  {told}")
 
 
 def best(panels: int) -> None:

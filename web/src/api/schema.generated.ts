@@ -5908,11 +5908,6 @@ export interface components {
              */
             age?: string;
             /**
-             * Alone
-             * @default false
-             */
-            alone?: boolean;
-            /**
              * Batches
              * @default []
              */
@@ -8363,8 +8358,6 @@ export interface components {
          * @description A tasting as the lead sees it. `key` is empty until the codes are opened.
          */
         TastingView: {
-            /** Alone */
-            alone: boolean;
             /** Clock */
             clock: string[];
             /**

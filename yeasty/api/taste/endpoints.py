@@ -182,7 +182,6 @@ def new_tasting(path: TrialPath, body: NewTasting) -> Response:
         tasters=[*(tasters.panelist(db(), p) for p in body.panelists), *body.tasters],
         served_with=[s.model_dump() for s in body.served_with],
         one_way=body.one_way,
-        alone=body.alone,
     )
     db().refresh(tasting)
     _changed(tasting)

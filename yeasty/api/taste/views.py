@@ -70,7 +70,6 @@ class NewTasting(BaseModel):
     tasters: list[Short] = Field(default=[], max_length=100)
     served_with: list[ServedWith] = Field(default=[], max_length=20)
     one_way: bool = False
-    alone: bool = False
 
 
 class TastingPlan(BaseModel):
@@ -130,7 +129,6 @@ class TastingView(BaseModel):
     opened_elsewhere: bool
     stopped: str
     one_way: bool
-    alone: bool
     rounds: list[RoundView]
     seats: list[SeatView]
     key: dict[str, str]

@@ -89,7 +89,7 @@ def from_8(tables: Tables) -> None:
             "settings": {"attribute": "", "label": "", "ties": False},
             "break_s": 0,
         }
-        row |= {"stopped_at": None, "stopped_why": "", "one_way": False, "alone": False}
+        row |= {"stopped_at": None, "stopped_why": "", "one_way": False}
     tables["taste_round"] = list(rounds.values())
     tables["spoilt_sample"] = []
     round_of = {}

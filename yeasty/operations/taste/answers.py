@@ -213,8 +213,7 @@ def who_knows(db: Session, tasting: Tasting) -> dict[uuid.UUID, list[str]]:
     looked = {v.person_id for v in key_views_of(db, [tasting.id])}
     same = same_people(db, [p for p in cooked | looked if p is not None])
     found: dict[uuid.UUID, list[str]] = {}
-    # Who works alone by the protocol has not seen which is which, though they cooked it.
-    for ids, why in ((set() if tasting.alone else cooked, "cooked it"), (looked, "saw the key")):
+    for ids, why in ((cooked, "cooked it"), (looked, "saw the key")):
         for p in ids:
             if p is not None and same[p] in sitting:
                 found.setdefault(same[p], []).append(why)

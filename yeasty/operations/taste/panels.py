@@ -110,7 +110,6 @@ def make_tasting(
     tasters: Sequence[Person | str],
     served_with: Sequence[Mapping[str, Any]] = (),
     one_way: bool = False,
-    alone: bool = False,
     chance: Random | None = None,
 ) -> Tasting:
     """A tasting: codes dealt at random to samples, an order for each taster in each round, random ids made
@@ -148,7 +147,6 @@ def make_tasting(
         name=name,
         served_with=[dict(s) for s in served_with],
         one_way=one_way,
-        alone=alone,
         created_at=moment,
     )
     db.add(tasting)

@@ -35,7 +35,6 @@ class Tasting(Base):
     stopped_at: Mapped[datetime | None]
     stopped_why: Mapped[str] = mapped_column(default="")
     one_way: Mapped[bool] = mapped_column(default=False)
-    alone: Mapped[bool] = mapped_column(default=False)
     rounds: Mapped[list["TasteRound"]] = relationship(order_by="TasteRound.position")
     samples: Mapped[list["Sample"]] = relationship(order_by="Sample.code")
     seats: Mapped[list["Seat"]] = relationship(order_by="Seat.position")

@@ -21,7 +21,6 @@ const seated = ref<string[]>([])
 const fresh = ref('')
 const also = ref('')
 const oneWay = ref(false)
-const alone = ref(false)
 const known = computed(() => props.list.panelists)
 const body = computed<Schemas['NewTasting']>(() => ({
   name: name.value,
@@ -33,7 +32,6 @@ const body = computed<Schemas['NewTasting']>(() => ({
   tasters: names(fresh.value),
   served_with: servedWith(also.value),
   one_way: oneWay.value,
-  alone: alone.value,
 }))
 async function make() {
   const path = { params: { path: { trial_id: props.trial } } }
@@ -84,7 +82,6 @@ async function make() {
     /></label>
     <div>
       <el-checkbox v-model="oneWay">Nobody may go back to a sample</el-checkbox>
-      <el-checkbox v-model="alone">I taste alone: the codes stay sealed from me too</el-checkbox>
     </div>
     <SessionPlan :trial="trial" :body="body" />
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>

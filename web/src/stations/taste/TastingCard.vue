@@ -35,8 +35,7 @@ const keyed = computed(() => Object.entries(props.tasting.key))
     <div class="row">
       <h3 class="grow">{{ tasting.name }}</h3>
       <template v-if="going">
-        <button v-if="lead && !tasting.alone" class="act quiet no-print" @click="emit('key')">
-          Key, to plate</button
+        <button v-if="lead" class="act quiet no-print" @click="emit('key')">Key, to plate</button
         ><button class="act quiet no-print" @click="emit('print')">Print links</button
         ><button class="act quiet no-print" @click="emit('late')">Somebody comes late</button
         ><button class="act quiet no-print" @click="emit('stop')">Stop everyone</button

@@ -46,7 +46,6 @@ def upgrade() -> None:
     for name, kind, default in (
         ("stopped_why", sa.Text(), ""),
         ("one_way", sa.Boolean(), sa.false()),
-        ("alone", sa.Boolean(), sa.false()),
     ):
         op.add_column("tasting", sa.Column(name, kind, nullable=False, server_default=default))
         op.alter_column("tasting", name, server_default=None)
