@@ -1,4 +1,4 @@
-"""Tasters on their phones: a yes that stops, answers through a dead network, one touch that stops everyone."""
+"""Tasters on their phones: a yes that stops, answers through a dead network, one touch that stops all."""
 
 import re
 from collections.abc import Callable

@@ -140,7 +140,7 @@ const sentence = computed(() => {
     </p>
     <template v-if="past?.length"
       ><h2>What it did before</h2>
-      <div class="scroll">
+      <div class="scroll" role="region" tabindex="0" aria-label="Measurements, scrolls sideways">
         <table class="plain">
           <thead>
             <tr>

@@ -196,7 +196,7 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
       <h2 class="grow">Appliances</h2>
       <button class="act strong" @click="open(null)">Add an appliance</button>
     </div>
-    <div class="scroll">
+    <div class="scroll" role="region" tabindex="0" aria-label="Appliances, scrolls sideways">
       <table class="plain">
         <thead>
           <tr>

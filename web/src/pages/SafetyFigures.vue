@@ -146,7 +146,7 @@ const KINDS: Record<string, string> = {
           placeholder="as entered" /></label
       ><button class="act quiet end" @click="choose(data.profile)">Set it</button>
     </div>
-    <div class="scroll">
+    <div class="scroll" role="region" tabindex="0" aria-label="Figures, scrolls sideways">
       <table class="plain">
         <thead>
           <tr>

@@ -73,7 +73,7 @@ async function byProduct() {
 <template>
   <section v-if="data" class="stack">
     <h2>{{ data.sentence }}</h2>
-    <div class="scroll" tabindex="0" aria-label="Family tree, scrolls sideways">
+    <div class="scroll" role="region" tabindex="0" aria-label="Family tree, scrolls sideways">
       <div class="tree" :style="{ width: `${width}px`, height: `${height}px` }">
         <svg class="lines" :width="width" :height="height" aria-hidden="true">
           <path v-for="l in lines" :key="l.key" :d="l.d" :class="{ lit: l.lit }" />

@@ -239,7 +239,7 @@ function standing(c: { barred: string | null; cell: number[] }): string {
       ></label>
     </div>
     <template v-if="plan">
-      <div class="scroll">
+      <div class="scroll" role="region" tabindex="0" aria-label="Grid, scrolls sideways">
         <table class="cells">
           <thead>
             <tr>

@@ -136,7 +136,7 @@ async function save() {
       <span class="grow" />
       <button type="button" class="act quiet" @click="asPlanned">Fill in as planned</button>
     </div>
-    <div class="scroll">
+    <div class="scroll" role="region" tabindex="0" aria-label="Table of times, scrolls sideways">
       <table class="plain">
         <thead>
           <tr>

@@ -24,7 +24,14 @@ const side = computed(
     <p v-if="!photos.length" class="soft">
       No photo yet. Take one of each face of each batch, framed by the one before.
     </p>
-    <div v-else class="scroll" :style="{ '--side': side }">
+    <div
+      v-else
+      class="scroll"
+      role="region"
+      tabindex="0"
+      aria-label="Photos side by side, scrolls sideways"
+      :style="{ '--side': side }"
+    >
       <table>
         <thead>
           <tr>

@@ -110,7 +110,13 @@ const asRows = computed(() => methods.value.length > 6)
       ><a class="act quiet" :href="`/api/v1/trials/${id}/tables/answer.csv`">Answers, CSV</a
       ><a class="act quiet" :href="`/api/v1/trials/${id}/tables/entry.csv`">Log, CSV</a>
     </div>
-    <div v-if="outcome" class="scroll">
+    <div
+      v-if="outcome"
+      class="scroll"
+      role="region"
+      tabindex="0"
+      aria-label="Methods side by side, scrolls sideways"
+    >
       <table class="grid" :class="{ flip: asRows }">
         <thead>
           <tr>

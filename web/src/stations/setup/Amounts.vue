@@ -203,7 +203,13 @@ async function substitute(take: boolean) {
 
 <template>
   <h2>Lots and amounts</h2>
-  <div class="scroll" @input="changed = true">
+  <div
+    class="scroll"
+    role="region"
+    tabindex="0"
+    aria-label="Amounts, scrolls sideways"
+    @input="changed = true"
+  >
     <table class="plain">
       <thead>
         <tr>

@@ -110,7 +110,7 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
 </script>
 
 <template>
-  <div class="scroll">
+  <div class="scroll" role="region" tabindex="0" aria-label="Differences, scrolls sideways">
     <table class="plain">
       <thead>
         <tr>
