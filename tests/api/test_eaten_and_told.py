@@ -14,6 +14,7 @@ from tests.api.helpers import (
     make_shift,
     new_trial,
     ok,
+    sitting,
     trial_id,
 )
 
@@ -342,3 +343,13 @@ def test_a_measured_low_bounds_the_time_nobody_read_only_with_its_start_and_look
     assert before - 7 * 3600 < after < before - 1800
     told = next(b for b in lead.get(f"/shifts/{shift}/outlook").json["batches"] if b["batch"] == batch["id"])
     assert "low" in str(told)
+
+
+def test_a_food_whose_ingredients_nobody_listed_is_never_called_free_of_allergens(
+    app: Any, lead: Client, demo_url: str
+) -> None:
+    tasting = sitting(lead, demo_url, ["a"])
+    page = Client(app.test_client()).get(f"/taste/{handed_over(lead, tasting)}").json
+    assert [(a["what"], a["checked"]) for a in page["allergens"]] == [
+        ("the food itself: its ingredients are not listed", False)
+    ]

@@ -343,3 +343,26 @@ def test_codes_and_ballots_are_printed_and_tell_nothing(lead: Client, table: dic
         assert got.status_code == 200, got.json
         assert got.data.startswith(b"%PDF")
     assert lead.get(f"/tastings/{tasting['id']}/stickers.pdf?stock=nothing").status_code == 422
+
+
+def test_a_lone_cook_who_tastes_gets_an_answer_that_is_called_not_blind(
+    app: Any, lead: Client, demo_url: str, table: dict[str, Any]
+) -> None:
+    path = f"/trials/{table['trial']['id']}/tastings"
+    me = next(p for p in lead.get(path).json["panelists"] if p["name"] == "Lead of the kitchen")
+    tasting = lay(lead, table, [{"samples": samples(table["batches"])}], 0, panelists=[me["id"]]).json
+    token = handed_over(lead, tasting)
+    guest = Client(app.test_client())
+    no_allergies(guest, token)
+    for said in first_answer(guest.get(f"/taste/{token}").json["rounds"][0]):
+        ok(guest.send("POST", f"/taste/{token}/answers", said))
+    ok(guest.send("POST", f"/taste/{token}/finish", {}))
+    ok(lead.send("POST", f"/tastings/{tasting['id']}/open", {}))
+    lead.get(f"/trials/{table['trial']['id']}/decision")
+    run_worker_once(demo_url)
+    outcome = lead.get(f"/trials/{table['trial']['id']}/decision").json["outcome"]
+    assert (outcome["tasters"], outcome["blind"]) == (1, False)
+    assert outcome["verdicts"]["weighted_score"]["how_sure"] == "not comparable"
+    found = lead.get(f"/tastings/{tasting['id']}/found").json
+    assert found["rounds"][0]["found"]["headline"] == "Nobody has answered blind."
+    assert found["knowing"] == 1

@@ -161,6 +161,14 @@ def test_tasted_twice_and_far_apart_is_clear(school: School) -> None:
     assert (v.how_sure, v.leader) == (HowSure.CLEAR, "x")
 
 
+def test_what_was_not_tasted_blind_is_never_clear_and_says_so() -> None:
+    rows = {m: [row, [v + 0.5 * (n % 2) for n, v in enumerate(row)]] for m, row in FAR.items()}
+    v = judge(School.WEIGHTED, arms("x", "y", batches=2), two_batches(rows), [CRUST], blind=False)
+    assert v.how_sure is HowSure.LEANING
+    assert v.headline.endswith("not tasted blind")
+    assert "knew which is which" in v.sentences[0].text
+
+
 def test_three_people_are_never_clear() -> None:
     rows = {m: [row[:3], [v + 0.1 for v in row[:3]]] for m, row in FAR.items()}
     assert (

@@ -6042,12 +6042,15 @@ export interface components {
          *     means : attribute to method to the mean answer on the attribute's own scale
          *     counted : attribute to method to what was counted, of scales that are not averaged
          *     shifts_tell : what the way batches lie in shifts leaves open
+         *     blind : False where everybody who tasted knew which is which
          */
         Outcome: {
             /** Attributes */
             attributes: components["schemas"]["Attribute"][];
             /** Batch Sd */
             batch_sd: number | null;
+            /** Blind */
+            blind: boolean;
             /** Choose Another */
             choose_another: components["schemas"]["OtherChoice"][];
             /** Comments */

@@ -204,6 +204,7 @@ class Outcome:
     means : attribute to method to the mean answer on the attribute's own scale
     counted : attribute to method to what was counted, of scales that are not averaged
     shifts_tell : what the way batches lie in shifts leaves open
+    blind : False where everybody who tasted knew which is which
     """
 
     verdicts: Mapping[School, Verdict]
@@ -221,6 +222,7 @@ class Outcome:
     counted: Mapping[str, Mapping[str, str]]
     rescues: Sequence[RescueSample]
     reread: Reread | None
+    blind: bool
 
     @property
     def verdict(self) -> Verdict:

@@ -53,6 +53,7 @@ def judge(
     *,
     matters: float = 0.0,
     kitchen_sd: float | None = None,
+    blind: bool = True,
 ) -> Verdict:
     """Judge a trial by one school.
 
@@ -63,6 +64,7 @@ def judge(
     attributes : what was asked
     matters : smallest difference that matters [points of the school]
     kitchen_sd : spread from batch to batch that the kitchen knows from elsewhere [points of 0 to 10], or None
+    blind : False where everybody who tasted knew which is which: then nothing is clear
 
     Notes
     -----
@@ -124,7 +126,12 @@ def judge(
     sentences[:0] = _ahead(school, pair, both, found, likely, kitchen_sd)
     sentences += _still(contenders, fit_ones, names)
     sentences += _provisos(school, pair, both, found, attributes)
-    sure, headline = _classified(pair, both, found, matters)
+    sure, headline = _classified(pair, both, found, matters, blind=blind)
+    if not blind:
+        knew = (
+            "Everybody who tasted knew which is which, so what they hoped for may be in it: nothing is clear."
+        )
+        sentences.insert(0, Sentence(knew, "who cooked, and who looked at the key, by the log"))
     wide = both.nested or both.assumed
     interval = PairedInterval(
         first.key,
@@ -228,7 +235,9 @@ class _Ranges:
     assumed: Range
 
 
-def _classified(pair: Pair, ranges: _Ranges, found: Fit, matters: float) -> tuple[HowSure, str]:
+def _classified(
+    pair: Pair, ranges: _Ranges, found: Fit, matters: float, *, blind: bool
+) -> tuple[HowSure, str]:
     """The word, and the sentence of the headline."""
     first, second = pair
     wide = ranges.nested
@@ -241,11 +250,12 @@ def _classified(pair: Pair, ranges: _Ranges, found: Fit, matters: float) -> tupl
                 f"{first.name} and {second.name} differ by less than the {matters:g} that matters",
             )
     people = min(found.people[first.key], found.people[second.key])
-    if wide is not None and wide.low > 0 and wide.low < wide.high and people >= FEWEST_PEOPLE:
+    sure = wide is not None and 0 < wide.low < wide.high and people >= FEWEST_PEOPLE
+    if sure and blind:
         return HowSure.CLEAR, f"Recommend {first.name}: clear"
-    if ranges.assumed.low > 0 and (wide is None or wide.difference > 0):
+    if sure or ranges.assumed.low > 0:
         stand = "leaning" if wide is not None else "leaning, for these batches"
-        return HowSure.LEANING, f"Recommend {first.name}: {stand}"
+        return HowSure.LEANING, f"Recommend {first.name}: {stand}{'' if blind else ', and not tasted blind'}"
     return HowSure.LEVEL, f"{first.name} and {second.name} cannot be told apart by this panel"
 
 

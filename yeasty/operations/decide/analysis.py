@@ -47,8 +47,6 @@ from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.taste.queries import opened_tastings
 from yeasty.store.taste.tables import Tasting
 
-NOT_BLIND = "Everybody who tasted knows which is which: this is no blind result."
-
 
 def analyse(db: Session, trial_id: uuid.UUID) -> None:
     """Work out and keep what tastings tell, and the verdict."""
@@ -119,11 +117,11 @@ def work_out(db: Session, trial: Trial) -> Outcome:
     changed = what_changed(attributes, now_asked) if answers else []
     standing = safety_of_trial(db, trial.id, [b for b, _ in measured], now().timestamp())
     arms = _arms(trial, measured, standing)
-    verdicts = _verdicts(trial, arms, answers, attributes)
+    verdicts = _verdicts(trial, arms, answers, attributes, blind=blind)
     reread = (
         Reread(
             changed,
-            _verdicts(trial, arms, answers, now_asked),
+            _verdicts(trial, arms, answers, now_asked, blind=blind),
         )
         if changed
         else None
@@ -157,7 +155,8 @@ def work_out(db: Session, trial: Trial) -> Outcome:
         comments=[TasterWords(str(batch.method_id), text) for batch, text in opened_comments(db, trial.id)],
         pieces=trial.pieces,
         shifts_tell=what_shifts_tell(in_shifts(db, trial, [b for b, _ in good])),
-        gaps=[*([] if blind else [NOT_BLIND]), *gaps({b.method.tag: m for b, m in good})],
+        gaps=gaps({b.method.tag: m for b, m in good}),
+        blind=blind,
     )
 
 
@@ -200,6 +199,8 @@ def _verdicts(
     arms: Sequence[Arm],
     answers: Sequence[Answer],
     attributes: Sequence[Attribute],
+    *,
+    blind: bool,
 ) -> dict[School, Verdict]:
     """Each school's verdict on the same answers."""
     return {
@@ -209,6 +210,7 @@ def _verdicts(
             answers,
             attributes,
             matters=trial.matters if school.on_scale else 0.0,
+            blind=blind,
         )
         for key, school in SCHOOLS.items()
     }

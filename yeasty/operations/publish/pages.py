@@ -167,7 +167,7 @@ def _evidence(
     lines = [
         f"{len(trial.methods)} methods, {len(judged)} batches cooked in {shifts} "
         f"shift{'' if shifts == 1 else 's'}"
-        + (f", {outcome.tasters} tasters, blind codes" if outcome and outcome.tasters else "")
+        + (_tasters(outcome) if outcome and outcome.tasters else "")
         + "."
     ]
     for b, m in aside:
@@ -177,6 +177,11 @@ def _evidence(
     if outcome:
         lines += [f"Not measured for all: {g}." for g in outcome.gaps]
     return lines
+
+
+def _tasters(outcome: Outcome) -> str:
+    how = "blind codes" if outcome.blind else "not blind: all of them knew which was which"
+    return f", {outcome.tasters} {'taster' if outcome.tasters == 1 else 'tasters'}, {how}"
 
 
 def check_choice(db: Session, trial: Trial, method_id: uuid.UUID | None) -> None:

@@ -286,6 +286,8 @@ def allergens_unchecked(trial: Trial, served_with: Sequence[Mapping[str, Any]] =
     """
     found = [i.name for i in trial.ingredients if not i.allergens_checked]
     found += [str(s["what"]) for s in served_with if not s["allergens"] and not s.get("checked")]
+    if not trial.ingredients:
+        found.append("the food itself: its ingredients are not listed")
     if any("hot_oil" in m.hazards for m in trial.methods):
         found.append("frying oil that was used before")
     return tuple(sorted(found))

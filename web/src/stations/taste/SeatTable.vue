@@ -31,7 +31,7 @@ const state = (s: Schemas['SeatView']) =>
           <span v-if="s.stop" class="bad small block">must not eat {{ s.stop }}: do not serve</span>
           <span v-if="s.allergies" class="small block">“{{ s.allergies }}” (not checked)</span>
         </td>
-        <td class="mono small">
+        <td class="mono small order">
           <span v-for="(o, i) in s.orders" :key="i" class="block"
             ><span v-if="tasting.rounds.length > 1" class="soft">{{ i + 1 }}: </span>{{ o.join(' → ') }}</span
           >
@@ -63,6 +63,9 @@ const state = (s: Schemas['SeatView']) =>
 }
 .block {
   display: block;
+}
+.order {
+  white-space: nowrap;
 }
 td {
   vertical-align: top;
