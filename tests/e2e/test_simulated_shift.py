@@ -119,7 +119,8 @@ class Cook:
 
     def void(self) -> None:
         """The microwave's dropped on the floor: stopped, kept, never tasted."""
-        self.keys.keyboard.press("2")
+        tags = [b["tag"] for b in self.kitchen.ask("GET", f"/shifts/{self.shift}/bench")["batches"]]
+        self.keys.keyboard.press(str(tags.index("MW") + 1))
         self.keys.keyboard.press("h")
         self.keys.keyboard.press("0")
         self.keys.get_by_label("What happened").fill("dropped on the floor")
