@@ -66,7 +66,7 @@ def look_in(technique: str, step: Step) -> LookIn | None:
     rule = known.look_in if known else None
     if rule is None or step.duration_s <= rule.longer_than_s:
         return None
-    return LookIn(rule.every_s, rule.look_for, rule.source)
+    return LookIn(float(rule.every_s), rule.look_for, rule.source)
 
 
 def start_signs(appliance_kind: str) -> list[str]:
