@@ -5073,6 +5073,8 @@ export interface components {
             most: number;
             /** Name */
             name: string;
+            /** Wants */
+            wants: string;
             /** What */
             what: string;
         };

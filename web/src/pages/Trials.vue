@@ -174,7 +174,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
       </button>
     </p>
     <button v-if="hasNextPage" class="act quiet" @click="fetchNextPage()">More</button>
-    <el-dialog v-model="making" title="A new trial" width="620">
+    <el-dialog v-model="making" title="A new trial" width="800" top="4vh">
       <form class="stack" @submit.prevent="make">
         <label class="field"
           >What are you finding out?<el-input
@@ -197,14 +197,14 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
             name="food-class"
             ><el-option v-for="f in safety?.foods" :key="f.key" :value="f.key" :label="f.name" /></el-select
         ></label>
-        <label class="field"
-          >Kind of trial<el-select v-model="form.kind" aria-label="Kind of trial"
-            ><el-option
-              v-for="k in kindList"
-              :key="k.kind"
-              :value="k.kind"
-              :label="`${k.name}: ${k.what}`" /></el-select
-        ></label>
+        <fieldset class="wants">
+          <legend>What do you want to know?</legend>
+          <el-radio-group v-model="form.kind" aria-label="What do you want to know?">
+            <el-radio v-for="k in kindList" :key="k.kind" :value="k.kind"
+              >{{ k.wants }} <span class="soft small">{{ k.name }}: {{ k.what }}</span></el-radio
+            >
+          </el-radio-group>
+        </fieldset>
         <p v-if="asks" class="soft small">It asks Decide: {{ asks }}</p>
         <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
         <div class="row">
@@ -223,6 +223,26 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 .search {
   width: 320px;
   max-width: 100%;
+}
+.wants {
+  border: 0;
+  padding: 0;
+  margin: 0;
+}
+.wants legend {
+  font-weight: 700;
+}
+.wants .el-radio-group {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(280px, 1fr));
+  gap: 2px 18px;
+}
+.wants .el-radio {
+  white-space: normal;
+  margin-right: 0;
+}
+.wants .small {
+  display: block;
 }
 .list {
   list-style: none;

@@ -253,6 +253,7 @@ class KindView(BaseModel):
     kind: TrialKind
     name: str
     what: str
+    wants: str
     least: int
     most: int
     asks: dict[str, str]

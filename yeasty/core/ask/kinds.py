@@ -30,6 +30,7 @@ class Kind:
     Attributes
     ----------
     name, what : what it is called, and when to choose it
+    wants : what a cook who chooses it wants to know
     least, most : methods it needs and takes
     varied : fields that differ by its nature
     single : whether one thing alone is changed between an arm and the one it came from
@@ -38,6 +39,7 @@ class Kind:
 
     name: str
     what: str
+    wants: str
     least: int
     most: int
     varied: tuple[str, ...]
@@ -53,6 +55,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.SIDE_BY_SIDE: Kind(
         "Side by side",
         "several ways, one dish",
+        "Which way is best?",
         2,
         48,
         HEAT,
@@ -66,6 +69,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.ONE_CHANGE: Kind(
         "One change",
         "do or skip one thing",
+        "Does this one step matter?",
         2,
         2,
         (),
@@ -79,6 +83,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.CHAMPION: Kind(
         "Champion and challenger",
         "the last winner meets the next idea",
+        "Does a new idea beat our best?",
         2,
         8,
         (),
@@ -92,6 +97,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.GRID: Kind(
         "Grid",
         "factors by levels, every cell a method",
+        "Which of several things matters, and do they act together?",
         2,
         48,
         (*HEAT, "preparation", "rest", "rests", "factor levels"),
@@ -105,6 +111,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.LADDER: Kind(
         "Ladder",
         "pulled at rising times or temperatures, past the right one",
+        "How long, how hot or how much?",
         4,
         48,
         ("cooking time", "factor levels", "turns"),
@@ -118,6 +125,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.BRANCH: Kind(
         "Branch",
         "one shared cook, several finishes",
+        "How to finish what is cooked once?",
         2,
         48,
         (*HEAT, "rest", "rests", "factor levels"),
@@ -131,6 +139,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.SCREENING: Kind(
         "Screening",
         "20 to 40 ways, one note each",
+        "What is worth trying at all?",
         3,
         48,
         (*HEAT, "preparation", "rest", "rests"),
@@ -144,6 +153,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.CHAIN: Kind(
         "Chain",
         "each version cures the last one’s defect",
+        "What cures this defect?",
         2,
         48,
         (),
@@ -157,6 +167,7 @@ KINDS: Mapping[TrialKind, Kind] = {
     TrialKind.VARIETIES: Kind(
         "Varieties",
         "same method, other ingredient",
+        "Which one to buy?",
         2,
         48,
         ("factor levels",),
