@@ -131,7 +131,7 @@ def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(
             query = select(*columns).select_from(table)
             rows = [dict(r) for r in here.execute(query).mappings()]
             counts[table.name] = len(rows)
-            if table.name == "answer":
+            if table.name == "answer" and "comment" in table.columns:
                 words = here.execute(text("select * from comment")).mappings().all()
                 counts["comment"] = len(words)
                 rows += [{**rows[0], **_as_an_answer(w)} for w in words]

@@ -32,6 +32,8 @@ from yeasty.api.setup.pieces import pieces
 from yeasty.api.setup.places import places
 from yeasty.api.stations import stations
 from yeasty.api.taste.endpoints import taste
+from yeasty.api.taste.seats import seats
+from yeasty.api.taste.sitting import sitting
 from yeasty.api.taste.taster import taster
 
 BLUEPRINTS = (
@@ -59,6 +61,8 @@ BLUEPRINTS = (
     devices,
     evidence,
     taste,
+    seats,
+    sitting,
     taster,
     decide,
     publish,

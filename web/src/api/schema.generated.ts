@@ -1345,7 +1345,7 @@ export interface paths {
             cookie?: never;
         };
         /** A tasting as the lead sees it. */
-        get: operations["taste_get_tasting_tastings__uuid_tasting_id__get"];
+        get: operations["sitting_get_tasting_tastings__uuid_tasting_id__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1362,7 +1362,7 @@ export interface paths {
             cookie?: never;
         };
         /** A ballot a person, each with what is on the table first. */
-        get: operations["taste_ballots_pdf_tastings__uuid_tasting_id__ballots_pdf_get"];
+        get: operations["seats_ballots_pdf_tastings__uuid_tasting_id__ballots_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1379,7 +1379,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a tasting tells; asked for anew where its records have changed since. */
-        get: operations["taste_get_found_tastings__uuid_tasting_id__found_get"];
+        get: operations["sitting_get_found_tastings__uuid_tasting_id__found_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1398,7 +1398,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Look at the key before the codes are opened, as to plate. Who looked, when and why is kept for good. */
-        post: operations["taste_view_key_tastings__uuid_tasting_id__key_views_post"];
+        post: operations["sitting_view_key_tastings__uuid_tasting_id__key_views_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1418,7 +1418,7 @@ export interface paths {
          * Open the codes: answers close, the key shows, the worker judges. Asks once more where somebody has not
          * @description finished.
          */
-        post: operations["taste_open_codes_tastings__uuid_tasting_id__open_post"];
+        post: operations["sitting_open_codes_tastings__uuid_tasting_id__open_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1435,7 +1435,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Somebody comes late: a seat and an order of their own. */
-        post: operations["taste_add_seat_tastings__uuid_tasting_id__seats_post"];
+        post: operations["seats_add_seat_tastings__uuid_tasting_id__seats_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1455,7 +1455,7 @@ export interface paths {
          * Type a paper ballot in. It only writes; who did counts as knowing these answers, and that is kept for
          * @description good.
          */
-        post: operations["taste_type_ballot_tastings__uuid_tasting_id__seats__uuid_seat_id__ballots_post"];
+        post: operations["seats_type_ballot_tastings__uuid_tasting_id__seats__uuid_seat_id__ballots_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1475,7 +1475,7 @@ export interface paths {
          * Make a seat's link anew and show it this once, to be handed over or printed; who did, and when, is kept
          * @description for good.
          */
-        post: operations["taste_hand_over_tastings__uuid_tasting_id__seats__uuid_seat_id__hand_overs_post"];
+        post: operations["seats_hand_over_tastings__uuid_tasting_id__seats__uuid_seat_id__hand_overs_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1492,7 +1492,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Somebody leaves: the seat is not waited for any more. What was answered stands. */
-        post: operations["taste_leave_seat_tastings__uuid_tasting_id__seats__uuid_seat_id__leave_post"];
+        post: operations["seats_leave_seat_tastings__uuid_tasting_id__seats__uuid_seat_id__leave_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1509,7 +1509,24 @@ export interface paths {
         get?: never;
         put?: never;
         /** Make a seat's link void. Answers given stay; a new link can be handed over. */
-        post: operations["taste_revoke_link_tastings__uuid_tasting_id__seats__uuid_seat_id__revoke_post"];
+        post: operations["seats_revoke_link_tastings__uuid_tasting_id__seats__uuid_seat_id__revoke_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/serve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Serve what was laid ready: tasters see codes from now on. What may not be eaten is set aside. */
+        post: operations["sitting_serve_tastings__uuid_tasting_id__serve_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1526,7 +1543,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A sample was dropped or its code swapped: its answers are kept and not judged. */
-        post: operations["taste_spoil_tastings__uuid_tasting_id__spoilt_post"];
+        post: operations["sitting_spoil_tastings__uuid_tasting_id__spoilt_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1541,7 +1558,7 @@ export interface paths {
             cookie?: never;
         };
         /** Codes to stick on cups: each once a person. */
-        get: operations["taste_stickers_pdf_tastings__uuid_tasting_id__stickers_pdf_get"];
+        get: operations["seats_stickers_pdf_tastings__uuid_tasting_id__stickers_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1563,7 +1580,7 @@ export interface paths {
          * A fault has come up while people taste: everybody's page says to put everything aside, the seal is
          * @description broken on record, and nothing of it is judged.
          */
-        post: operations["taste_stop_tastings__uuid_tasting_id__stop_post"];
+        post: operations["sitting_stop_tastings__uuid_tasting_id__stop_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1583,7 +1600,27 @@ export interface paths {
          * Answers as CSV, with a header of seat, round, code, question, answer, words; all or nothing. Whoever
          * @description brought them counts as knowing these answers.
          */
-        post: operations["taste_take_table_tastings__uuid_tasting_id__table_post"];
+        post: operations["seats_take_table_tastings__uuid_tasting_id__table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/turned-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say what stood under which code where nobody plated: after every answer is sealed. It opens the
+         * @description codes.
+         */
+        post: operations["sitting_turn_over_tastings__uuid_tasting_id__turned_over_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3543,6 +3580,8 @@ export interface components {
             asked: components["schemas"]["AskedView"][];
             /** Batch Id */
             batch_id: string;
+            /** Later */
+            later: boolean;
             /** Low */
             low: components["schemas"]["LowReading"][];
             /** May */
@@ -3572,6 +3611,16 @@ export interface components {
             piece_m: string | number;
             /** Pieces */
             pieces: number;
+        };
+        /**
+         * CardView
+         * @description A place on the table where nobody plates: its codes, one a round.
+         */
+        CardView: {
+            /** Codes */
+            codes: string[];
+            /** Place */
+            place: number;
         };
         /**
          * CautionView
@@ -3919,6 +3968,32 @@ export interface components {
              * @default
              */
             title?: string;
+        };
+        /**
+         * CupIn
+         * @description What no cup can hide of a batch: colour, shape, smell.
+         */
+        CupIn: {
+            /**
+             * Batch Id
+             * Format: uuid
+             */
+            batch_id: string;
+            /**
+             * Shows
+             * @default
+             */
+            shows?: string;
+        };
+        /**
+         * CupRead
+         * @description What was under the cup at a place: a letter, or the batch where a helper placed them.
+         */
+        CupRead: {
+            /** Place */
+            place: number;
+            /** Under */
+            under: string;
         };
         /**
          * CurveView
@@ -4780,6 +4855,12 @@ export interface components {
             why: string;
         };
         /**
+         * Half
+         * @description Half of a key: letters under cups by what they hold, or codes by letter.
+         * @enum {string}
+         */
+        Half: "letters" | "codes";
+        /**
          * HandedOver
          * @description A seat's new link, shown this once: hand it over or print it now.
          */
@@ -5046,6 +5127,8 @@ export interface components {
          * @description Why the key is looked at before the codes are opened; it is recorded.
          */
         KeyReason: {
+            /** @default null */
+            half?: components["schemas"]["Half"] | null;
             /** Why */
             why: string;
         };
@@ -5915,6 +5998,16 @@ export interface components {
              */
             batches?: string[];
             /**
+             * Cups
+             * @default []
+             */
+            cups?: components["schemas"]["CupIn"][];
+            /**
+             * Later
+             * @default false
+             */
+            later?: boolean;
+            /**
              * Name
              * @default
              */
@@ -5934,6 +6027,8 @@ export interface components {
              * @default
              */
             part?: string;
+            /** @default plated */
+            protocol?: components["schemas"]["Protocol"];
             /**
              * Rounds
              * @default []
@@ -6733,6 +6828,12 @@ export interface components {
             trial_id: string | null;
         };
         /**
+         * Protocol
+         * @description Who brings cups and codes together.
+         * @enum {string}
+         */
+        Protocol: "plated" | "alone" | "helper";
+        /**
          * PublishIn
          * @description What a later version corrects.
          */
@@ -7219,6 +7320,7 @@ export interface components {
              * @default {
              *       "attribute": "",
              *       "label": "",
+             *       "most_each": 0,
              *       "ties": false
              *     }
              */
@@ -7242,6 +7344,11 @@ export interface components {
              * @default
              */
             label?: string;
+            /**
+             * Most Each
+             * @default 0
+             */
+            most_each?: number;
             /**
              * Ties
              * @default false
@@ -8293,6 +8400,8 @@ export interface components {
             rounds: components["schemas"]["TasterRound"][];
             /** Scales */
             scales: components["schemas"]["AnswerScaleView"][];
+            /** Served */
+            served: boolean;
             /** Stop */
             stop: string;
             /** Told Allergens */
@@ -8313,16 +8422,22 @@ export interface components {
          * @description What a tasting tells, as far as it has been worked out.
          */
         TastingFound: {
+            /** Blindness */
+            blindness: string[];
             /** Changed */
             changed: number;
             /** Knowing */
             knowing: number;
+            /** Not Blind */
+            not_blind: boolean;
             /** People */
             people: number;
             /** Rounds */
             rounds: components["schemas"]["RoundFound"][];
             /** State */
             state: string;
+            /** Table */
+            table: string[];
         };
         /**
          * TastingList
@@ -8363,6 +8478,10 @@ export interface components {
          * @description A tasting as the lead sees it. `key` is empty until the codes are opened.
          */
         TastingView: {
+            /** Ages */
+            ages: string[];
+            /** Cards */
+            cards: components["schemas"]["CardView"][];
             /** Clock */
             clock: string[];
             /**
@@ -8388,12 +8507,21 @@ export interface components {
             opened_at: string | null;
             /** Opened Elsewhere */
             opened_elsewhere: boolean;
+            protocol: components["schemas"]["Protocol"];
             /** Rounds */
             rounds: components["schemas"]["RoundView"][];
             /** Seats */
             seats: components["schemas"]["SeatView"][];
+            /** Serve At */
+            serve_at: string[];
+            /** Served At */
+            served_at: string | null;
+            /** Steps */
+            steps: string[];
             /** Stopped */
             stopped: string;
+            /** Under */
+            under: components["schemas"]["UnderView"][];
         };
         /**
          * TechniqueIn
@@ -8720,6 +8848,19 @@ export interface components {
             note: string;
         };
         /**
+         * TurnedOver
+         * @description The cups as they were turned over.
+         */
+        TurnedOver: {
+            /** Cups */
+            cups: components["schemas"]["CupRead"][];
+            /**
+             * Though Unfinished
+             * @default false
+             */
+            though_unfinished?: boolean;
+        };
+        /**
          * TwiceView
          * @description Two entries that seem to say one thing.
          */
@@ -8763,6 +8904,16 @@ export interface components {
              * @default
              */
             text?: string;
+        };
+        /**
+         * UnderView
+         * @description What may stand on a place: as it is read underneath, and in words.
+         */
+        UnderView: {
+            /** Under */
+            under: string;
+            /** Words */
+            words: string;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -11940,7 +12091,7 @@ export interface operations {
             };
         };
     };
-    taste_get_tasting_tastings__uuid_tasting_id__get: {
+    sitting_get_tasting_tastings__uuid_tasting_id__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -11971,7 +12122,7 @@ export interface operations {
             };
         };
     };
-    taste_ballots_pdf_tastings__uuid_tasting_id__ballots_pdf_get: {
+    seats_ballots_pdf_tastings__uuid_tasting_id__ballots_pdf_get: {
         parameters: {
             query?: {
                 paper?: "A4" | "Letter";
@@ -11996,7 +12147,7 @@ export interface operations {
             };
         };
     };
-    taste_get_found_tastings__uuid_tasting_id__found_get: {
+    sitting_get_found_tastings__uuid_tasting_id__found_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -12027,7 +12178,7 @@ export interface operations {
             };
         };
     };
-    taste_view_key_tastings__uuid_tasting_id__key_views_post: {
+    sitting_view_key_tastings__uuid_tasting_id__key_views_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12062,7 +12213,7 @@ export interface operations {
             };
         };
     };
-    taste_open_codes_tastings__uuid_tasting_id__open_post: {
+    sitting_open_codes_tastings__uuid_tasting_id__open_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12097,7 +12248,7 @@ export interface operations {
             };
         };
     };
-    taste_add_seat_tastings__uuid_tasting_id__seats_post: {
+    seats_add_seat_tastings__uuid_tasting_id__seats_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12132,7 +12283,7 @@ export interface operations {
             };
         };
     };
-    taste_type_ballot_tastings__uuid_tasting_id__seats__uuid_seat_id__ballots_post: {
+    seats_type_ballot_tastings__uuid_tasting_id__seats__uuid_seat_id__ballots_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12168,7 +12319,7 @@ export interface operations {
             };
         };
     };
-    taste_hand_over_tastings__uuid_tasting_id__seats__uuid_seat_id__hand_overs_post: {
+    seats_hand_over_tastings__uuid_tasting_id__seats__uuid_seat_id__hand_overs_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12200,7 +12351,7 @@ export interface operations {
             };
         };
     };
-    taste_leave_seat_tastings__uuid_tasting_id__seats__uuid_seat_id__leave_post: {
+    seats_leave_seat_tastings__uuid_tasting_id__seats__uuid_seat_id__leave_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12232,7 +12383,7 @@ export interface operations {
             };
         };
     };
-    taste_revoke_link_tastings__uuid_tasting_id__seats__uuid_seat_id__revoke_post: {
+    seats_revoke_link_tastings__uuid_tasting_id__seats__uuid_seat_id__revoke_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12264,7 +12415,38 @@ export interface operations {
             };
         };
     };
-    taste_spoil_tastings__uuid_tasting_id__spoilt_post: {
+    sitting_serve_tastings__uuid_tasting_id__serve_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sitting_spoil_tastings__uuid_tasting_id__spoilt_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12299,7 +12481,7 @@ export interface operations {
             };
         };
     };
-    taste_stickers_pdf_tastings__uuid_tasting_id__stickers_pdf_get: {
+    seats_stickers_pdf_tastings__uuid_tasting_id__stickers_pdf_get: {
         parameters: {
             query?: {
                 paper?: "A4" | "Letter";
@@ -12324,7 +12506,7 @@ export interface operations {
             };
         };
     };
-    taste_stop_tastings__uuid_tasting_id__stop_post: {
+    sitting_stop_tastings__uuid_tasting_id__stop_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12359,7 +12541,7 @@ export interface operations {
             };
         };
     };
-    taste_take_table_tastings__uuid_tasting_id__table_post: {
+    seats_take_table_tastings__uuid_tasting_id__table_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -12377,6 +12559,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswersTaken"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sitting_turn_over_tastings__uuid_tasting_id__turned_over_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnedOver"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TastingView"];
                 };
             };
             /** @description Unprocessable Entity */

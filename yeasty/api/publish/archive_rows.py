@@ -238,7 +238,8 @@ def _round(row: Row, _: Tables) -> None:
 def _sample(row: Row, _: Tables) -> None:
     if not (len(row["code"]) in (3, 4) and row["code"].isdigit()):
         raise RuleError("code", "is not of three or four digits", "Give a code as 317.")
-    if (row["batch_id"] is None) != (row["outside"] != ""):
+    unread = row["batch_id"] is None and row["place"] is not None
+    if not unread and (row["batch_id"] is None) != (row["outside"] != ""):
         raise RuleError("batch_id", "is neither a batch nor something from outside", "Give one of them.")
 
 

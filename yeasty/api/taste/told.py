@@ -7,7 +7,9 @@ the allergens of the whole table, nothing per method, and never an id that the l
 import time
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from flask import current_app, request
 
@@ -17,6 +19,7 @@ from yeasty.api.request import db
 from yeasty.api.shown import shown
 from yeasty.api.taste.views import (
     AllergenAsked,
+    CardView,
     PanelistView,
     RoundView,
     SeatView,
@@ -26,12 +29,14 @@ from yeasty.api.taste.views import (
     TasterView,
     TastingView,
     TestView,
+    UnderView,
 )
 from yeasty.core.taste.blinding import balance
+from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.paper import Ballot, BallotRound, ballots_html
 from yeasty.core.taste.tests import TESTS, TestKey
 from yeasty.operations.safety.batches import clock_of, too_late
-from yeasty.operations.taste import answers, panels
+from yeasty.operations.taste import answers, panels, serving
 from yeasty.operations.taste.people import Panelist
 from yeasty.store.ask.queries import whole_trial
 from yeasty.store.kitchen.queries import the_kitchen
@@ -73,7 +78,7 @@ def address() -> tuple[str, str]:
 def sample_words(s: Sample) -> str:
     """A sample as the lead knows it."""
     if s.batch is None:
-        what = f"{s.outside} (not cooked here)"
+        what = f"{s.outside} (not cooked here)" if s.outside else "not turned over yet"
     else:
         what = f"{s.batch.method.tag} {s.batch.method.name}, batch {s.batch.replicate}"
     beside = [s.piece, "" if s.state == "fresh" else s.state, f"spoilt: {s.spoilt.why}" if s.spoilt else ""]
@@ -140,7 +145,11 @@ def round_view(t: Tasting, row: TasteRound) -> RoundView:
 
 
 def _seat_view(t: Tasting, s: Seat, beside: Beside, knows: Mapping[UUID, list[str]], who: UUID) -> SeatView:
-    wanted = [len(s.order_of(r.id)) if TESTS[TestKey(r.test)].drawn == "samples" else 1 for r in t.rounds]
+    gone = {x.code for x in t.samples if x.spoilt}
+    wanted = [
+        len(set(s.order_of(r.id)) - gone) if TESTS[TestKey(r.test)].drawn == "samples" else 1
+        for r in t.rounds
+    ]
     said = s.allergens_said.get("said", {})
     return SeatView(
         id=str(s.id),
@@ -181,7 +190,31 @@ def tasting_view(t: Tasting, beside: Beside | None = None) -> TastingView:
         key_views=[f"{v.viewed_at:%d %b %H:%M} UTC: {v.why}" for v in beside.views if v.tasting_id == t.id],
         link_warning=warning,
         clock=[] if t.opened_at else clock_of(db(), t, time.time()),
+        steps=serving.steps_of(t) if t.opened_at is None else [],
+        cards=[CardView(place=p, codes=c) for p, c in serving.cards_of(t).items()],
+        under=_under(t),
+        ages=serving.ages_told(db(), t),
+        serve_at=[] if t.served_at else _serve_at(t),
     )
+
+
+def _under(t: Tasting) -> list[UnderView]:
+    """What may be read under a cup where nobody plates."""
+    if t.protocol == Protocol.PLATED.value or t.opened_at is not None:
+        return []
+    if t.protocol == Protocol.ALONE.value:
+        return [UnderView(under=c.letter, words=c.letter) for c in t.cups]
+    batches = sorted(serving.batches_of(t), key=lambda b: (b.method.name, b.replicate))
+    return [UnderView(under=str(b.id), words=f"{b.method.name}, batch {b.replicate}") for b in batches]
+
+
+def _serve_at(t: Tasting) -> list[str]:
+    """When each leaves for the table so that all are of one age, on the kitchen's clock."""
+    found = serving.serving_clock(serving.ready_of(db(), t))
+    if found is None:
+        return []
+    zone = ZoneInfo(the_kitchen(db()).time_zone)
+    return [f"{what} at {datetime.fromtimestamp(at, zone):%H:%M}" for what, at in found[1].items()]
 
 
 def test_views() -> list[TestView]:
@@ -200,10 +233,12 @@ def _taster_round(
     test, order = TESTS[TestKey(row.test)], seat.order_of(row.id)
     codes = {s.id: s.code for s in row.samples}
     labels = answers.labels_of(db(), row) if test.drawn == "labels" else {}
+    gone = {s.code for s in row.samples if s.spoilt}
+    order = [c for c in order if c not in gone]
     by_code = {c: TasterSample(code=c, answers={}, refused=[], not_for_me=False, comment="") for c in order}
     whole: AnswerRow | None = None
     for a in given:
-        if a.round_id != row.id:
+        if a.round_id != row.id or (a.sample_id and codes[a.sample_id] in gone):
             continue
         if a.sample_id is None:
             whole = a
@@ -214,7 +249,7 @@ def _taster_round(
         else:
             by_code[codes[a.sample_id]].answers[str(a.attribute_id)] = a.said
     for c in comments:
-        if c.round_id == row.id and c.sample_id:
+        if c.round_id == row.id and c.sample_id and codes[c.sample_id] not in gone:
             by_code[codes[c.sample_id]].comment = c.text
     for sample in by_code.values():
         sample.refused.sort()
@@ -265,7 +300,8 @@ def taster_view(seat: Seat) -> TasterView:
         must_not=must_not(seat),
         stop=DISCARD if tasting.stopped_at else STOP if late else "",
         one_way=tasting.one_way,
-        rounds=[_taster_round(seat, r, given, comments) for r in tasting.rounds],
+        served=tasting.served_at is not None,
+        rounds=[_taster_round(seat, r, given, comments) for r in tasting.rounds] if tasting.served_at else [],
         scales=scale_views(),
         closed=is_open(tasting),
         finished=seat.finished_at is not None,

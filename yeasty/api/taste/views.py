@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from yeasty.api.ask.views import AnswerScaleView, AttributeView
 from yeasty.api.cook.outlook import AskedView, LowReading
+from yeasty.core.taste.cups import Half, Protocol
 from yeasty.core.taste.said import Said
 from yeasty.core.taste.tests import TestKey
 from yeasty.core.taste.tests.kind import Found
@@ -42,6 +43,14 @@ class RoundSettings(BaseModel):
     attribute: str = Field(default="", max_length=40)
     label: str = Field(default="", max_length=40)
     ties: bool = False
+    most_each: int = Field(default=0, ge=0, le=48)
+
+
+class CupIn(BaseModel):
+    """What no cup can hide of a batch: colour, shape, smell."""
+
+    batch_id: UUID
+    shows: str = Field(default="", max_length=200)
 
 
 class RoundIn(BaseModel):
@@ -70,6 +79,9 @@ class NewTasting(BaseModel):
     tasters: list[Short] = Field(default=[], max_length=100)
     served_with: list[ServedWith] = Field(default=[], max_length=20)
     one_way: bool = False
+    protocol: Protocol = Protocol.PLATED
+    cups: list[CupIn] = Field(default=[], max_length=48)
+    later: bool = False
 
 
 class TastingPlan(BaseModel):
@@ -119,6 +131,20 @@ class RoundView(BaseModel):
     spoilt: list[str]
 
 
+class CardView(BaseModel):
+    """A place on the table where nobody plates: its codes, one a round."""
+
+    place: int
+    codes: list[str]
+
+
+class UnderView(BaseModel):
+    """What may stand on a place: as it is read underneath, and in words."""
+
+    under: str
+    words: str
+
+
 class TastingView(BaseModel):
     """A tasting as the lead sees it. `key` is empty until the codes are opened."""
 
@@ -135,6 +161,13 @@ class TastingView(BaseModel):
     key_views: list[str]
     link_warning: str
     clock: list[str]
+    protocol: Protocol
+    served_at: datetime | None
+    steps: list[str]
+    cards: list[CardView]
+    under: list[UnderView]
+    ages: list[str]
+    serve_at: list[str]
 
 
 class Candidate(BaseModel):
@@ -144,6 +177,7 @@ class Candidate(BaseModel):
     method_id: str
     words: str
     may: bool
+    later: bool
     why_not: str
     tells: list[str]
     owned: str
@@ -275,6 +309,20 @@ class Opening(BaseModel):
     though_unfinished: bool = False
 
 
+class CupRead(BaseModel):
+    """What was under the cup at a place: a letter, or the batch where a helper placed them."""
+
+    place: int = Field(ge=0, le=47)
+    under: str = Field(max_length=40)
+
+
+class TurnedOver(BaseModel):
+    """The cups as they were turned over."""
+
+    cups: list[CupRead] = Field(max_length=48)
+    though_unfinished: bool = False
+
+
 class StopReason(BaseModel):
     """Why everybody is to stop eating."""
 
@@ -310,6 +358,7 @@ class KeyReason(BaseModel):
     """Why the key is looked at before the codes are opened; it is recorded."""
 
     why: str = Field(min_length=3, max_length=300)
+    half: Half | None = None
 
 
 class KeyAnswer(BaseModel):
@@ -333,6 +382,9 @@ class TastingFound(BaseModel):
     people: int
     knowing: int
     changed: int
+    not_blind: bool
+    blindness: list[str]
+    table: list[str]
 
 
 class TokenPath(BaseModel):
@@ -396,6 +448,7 @@ class TasterView(BaseModel):
     told_allergens: bool
     must_not: list[str]
     stop: str
+    served: bool
     one_way: bool
     rounds: list[TasterRound]
     scales: list[AnswerScaleView]

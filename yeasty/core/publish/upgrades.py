@@ -128,7 +128,30 @@ def _typed_answers(tables: Tables, round_of: Mapping[Any, Any]) -> None:
     tables["answer"], tables["comment"] = answers, comments
 
 
-UPGRADES: Mapping[int, Callable[[Tables], None]] = {4: from_4, 5: from_5, 6: from_6, 7: from_7, 8: from_8}
+def from_9(tables: Tables) -> None:
+    """Cups have letters; a tasting is laid before it is served; whoever plates may see half a key."""
+    for row in _rows(tables, "tasting"):
+        row |= {
+            "protocol": "plated",
+            "served_at": row.get("created_at"),
+            "read_off_at": None,
+            "read_off_by": None,
+        }
+    for row in _rows(tables, "sample"):
+        row.setdefault("place", None)
+    for row in _rows(tables, "key_view"):
+        row.setdefault("half", "")
+    tables["cup"] = []
+
+
+UPGRADES: Mapping[int, Callable[[Tables], None]] = {
+    4: from_4,
+    5: from_5,
+    6: from_6,
+    7: from_7,
+    8: from_8,
+    9: from_9,
+}
 
 
 def upgraded(tables: Any, version: int, to: int) -> Any:

@@ -8,7 +8,7 @@ sample stands in every place once; of the last, broken one the rows that balance
 from collections import Counter
 from collections.abc import Collection, Hashable, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import combinations, pairwise
 from random import Random
 
 from yeasty.core.kernel.errors import OutOfRange, check_range
@@ -99,13 +99,17 @@ def squares(n: int) -> list[list[tuple[int, ...]]]:
 class Balance:
     """How well a set of orders is balanced: the spread of counts by place and by follower (0 is best).
 
-    `tasters`, `samples` : how many orders of how many
+    `tasters`, `samples` : how many orders of how many; `each` : how many of them one taster gets, 0 for all;
+    `often_spread`, `pair_spread` : then the spread of how often a sample is served, and two to one person
     """
 
     place_spread: int
     follower_spread: int
     tasters: int
     samples: int
+    each: int = 0
+    often_spread: int = 0
+    pair_spread: int = 0
 
     def words(self) -> str:
         """The balance in a sentence, as it was counted.
@@ -113,6 +117,20 @@ class Balance:
         >>> balance(williams(4)).words()
         'Every sample stands in every place equally often, and after every other equally often.'
         """
+        if self.each:
+            return (
+                f"{self.each} of {self.samples} a person: every sample "
+                + (
+                    "equally often"
+                    if self.often_spread == 0
+                    else f"as often as any other within {self.often_spread}"
+                )
+                + (
+                    ", every two beside each other equally often."
+                    if self.pair_spread == 0
+                    else f", every two with one person within {self.pair_spread}."
+                )
+            )
         if self.tasters == 1:
             return "One order, drawn at random: with one person nothing can be balanced."
         best = 0 if self.tasters % self.samples == 0 else 1
@@ -182,6 +200,41 @@ def _dealt(samples: int, tasters: int, chance: Random) -> list[tuple[int, ...]]:
     return dealt
 
 
+def blocks(
+    samples: int, tasters: int, each: int, chance: Random, given: Sequence[Sequence[int]] = ()
+) -> list[tuple[int, ...]]:
+    """Orders of part of the samples for each taster, where all are too many for one palate: every sample as
+    often as the others, every two together as often as can be, every place as even as was found.
+
+    `given` : orders that were dealt before; theirs are counted, and the new ones alone are returned
+
+    >>> rows = blocks(12, 6, 6, Random(1))
+    >>> sorted(Counter(x for r in rows for x in r).values()) == [3] * 12
+    True
+    """
+    check_range("samples a person", each, 2, samples, "samples")
+    often = Counter(x for r in given for x in r)
+    beside = Counter(frozenset(p) for r in given for p in combinations(r, 2))
+    where = Counter((place, x) for r in given for place, x in enumerate(r))
+    dealt = []
+    for _ in range(tasters):
+        names = list(range(samples))
+        chance.shuffle(names)
+        mine: list[int] = []
+        while len(mine) < each:
+            left = [x for x in names if x not in mine]
+            mine.append(min(left, key=lambda x: (often[x], sum(beside[frozenset((x, y))] for y in mine))))
+        row: list[int] = []
+        while len(row) < each:
+            left = [x for x in mine if x not in row]
+            row.append(min(left, key=lambda x: where[len(row), x]))
+        often.update(row)
+        beside.update(frozenset(p) for p in combinations(row, 2))
+        where.update(enumerate(row))
+        dealt.append(tuple(row))
+    return dealt
+
+
 def unevenness(rows: Sequence[Sequence[Hashable]]) -> int:
     """Sum of squared counts by place and by follower: least where they are even."""
     places = Counter((place, x) for row in rows for place, x in enumerate(row))
@@ -195,9 +248,22 @@ def balance(given: Sequence[Sequence[int]]) -> Balance:
     >>> balance(williams(4))
     Balance(place_spread=0, follower_spread=0, tasters=4, samples=4)
     """
-    n = len(given[0])
+    n = 1 + max(x for row in given for x in row)
+    if any(len(row) < n for row in given):
+        return _part(given, n)
     places = Counter((place, x) for row in given for place, x in enumerate(row))
     follows = Counter(pair for row in given for pair in pairwise(row))
     by_place = [places[p, x] for p in range(n) for x in range(n)]
     by_follower = [follows[a, b] for a in range(n) for b in range(n) if a != b] or [0]
     return Balance(max(by_place) - min(by_place), max(by_follower) - min(by_follower), len(given), n)
+
+
+def _part(given: Sequence[Sequence[int]], n: int) -> Balance:
+    """The balance of orders that each hold part of the samples."""
+    often = Counter(x for row in given for x in row)
+    beside = Counter(frozenset(p) for row in given for p in combinations(row, 2))
+    counts = [often[x] for x in range(n)]
+    pairs = [beside[frozenset(p)] for p in combinations(range(n), 2)]
+    return Balance(
+        0, 0, len(given), n, max(len(r) for r in given), max(counts) - min(counts), max(pairs) - min(pairs)
+    )

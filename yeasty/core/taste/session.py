@@ -14,17 +14,22 @@ BITE_S, QUESTION_S, ROUND_S = 40.0, 8.0, 45.0
 
 @dataclass(frozen=True)
 class PlannedRound:
-    """A round as it is planned: its test, codes of each batch, questions a sample, break before it [s]."""
+    """A round as it is planned: its test, codes of each batch, questions a sample, break before it [s],
+    samples one person gets (0 for all).
+    """
 
     test: TestKey
     codes: Mapping[str, int]
     questions: int
     break_s: float = 0.0
+    most_each: int = 0
 
     @property
     def a_person(self) -> int:
         """Samples one person tastes: of a triangle three, though four codes stand ready."""
         every = sum(self.codes.values())
+        if self.most_each:
+            return min(self.most_each, every)
         return every - 1 if self.test in (TestKey.TRIANGLE, TestKey.DUO_TRIO) else every
 
 
@@ -89,7 +94,8 @@ def session_plan(
     bites: dict[str, int] = {}
     for r in rounds:
         for batch, codes in r.codes.items():
-            bites[batch] = bites.get(batch, 0) + codes * people
+            share = r.most_each / sum(r.codes.values()) if 0 < r.most_each < sum(r.codes.values()) else 1.0
+            bites[batch] = bites.get(batch, 0) + ceil(codes * people * share)
     cuts = tuple(
         Cut(names.get(b, b), n, pieces.get(b, 0), ceil(n / pieces[b]) if pieces.get(b) else 0)
         for b, n in bites.items()
@@ -97,7 +103,7 @@ def session_plan(
     seconds = sum(
         r.break_s + ROUND_S + r.a_person * (BITE_S + QUESTION_S * max(0, r.questions - 1)) for r in rounds
     )
-    cups = sum(sum(r.codes.values()) for r in rounds) * people
+    cups = sum(min(r.most_each or sum(r.codes.values()), sum(r.codes.values())) for r in rounds) * people
     ready = [
         f"{cups} cups or plates with their codes: {people} of each",
         f"water and something plain for {people} people",
@@ -117,7 +123,9 @@ def _warnings(rounds: Sequence[PlannedRound], cuts: Sequence[Cut]) -> tuple[str,
         if r.a_person > MOST_AT_ONE_SITTING:
             found.append(
                 f"{where} has {r.a_person} samples a person: more than {MOST_AT_ONE_SITTING} in one go tire "
-                f"every palate. Split them over two sittings with one sample in common."
+                f"every palate. Give each person part of them (“samples a person”), or split them over "
+                f"two sittings "
+                f"with one sample in common."
             )
         elif since >= BREAK_FROM and n > 1 and r.break_s < 120:
             found.append(f"{where}: {since} samples without a break. Plan a break of some minutes before it.")

@@ -34,6 +34,7 @@ from yeasty.store.taste.queries import same_people
 from yeasty.store.taste.tables import (
     AnswerRow,
     Comment,
+    CupRow,
     KeyView,
     Sample,
     Seat,
@@ -67,6 +68,7 @@ TABLES: tuple[type[Base], ...] = (
     Photo,
     Ownership,
     Tasting,
+    CupRow,
     TasteRound,
     Sample,
     SpoiltSample,
@@ -121,7 +123,7 @@ def _query(model: type[Base], trial_id: uuid.UUID, open_only: bool) -> Select[An
             return select(model).where(model.batch_id.in_(batches))  # type: ignore[attr-defined]
         case "Tasting":
             return select(Tasting).where(Tasting.id.in_(tastings))
-        case "TasteRound" | "Sample" | "Seat" | "KeyView":
+        case "TasteRound" | "Sample" | "Seat" | "KeyView" | "CupRow":
             return select(model).where(model.tasting_id.in_(tastings))  # type: ignore[attr-defined]
         case "AnswerRow" | "Comment" | "Serving":
             return select(model).where(model.seat_id.in_(seats))  # type: ignore[attr-defined]
@@ -189,7 +191,7 @@ def export_rows(db: Session, trial_id: uuid.UUID, *, with_closed_codes: bool = F
     return Contents(tables, photos)
 
 
-_NAMES = ("author_id", "person_id", "added_by", "owned_by", "opened_by", "published_by")
+_NAMES = ("author_id", "person_id", "added_by", "owned_by", "opened_by", "published_by", "read_off_by")
 
 
 def _records(

@@ -56,7 +56,9 @@ class BatchSafety:
 
     `advice` : what to do after its last reading; `asked` : questions that somebody can answer, among all that
         are `unanswered`; `low` : low readings
-    without a piece, which can be cleared by an act
+    without a piece, which can be cleared by an act; `out_at` : when it came out of its last heat [s since
+    1970];
+    `last_c` : the last core reading after that [°C]
     """
 
     core: CoreResult | None
@@ -67,6 +69,8 @@ class BatchSafety:
     asked: tuple[Asked, ...] = ()
     unanswered: tuple[Asked, ...] = ()
     low: tuple[CoreReading, ...] = ()
+    out_at: float | None = None
+    last_c: float | None = None
 
 
 def core_readings(entries: Sequence[Entry], logs: Sequence[ProbeLogRow]) -> list[tuple[float, float]]:
@@ -159,7 +163,9 @@ def safety_of_batches(
         mine = [e for e in effective(entries.get(batch.shift_id, ())) if e.batch in {str(i) for i in line}]
         own_words = words.get(batch.id, "")
         if food not in food_classes():
-            found[batch.id] = BatchSafety(None, None, own_words, gate(False, None, None, own_words))
+            out = _out_at(batch, [e for e in mine if e.batch == str(batch.id)], plans.get(batch.shift_id, ()))
+            barred = gate(False, None, None, own_words)
+            found[batch.id] = BatchSafety(None, None, own_words, barred, out_at=out)
             continue
         found[batch.id] = _judged(
             batch,
@@ -251,6 +257,8 @@ def _judged(
         tuple(a for a in open_questions if a.key),
         tuple(open_questions),
         low,
+        out_at,
+        after[-1][1] if after else None,
     )
 
 

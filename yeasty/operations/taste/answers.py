@@ -10,6 +10,8 @@ from yeasty.core.ask.trial import Attribute, attribute_from_record
 from yeasty.core.decide.scores import Answer
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.taste.alike import Alike, Put, alike
+from yeasty.core.taste.cups import Half, Protocol
 from yeasty.core.taste.said import Said, SaidLabels, checked, points
 from yeasty.core.taste.tests import TESTS, TestKey
 from yeasty.core.taste.tests.kind import Cup, Given, Round
@@ -61,6 +63,8 @@ def _closed_for_good(db: Session, seat: Seat) -> None:
         .with_for_update(read=True, of=Tasting)
         .execution_options(populate_existing=True)
     ).one()
+    if tasting.served_at is None:
+        raise Refused("answer", "comes before anything is served", "Wait until the cook serves.")
     if tasting.stopped_at is not None:
         raise Refused("answer", "comes after the tasting was stopped", "Do not taste on.")
     if tasting.opened_at is not None:
@@ -171,7 +175,11 @@ def labels_of(db: Session, row: TasteRound) -> dict[str, tuple[str, str]]:
     tell nothing of codes.
     """
     names = names_of_methods(db, db.get_one(Tasting, row.tasting_id).trial_id)
-    methods = {str(s.batch.method_id): names[str(s.batch.method_id)] for s in row.samples if s.batch}
+    batches = [s.batch for s in row.samples if s.batch]
+    if any(s.place is not None for s in row.samples):
+        # Cups that nobody has turned over yet: what is on the table is known, what stands where is not.
+        batches = [c.batch for c in db.get_one(Tasting, row.tasting_id).cups]
+    methods = {str(b.method_id): names[str(b.method_id)] for b in batches}
     words = sorted((w.partition(" ")[2], m) for m, w in methods.items())
     words += [(s.outside, s.outside) for s in row.samples if s.outside]
     return {chr(ord("a") + n): (w, m) for n, (w, m) in enumerate(words)}
@@ -195,7 +203,10 @@ HANDS = (EntryKind.IN, EntryKind.OUT, EntryKind.DONE, EntryKind.TURNED, EntryKin
 
 
 def who_knows(db: Session, tasting: Tasting) -> dict[uuid.UUID, list[str]]:
-    """Person to why they know which is which: they cooked it, or saw the key before the codes were opened."""
+    """Person to why they know which is which: they cooked it, or saw the key, or both halves of it, before
+    the codes were opened. Who cooked and then lost the cups does not know: nobody did until they were
+    turned over.
+    """
     people = same_people(db, [s.person_id for s in tasting.seats])
     sitting = set(people.values())
     shifts = {s.batch.shift_id for s in tasting.samples if s.batch}
@@ -210,7 +221,12 @@ def who_knows(db: Session, tasting: Tasting) -> dict[uuid.UUID, list[str]]:
             .distinct()
         )
     )
-    looked = {v.person_id for v in key_views_of(db, [tasting.id])}
+    if tasting.protocol != Protocol.PLATED.value:
+        cooked = set()
+    halves: dict[uuid.UUID, set[str]] = {}
+    for v in key_views_of(db, [tasting.id]):
+        halves.setdefault(v.person_id, set()).add(v.half)
+    looked = {p for p, seen in halves.items() if "" in seen or {h.value for h in Half} <= seen}
     same = same_people(db, [p for p in cooked | looked if p is not None])
     found: dict[uuid.UUID, list[str]] = {}
     for ids, why in ((cooked, "cooked it"), (looked, "saw the key")):
@@ -233,6 +249,8 @@ def rounds_of(db: Session, tasting: Tasting) -> list[Round]:
         good = [s for s in row.samples if s.spoilt is None]
         codes = {s.code for s in good}
         cups = [_cup(s, names) for s in good]
+        apart = alike_in(row, names).apart if row.test == TestKey.SCORED.value else {}
+        cups = [replace(c, method=f"{c.method}~{apart[c.code]}") if c.code in apart else c for c in cups]
         given = []
         for a in answers:
             if a.round_id != row.id:
@@ -265,10 +283,30 @@ def rounds_of(db: Session, tasting: Tasting) -> list[Round]:
 
 def _cup(s: Sample, names: dict[str, str]) -> Cup:
     if s.batch is None:
-        return Cup(s.code, s.outside, s.outside, s.outside)
+        return Cup(s.code, s.outside, s.outside, s.outside or "not read off")
     method = str(s.batch.method_id)
-    name = names[method].partition(" ")[2]
+    name = " ".join(w for w in (names[method].partition(" ")[2], s.piece) if w)
     return Cup(s.code, str(s.batch_id), method, name if s.state == "fresh" else f"{name} ({s.state})")
+
+
+def alike_in(row: TasteRound, names: dict[str, str]) -> Alike:
+    """Which samples of a round may be compared, and which stand beside. What is from outside is as it
+    comes.
+    """
+    good = [s for s in row.samples if s.spoilt is None and s.batch is not None]
+    return alike(
+        [
+            Put(
+                s.code,
+                str(s.batch.method_id),
+                names[str(s.batch.method_id)].partition(" ")[2],
+                s.state,
+                s.piece.strip().lower(),
+            )
+            for s in good
+            if s.batch
+        ]
+    )
 
 
 def opened_answers(db: Session, trial_id: uuid.UUID) -> tuple[list[Answer], bool]:
@@ -289,7 +327,7 @@ def opened_answers(db: Session, trial_id: uuid.UUID) -> tuple[list[Answer], bool
                 continue
             for g in r.given:
                 cup = r.cup(g.code)
-                if cup.batch in batches:
+                if cup.batch in batches and "~" not in cup.method:
                     said = Answer(g.who, cup.method, cup.batch, g.attribute, points(g.said))
                     found[g.blind].append(said)
     return (found[True], True) if found[True] else (found[False], not found[False])

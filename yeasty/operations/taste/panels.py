@@ -14,14 +14,15 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.trial import attribute_record
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup.allergens import union
-from yeasty.core.taste.blinding import FRESH_DAYS, codes, unevenness
+from yeasty.core.taste.blinding import FRESH_DAYS, blocks, codes, unevenness
+from yeasty.core.taste.cups import MOST_ALONE, Protocol, letters
 from yeasty.core.taste.tests import TESTS, Settings, TestKey
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
 from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.people_tables import Person
 from yeasty.store.taste.queries import codes_since
-from yeasty.store.taste.tables import Sample, Seat, Serving, TasteRound, Tasting
+from yeasty.store.taste.tables import CupRow, Sample, Seat, Serving, TasteRound, Tasting
 
 MOST_CODES, MOST_ROUNDS = 200, 12
 
@@ -40,9 +41,14 @@ class Served:
     twice: bool = False
 
     @property
-    def key(self) -> str:
-        """What it is told from the others by."""
+    def thing(self) -> str:
+        """The batch, or what it is from outside."""
         return str(self.batch_id or self.outside)
+
+    @property
+    def key(self) -> str:
+        """What it is told from the others by: one batch may come as two pieces."""
+        return f"{self.thing}|{self.piece}|{self.state}"
 
 
 @dataclass(frozen=True)
@@ -71,6 +77,14 @@ def check_round(db: Session, trial: Trial, plan: RoundPlan, where: str) -> None:
     keys = [s.key for s in plan.served]
     if len(set(keys)) != len(keys):
         raise RuleError(where, "serves the same batch twice", "Ask for it to be served twice instead.")
+    things = [s.thing for s in plan.served]
+    if plan.test is not TestKey.SCORED and len(set(things)) != len(things):
+        raise RuleError(where, "serves two pieces of one batch", "Score them, or choose one of them.")
+    each = plan.settings.most_each
+    if each and plan.test is not TestKey.SCORED:
+        raise RuleError(where, "needs every sample with everybody", "Leave “samples a person” empty.")
+    if each and each < 2:
+        raise RuleError(where, "gives a person fewer than 2 samples", "Give each at least 2.")
     if len(keys) < test.fewest or (len(keys) < 2 and not any(s.twice or s.outside for s in plan.served)):
         least = max(2, test.fewest)
         raise RuleError(where, f"has fewer than {least} samples", "Choose at least two batches to compare.")
@@ -110,6 +124,9 @@ def make_tasting(
     tasters: Sequence[Person | str],
     served_with: Sequence[Mapping[str, Any]] = (),
     one_way: bool = False,
+    protocol: Protocol = Protocol.PLATED,
+    shows: Mapping[uuid.UUID, str] | None = None,
+    later: bool = False,
     chance: Random | None = None,
 ) -> Tasting:
     """A tasting: codes dealt at random to samples, an order for each taster in each round, random ids made
@@ -119,6 +136,9 @@ def make_tasting(
     ----------
     tasters : people who have sat here before, or the names of new ones
     one_way : whether a taster may not go back to a sample
+    protocol : how cups come by their codes
+    shows : batch to what no cup can hide of it
+    later : laid ready before the heat, served by an act of its own
     chance : where randomness comes from; the system's own in use, a seeded one in tests and the demo. It is
         kept nowhere, so that nobody can deal the codes again.
 
@@ -137,6 +157,8 @@ def make_tasting(
         raise RuleError("rounds", "none" if not rounds else "too many", f"Plan 1 to {MOST_ROUNDS} rounds.")
     for n, plan in enumerate(rounds, 1):
         check_round(db, trial, plan, f"round {n}" if len(rounds) > 1 else "samples")
+    if protocol is not Protocol.PLATED:
+        check_nobody_plates(rounds)
     chance = SystemRandom() if chance is None else chance
     moment = now()
     free = iter(
@@ -147,15 +169,58 @@ def make_tasting(
         name=name,
         served_with=[dict(s) for s in served_with],
         one_way=one_way,
+        protocol=protocol.value,
         created_at=moment,
+        served_at=None if later else moment,
     )
     db.add(tasting)
     db.flush()
+    _letter(db, tasting, rounds, shows or {}, chance)
     seats = [_seat(db, tasting, position, who) for position, who in enumerate(named)]
     for position, plan in enumerate(rounds):
         _lay(db, tasting, position, plan, free, seats, chance)
     db.flush()
     return tasting
+
+
+def check_nobody_plates(rounds: Sequence[RoundPlan]) -> None:
+    """Whether cups can be lost and read off afterwards: the same few batches in every round, each once.
+
+    Raises
+    ------
+    RuleError : what cannot be done so
+    """
+    first = {s.batch_id for s in rounds[0].served}
+    for plan in rounds:
+        where = TESTS[plan.test].name
+        if any(s.outside or s.twice for s in plan.served) or TESTS[plan.test].cups > 1:
+            raise RuleError(
+                where, "needs somebody who plates", "Serve each batch once, or let somebody plate by the key."
+            )
+        if len({s.state for s in plan.served}) > 1 or any(s.piece for s in plan.served):
+            raise RuleError("samples", "come in several states", "Alone, serve all of them alike.")
+        if {s.batch_id for s in plan.served} != first or len(plan.served) != len(first):
+            raise RuleError("rounds", "serve different batches", "The same cups stand through all rounds.")
+    if not 2 <= len(first) <= MOST_ALONE:
+        raise RuleError(
+            "samples", f"are {len(first)}", f"Nobody loses more than {MOST_ALONE} cups; take 2 to 8."
+        )
+
+
+def _letter(
+    db: Session,
+    tasting: Tasting,
+    rounds: Sequence[RoundPlan],
+    shows: Mapping[uuid.UUID, str],
+    chance: Random,
+) -> None:
+    """A letter under the cups of each batch."""
+    batches = sorted({s.batch_id for p in rounds for s in p.served if s.batch_id}, key=str)
+    for batch, letter in zip(batches, letters(len(batches), chance), strict=True):
+        db.add(
+            CupRow(tasting_id=tasting.id, batch_id=batch, letter=letter, shows=shows.get(batch, "").strip())
+        )
+    db.flush()
 
 
 def _cups(plan: RoundPlan) -> int:
@@ -200,17 +265,20 @@ def _lay(
     db.flush()
     served = sorted(plan.served, key=lambda s: s.key)
     dealt = [[next(free) for _ in range(test.cups * (2 if s.twice else 1))] for s in served]
-    for s, mine in zip(served, dealt, strict=True):
+    unknown = tasting.protocol != Protocol.PLATED.value
+    for place, (s, mine) in enumerate(zip(served, dealt, strict=True)):
         for code in mine:
             db.add(
                 Sample(
                     tasting_id=tasting.id,
                     round_id=row.id,
-                    batch_id=s.batch_id,
+                    # Whose cup stands on a place is not known before it is turned over: not here either.
+                    batch_id=None if unknown else s.batch_id,
                     code=code,
                     piece=s.piece,
                     state=s.state,
                     outside=s.outside,
+                    place=place if unknown else None,
                 )
             )
     ids = [s.batch_id for s in served if s.batch_id]
@@ -219,9 +287,15 @@ def _lay(
     # Whatever is served does not decide an order: codes are laid out by themselves, and what is which is
     # only used to balance methods.
     laid = sorted(zip(dealt, served, strict=True), key=lambda x: x[0])
-    arms = [str(methods.get(s.batch_id, s.key)) if s.batch_id else s.key for _, s in laid]
+    arms = [str(methods.get(s.batch_id, s.key)) if s.batch_id and not unknown else s.key for _, s in laid]
     numbers = {m: arms.index(m) for m in arms}
-    orders = test.serve([mine for mine, _ in laid], [numbers[m] for m in arms], len(seats), chance)
+    codes_there = [c for mine, _ in laid for c in mine]
+    each = plan.settings.most_each
+    if each and each < len(codes_there):
+        part = blocks(len(codes_there), len(seats), each, chance)
+        orders = [[codes_there[x] for x in row] for row in part]
+    else:
+        orders = test.serve([mine for mine, _ in laid], [numbers[m] for m in arms], len(seats), chance)
     for seat, order in zip(seats, orders, strict=True):
         db.add(Serving(seat_id=seat.id, round_id=row.id, order=list(order)))
 
@@ -245,9 +319,17 @@ def add_seat(db: Session, tasting: Tasting, who: Person | str, chance: Random | 
         test = TESTS[TestKey(row.test)]
         by_batch: dict[str, list[str]] = {}
         for s in sorted(row.samples, key=lambda s: s.code):
-            by_batch.setdefault(str(s.batch_id or s.outside), []).append(s.code)
+            alone = s.place is not None or test.cups == 1
+            by_batch.setdefault(s.code if alone else str(s.batch_id or s.outside), []).append(s.code)
         cups = sorted(by_batch.values())
         taken = [list(v.order) for v in row.servings]
+        each = row.settings.most_each
+        every = [c for mine in cups for c in mine]
+        if each and each < len(every):
+            given = [[every.index(c) for c in o] for o in taken]
+            mine = [every[x] for x in blocks(len(every), 1, each, chance, given)[0]]
+            db.add(Serving(seat_id=seat.id, round_id=row.id, order=mine))
+            continue
         offered = test.serve(cups, list(range(len(cups))), max(12, 2 * len(taken)), chance)
         order = min(offered, key=lambda o: unevenness([*taken, o]))
         db.add(Serving(seat_id=seat.id, round_id=row.id, order=list(order)))

@@ -44,9 +44,10 @@ def plan_tasting(
     planned = [
         PlannedRound(
             r.test,
-            {s.key: TESTS[r.test].cups * (2 if s.twice else 1) for s in r.served},
+            _codes_of(r),
             len(r.attributes or trial.attributes) if TESTS[r.test].drawn == "samples" else 1,
             r.break_s,
+            r.settings.most_each,
         )
         for r in rounds
     ]
@@ -56,6 +57,14 @@ def plan_tasting(
         can_find(asked),
         _reference(db, trial, batches),
     )
+
+
+def _codes_of(r: RoundPlan) -> dict[str, int]:
+    """Batch to how many codes it has in a round: one may come as several pieces."""
+    found = Counter[str]()
+    for s in r.served:
+        found[s.thing] += TESTS[r.test].cups * (2 if s.twice else 1)
+    return dict(found)
 
 
 def _asked(r: RoundPlan, batches: Mapping[uuid.UUID, Batch], people: int) -> dict[str, Any]:

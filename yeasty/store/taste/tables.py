@@ -7,6 +7,7 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, Index, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from yeasty.core.taste.cups import Half, Protocol
 from yeasty.core.taste.said import Said
 from yeasty.core.taste.tests import Settings
 from yeasty.store.base import Base, Id, Shaped, one_of
@@ -19,7 +20,9 @@ class Tasting(Base):
 
     `questions` are the attributes as they were at the opening, `served_with` what else is eaten there: {what,
     allergens, checked}. One from elsewhere was opened in another kitchen: its answers count here only once
-    the lead has opened it here too. One that was stopped is discarded: nobody tastes on.
+    the lead has opened it here too. One that was stopped is discarded: nobody tastes on. `protocol` says how
+    cups come by their codes: see `yeasty.core.taste.cups`. It is laid before the heat where time is short,
+    and nobody sees a code before it is served.
     """
 
     __tablename__ = "tasting"
@@ -35,9 +38,31 @@ class Tasting(Base):
     stopped_at: Mapped[datetime | None]
     stopped_why: Mapped[str] = mapped_column(default="")
     one_way: Mapped[bool] = mapped_column(default=False)
+    protocol: Mapped[str] = mapped_column(default=Protocol.PLATED.value)
+    served_at: Mapped[datetime | None]
+    read_off_at: Mapped[datetime | None]
+    read_off_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    cups: Mapped[list["CupRow"]] = relationship(order_by="CupRow.letter")
     rounds: Mapped[list["TasteRound"]] = relationship(order_by="TasteRound.position")
     samples: Mapped[list["Sample"]] = relationship(order_by="Sample.code")
     seats: Mapped[list["Seat"]] = relationship(order_by="Seat.position")
+    __table_args__ = (one_of("protocol", tuple(p.value for p in Protocol)),)
+
+
+class CupRow(Base):
+    """What is written under the cups of a batch at one tasting, and what no cup can hide of it (colour,
+    shape, smell), in words that no taster is shown.
+    """
+
+    __tablename__ = "cup"
+    tasting_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("tasting.id", ondelete="CASCADE"), primary_key=True
+    )
+    batch_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("batch.id"), primary_key=True)
+    letter: Mapped[str]
+    shows: Mapped[str] = mapped_column(default="")
+    batch: Mapped[Batch] = relationship()
+    __table_args__ = (UniqueConstraint("tasting_id", "letter"),)
 
 
 class TasteRound(Base):
@@ -68,7 +93,8 @@ class Sample(Base):
     """What tasters are given under a code. Its id is random and made after the shuffle.
 
     `batch_id` None for something that was not cooked here, as the promise on the box: then `outside` names
-    it. `state` says how it comes to the table: fresh, kept, reheated, from memory.
+    it, or nothing does until the cups are turned over: then it is set, once. `state` says how it comes to the
+    table: fresh, kept, reheated, from memory. `place` : where the cup stands, of codes that nobody knows yet.
     """
 
     __tablename__ = "sample"
@@ -80,11 +106,15 @@ class Sample(Base):
     piece: Mapped[str] = mapped_column(default="")
     state: Mapped[str] = mapped_column(default="fresh")
     outside: Mapped[str] = mapped_column(default="")
+    place: Mapped[int | None]
     batch: Mapped[Batch | None] = relationship()
     spoilt: Mapped["SpoiltSample | None"] = relationship(lazy="joined")
     __table_args__ = (
         UniqueConstraint("tasting_id", "code"),
-        CheckConstraint("(batch_id is null) = (outside <> '')", name="batch_or_outside"),
+        CheckConstraint(
+            "(batch_id is null) = (outside <> '') or (batch_id is null and place is not null)",
+            name="batch_or_outside",
+        ),
         one_of("state", ("fresh", "kept", "reheated", "from memory")),
     )
 
@@ -186,7 +216,9 @@ class Comment(Base):
 
 
 class KeyView(Base):
-    """A recorded look at the code key before the codes were opened, as by whoever plates."""
+    """A recorded look at the code key before the codes were opened, as by whoever plates. `half` is what was
+    seen of it: "" all of it, else the letters under cups, or which code stands on which letter.
+    """
 
     __tablename__ = "key_view"
     id: Mapped[Id]
@@ -194,3 +226,5 @@ class KeyView(Base):
     person_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("person.id"))
     viewed_at: Mapped[datetime]
     why: Mapped[str]
+    half: Mapped[str] = mapped_column(default="")
+    __table_args__ = (one_of("half", ("", *(h.value for h in Half))),)

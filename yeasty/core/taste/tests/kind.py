@@ -35,11 +35,13 @@ class Settings:
     attribute : what a directed pair asks for more of
     label : the method that is to be picked out
     ties : whether places may be shared, or no preference said
+    most_each : samples one person gets, where all are too many for a palate; 0 for all
     """
 
     attribute: str = ""
     label: str = ""
     ties: bool = False
+    most_each: int = 0
 
 
 @dataclass(frozen=True)
