@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 
-from tests.api.helpers import Client
+from tests.api.helpers import Client, cook_all, make_shift, new_trial
 from yeasty.api.app import Settings, create_app
 
 
@@ -24,3 +24,17 @@ def lead(app: Any) -> Client:
 @pytest.fixture
 def cook(app: Any) -> Client:
     return Client(app.test_client()).sign_in("cook", "proof-shape-bake")
+
+
+@pytest.fixture
+def table(lead: Client, demo_url: str) -> dict[str, Any]:
+    """Three ways cooked, ready to be tasted: the trial, its batches, method of each."""
+    t = new_trial(lead, ("oven", "microwave", "steamer"))
+    cook_all(lead, make_shift(lead, t)["id"], demo_url)
+    found = lead.get(f"/trials/{t['id']}/tastings").json
+    batches = [c["batch_id"] for c in found["candidates"]]
+    return {
+        "trial": t,
+        "batches": batches,
+        "method": {c["batch_id"]: c["method_id"] for c in found["candidates"]},
+    }

@@ -163,3 +163,31 @@ def first_round(view: dict[str, Any]) -> tuple[list[str], list[str]]:
     """Codes and questions of a taster's first round."""
     r = view["rounds"][0]
     return [s["code"] for s in r["samples"]], [a["id"] for a in r["attributes"]]
+
+
+def samples(batches: list[str], twice: str = "") -> list[dict[str, Any]]:
+    return [{"batch_id": b, "twice": b == twice} for b in batches]
+
+
+def lay(
+    lead: Client, table: dict[str, Any], rounds: list[dict[str, Any]], people: int = 2, **more: Any
+) -> Any:
+    body = {"rounds": rounds, "tasters": [f"Person {n}" for n in range(people)], **more}
+    return lead.send("POST", f"/trials/{table['trial']['id']}/tastings", body)
+
+
+def first_answer(r: dict[str, Any]) -> list[dict[str, Any]]:
+    """What somebody says who always takes what comes first."""
+    codes = [s["code"] for s in r["samples"]]
+    match r["drawn"]:
+        case "samples":
+            return [{"code": c, "attribute_id": r["attributes"][0]["id"], "said": value(6)} for c in codes]
+        case "order":
+            return [{"said": {"kind": "order", "places": [[c] for c in codes]}}]
+        case "groups":
+            return [{"said": {"kind": "groups", "groups": [codes[:2], codes[2:]]}}]
+        case "labels":
+            keys = [x["key"] for x in r["labels"]]
+            return [{"said": {"kind": "labels", "labels": dict(zip(codes, keys, strict=True))}}]
+        case _:
+            return [{"said": {"kind": "choice", "code": codes[-1]}}]

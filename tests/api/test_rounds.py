@@ -4,34 +4,18 @@ from typing import Any
 
 import pytest
 
-from tests.api.helpers import Client, cook_all, handed_over, make_shift, new_trial, no_allergies, ok, value
+from tests.api.helpers import (
+    Client,
+    first_answer,
+    handed_over,
+    lay,
+    no_allergies,
+    ok,
+    samples,
+    value,
+)
 from tests.conftest import run_worker_once
 from yeasty.core.taste.tests import TESTS
-
-
-@pytest.fixture
-def table(lead: Client, demo_url: str) -> dict[str, Any]:
-    """Three ways cooked, ready to be tasted: the trial, its batches, method of each."""
-    t = new_trial(lead, ("oven", "microwave", "steamer"))
-    cook_all(lead, make_shift(lead, t)["id"], demo_url)
-    found = lead.get(f"/trials/{t['id']}/tastings").json
-    batches = [c["batch_id"] for c in found["candidates"]]
-    return {
-        "trial": t,
-        "batches": batches,
-        "method": {c["batch_id"]: c["method_id"] for c in found["candidates"]},
-    }
-
-
-def samples(batches: list[str], twice: str = "") -> list[dict[str, Any]]:
-    return [{"batch_id": b, "twice": b == twice} for b in batches]
-
-
-def lay(
-    lead: Client, table: dict[str, Any], rounds: list[dict[str, Any]], people: int = 2, **more: Any
-) -> Any:
-    body = {"rounds": rounds, "tasters": [f"Person {n}" for n in range(people)], **more}
-    return lead.send("POST", f"/trials/{table['trial']['id']}/tastings", body)
 
 
 def every_round(table: dict[str, Any]) -> list[dict[str, Any]]:
@@ -47,23 +31,6 @@ def every_round(table: dict[str, Any]) -> list[dict[str, Any]]:
         }
         for key, t in TESTS.items()
     ]
-
-
-def first_answer(r: dict[str, Any]) -> list[dict[str, Any]]:
-    """What somebody says who always takes what comes first."""
-    codes = [s["code"] for s in r["samples"]]
-    match r["drawn"]:
-        case "samples":
-            return [{"code": c, "attribute_id": r["attributes"][0]["id"], "said": value(6)} for c in codes]
-        case "order":
-            return [{"said": {"kind": "order", "places": [[c] for c in codes]}}]
-        case "groups":
-            return [{"said": {"kind": "groups", "groups": [codes[:2], codes[2:]]}}]
-        case "labels":
-            keys = [x["key"] for x in r["labels"]]
-            return [{"said": {"kind": "labels", "labels": dict(zip(codes, keys, strict=True))}}]
-        case _:
-            return [{"said": {"kind": "choice", "code": codes[-1]}}]
 
 
 def test_every_kind_of_question_goes_from_laying_to_what_it_tells(

@@ -1,7 +1,7 @@
 """What luck gives: every table of the reference, and lots drawn."""
 
 import csv
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from fractions import Fraction
 from itertools import permutations
 from pathlib import Path
@@ -12,6 +12,7 @@ import pytest
 from yeasty.core.taste.dprime import LUCK, d_prime_of, power, share_right
 from yeasty.core.taste.luck import (
     COUNTED,
+    _trend,
     apart_at_least,
     as_uneven,
     at_least,
@@ -22,6 +23,7 @@ from yeasty.core.taste.luck import (
     hits_by_luck,
     often,
     rankings_by_luck,
+    trend_at_least,
 )
 from yeasty.core.taste.tests.kind import TestKey
 
@@ -176,3 +178,23 @@ def test_words_for_how_often_are_near_what_they_stand_for() -> None:
         "perhaps luck",
         "what luck gives",
     ]
+
+
+def test_pages_trend_has_the_least_l_of_the_table() -> None:
+    for row in table("page_critical"):
+        k, n, alpha = int(row["k"]), int(row["n"]), float(row["alpha"])
+        if k > 6 or not row["least_L"]:
+            continue
+        chances = _trend(k, n)
+
+        def tail(least: int, chances: Mapping[int, Fraction] = chances) -> float:
+            return float(sum(c for x, c in chances.items() if x >= least))
+
+        least = int(row["least_L"])
+        assert tail(least) <= alpha < tail(least - 1)
+        assert tail(least) == pytest.approx(float(row["p"]), abs=1e-6)
+
+
+def test_a_trend_against_the_ladder_is_as_rare_as_one_with_it() -> None:
+    assert trend_at_least([16, 12, 8, 4], 4) == 1
+    assert float(trend_at_least([4, 8, 12, 16], 4)) == pytest.approx(1 / 24**4)

@@ -122,7 +122,7 @@ def _balance(t: Tasting, row: TasteRound) -> str:
     orders = [o for s in t.seats if s.revoked_at is None and (o := s.order_of(row.id))]
     if not orders or TESTS[TestKey(row.test)].cups > 1:
         return "Orders are dealt so that each comes as often as the others." if orders else ""
-    places = {code: i for i, code in enumerate(sorted(orders[0]))}
+    places = {code: i for i, code in enumerate(sorted({c for o in orders for c in o}))}
     return balance([[places[c] for c in o] for o in orders]).words()
 
 

@@ -221,6 +221,40 @@ def apart_at_least(difference: float, samples: int, people: int) -> Fraction:
     return sum((p for d, p in chances.items() if abs(d) >= abs(difference) - 1e-9), Fraction(0))
 
 
+@lru_cache(maxsize=32)
+def _one_trend(samples: int) -> tuple[tuple[int, int], ...]:
+    """Sum of place times rung over one person's order, to how many orders have it."""
+    rungs = range(1, samples + 1)
+    found = Counter(sum(j * p for j, p in zip(rungs, order, strict=True)) for order in permutations(rungs))
+    return tuple(sorted(found.items()))
+
+
+@lru_cache(maxsize=32)
+def _trend(samples: int, people: int) -> Mapping[int, Fraction]:
+    """Page's L to its chance where everybody ranks at random."""
+    total = Counter({0: 1})
+    for _ in range(people):
+        grown = Counter[int]()
+        for so_far, ways in total.items():
+            for more, n in _one_trend(samples):
+                grown[so_far + more] += ways * n
+        total = grown
+    every = factorial(samples) ** people
+    return {x: Fraction(n, every) for x, n in total.items()}
+
+
+def trend_at_least(rank_sums: Sequence[int], people: int) -> Fraction:
+    """Page's test, one way: the chance that places rise with the rung at least so steadily by luck.
+
+    `rank_sums` : of each rung, in the order of the rungs
+
+    >>> float(trend_at_least([2, 4, 6], 2))
+    0.027777777777777776
+    """
+    least = sum(j * s for j, s in enumerate(rank_sums, 1))
+    return sum((c for x, c in _trend(len(rank_sums), people).items() if x >= least), Fraction(0))
+
+
 def often(chance: Fraction | float) -> str:
     """How often luck does as well, in words.
 

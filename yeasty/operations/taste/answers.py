@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.trial import Attribute, attribute_from_record
+from yeasty.core.ask.trial import Attribute, TrialKind, attribute_from_record
 from yeasty.core.decide.scores import Answer
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import Refused, RuleError
@@ -18,6 +18,7 @@ from yeasty.core.taste.tests.kind import Cup, Given, Round
 from yeasty.core.taste.typed import of_round, on_scale, rows_of
 from yeasty.operations.taste.panels import names_of_methods
 from yeasty.store.ask.tables import Attribute as AttributeRow
+from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.cook.tables import Batch, EntryRow
 from yeasty.store.taste.queries import (
@@ -241,6 +242,9 @@ def rounds_of(db: Session, tasting: Tasting) -> list[Round]:
     people = same_people(db, [s.person_id for s in tasting.seats])
     knows = who_knows(db, tasting)
     names = names_of_methods(db, tasting.trial_id)
+    trial = db.get_one(Trial, tasting.trial_id)
+    ladder = trial.kind == TrialKind.LADDER.value
+    rising = [str(m.id) for m in trial.methods] if ladder else []
     seats = {s.id: s for s in tasting.seats}
     answers = newest_answers(db, list(seats))
     samples = {s.id: s for s in tasting.samples}
@@ -277,7 +281,7 @@ def rounds_of(db: Session, tasting: Tasting) -> list[Round]:
         if settings.attribute:
             asked = db.get(AttributeRow, uuid.UUID(settings.attribute))
             attributes = [asked.spec()] if asked else []
-        found.append(Round(TestKey(row.test), cups, given, attributes, settings))
+        found.append(Round(TestKey(row.test), cups, given, attributes, settings, rising))
     return found
 
 

@@ -49,7 +49,15 @@ def check_served(db: Session, trial_id: uuid.UUID, plans: Sequence[RoundPlan], *
         if served.batch_id not in state:
             raise RuleError("samples", "name a batch of another trial", "Reload and choose again.")
         batch, m, g = state[served.batch_id]
-        if m.standing in NEVER or (not g.open and not (later and not m.complete)):
+        if not m.complete and m.standing not in NEVER:
+            if later:
+                continue
+            raise RuleError(
+                "samples",
+                f"hold {batch.method.tag}, which is not finished",
+                "Lay it ready, and serve when it is.",
+            )
+        if m.standing in NEVER or not g.open:
             raise RuleError(
                 "samples",
                 f"hold {batch.method.tag}, which may not be tasted: {' '.join(g.barred_by)}",

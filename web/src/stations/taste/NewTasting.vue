@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** A tasting that is being laid: rounds, people, what is served with it. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, type Schemas } from '../../api/client'
-import { asSent, names, newRound, servedWith } from './draft'
+import { useSession } from '../../session'
+import { asSent, names, newRound, servedWith, whatShows } from './draft'
 import RoundForm from './RoundForm.vue'
 import SessionPlan from './SessionPlan.vue'
 
@@ -14,11 +15,26 @@ const props = defineProps<{
   problem: string
 }>()
 const emit = defineEmits<{ close: [] }>()
-const may = props.list.candidates.filter((c) => c.may).map((c) => c.batch_id)
+const ahead = props.list.candidates.filter((c) => c.later).map((c) => c.batch_id)
+const ready = props.list.candidates.filter((c) => c.may).map((c) => c.batch_id)
+/** What waits for its heat is laid ready; with nothing to come, what is cooked. */
+const may = ahead.length > 1 ? ahead : ready
 const rounds = ref([newRound(may)])
+const protocol = ref<Schemas['Protocol']>('plated')
+const later = computed(() => rounds.value.some((r) => r.batches.some((b) => ahead.includes(b))))
 const name = ref('')
-const seated = ref<string[]>([])
+/** Who sat here last is likely to sit here again. */
+const last = props.list.panelists.reduce((at, p) => (p.last && p.last > at ? p.last : at), '')
+const seated = ref(props.list.panelists.filter((p) => p.last && p.last === last).map((p) => p.id))
 const fresh = ref('')
+const session = useSession()
+/** Who is alone sits here; a guess at which is which, asked last, shows whether the cups were lost. */
+watch(protocol, (now, before) => {
+  if (now === 'plated') return
+  if (before === 'plated' && session.me && now === 'alone') seated.value = [session.me.id]
+  if (rounds.value.length === 1 && (rounds.value[0]?.batches.length ?? 0) > 1)
+    rounds.value.push({ ...newRound(rounds.value[0]!.batches), test: 'match_labels', break_min: 2 })
+})
 const also = ref('')
 const oneWay = ref(false)
 const known = computed(() => props.list.panelists)
@@ -32,6 +48,9 @@ const body = computed<Schemas['NewTasting']>(() => ({
   tasters: names(fresh.value),
   served_with: servedWith(also.value),
   one_way: oneWay.value,
+  protocol: protocol.value,
+  cups: whatShows(rounds.value),
+  later: later.value,
 }))
 async function make() {
   const path = { params: { path: { trial_id: props.trial } } }
@@ -80,14 +99,42 @@ async function make() {
         :rows="2"
         placeholder="cracker: gluten&#10;water: none"
     /></label>
+    <fieldset class="plates">
+      <legend>Who brings plates and codes together?</legend>
+      <el-radio-group v-model="protocol">
+        <el-radio value="plated">Somebody plates by the key, or two by half of it each</el-radio>
+        <el-radio value="alone">Nobody: I am alone, and lose the cups by shuffling them</el-radio>
+        <el-radio value="helper">A helper swaps the plates while I look away, and says after</el-radio>
+      </el-radio-group>
+    </fieldset>
     <div>
       <el-checkbox v-model="oneWay">Nobody may go back to a sample</el-checkbox>
     </div>
     <SessionPlan :trial="trial" :body="body" />
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="row">
-      <button class="act strong">Deal codes and orders</button
-      ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
+      <button class="act strong">{{ later ? 'Lay it ready' : 'Deal codes and orders' }}</button><button
+        type="button"
+        class="act quiet"
+        @click="emit('close')"
+      >
+        Not now
+      </button>
     </div>
   </form>
 </template>
+
+<style scoped>
+.plates {
+  border: 0;
+  padding: 0;
+  margin: 0;
+}
+.plates .el-radio-group {
+  display: grid;
+}
+.plates .el-radio {
+  white-space: normal;
+  margin-right: 0;
+}
+</style>

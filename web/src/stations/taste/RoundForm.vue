@@ -3,6 +3,7 @@
 import { computed, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import type { RoundDraft } from './draft'
+import SampleDetails from './SampleDetails.vue'
 
 const props = defineProps<{
   candidates: Schemas['Candidate'][]
@@ -16,9 +17,15 @@ const round = defineModel<RoundDraft>({ required: true })
 const test = computed(() => props.tests.find((t) => t.key === round.value.test)!)
 const front = computed(() => props.tests.filter((t) => t.front))
 const others = computed(() => props.tests.filter((t) => !t.front))
-const may = computed(() => props.candidates.filter((c) => c.may))
+const may = computed(() => props.candidates.filter((c) => c.may || c.later))
 const served = computed(() => may.value.filter((c) => round.value.batches.includes(c.batch_id)))
 const tooMany = computed(() => round.value.batches.length > test.value.most)
+watch(
+  () => round.value.batches,
+  (chosen) => {
+    for (const b of chosen) round.value.how[b] ??= { state: 'fresh', piece: '', shows: '' }
+  },
+)
 watch(
   () => round.value.test,
   () => {
@@ -53,10 +60,15 @@ watch(
       /></label>
     </div>
     <el-checkbox-group v-model="round.batches"
-      ><el-checkbox v-for="c in candidates" :key="c.batch_id" :value="c.batch_id" :disabled="!c.may">{{
-        c.words
-      }}</el-checkbox></el-checkbox-group
+      ><el-checkbox
+        v-for="c in candidates"
+        :key="c.batch_id"
+        :value="c.batch_id"
+        :disabled="!c.may && !c.later"
+        >{{ c.words }}<span v-if="c.later" class="soft"> (not cooked yet)</span></el-checkbox
+      ></el-checkbox-group
     >
+    <SampleDetails v-if="test.cups === 1" v-model="round.how" :served="served" />
     <p v-if="tooMany" class="warn small">
       “{{ test.name }}” takes {{ test.most }} {{ test.cups > 1 ? 'batches' : 'samples' }}.
     </p>
@@ -92,6 +104,13 @@ watch(
         placeholder="all"
         ><el-option v-for="a in attributes" :key="a.id" :value="a.id" :label="a.name" /></el-select
     ></label>
+    <label v-if="test.key === 'scored' && served.length > 4" class="field break"
+      >Samples a person (0: all)<el-input-number
+        v-model="round.most_each"
+        :min="0"
+        :max="48"
+        :controls="false"
+    /></label>
     <label v-if="number > 1" class="field break"
       >Break before it, minutes<el-input-number
         v-model="round.break_min"

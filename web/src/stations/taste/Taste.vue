@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { computed, nextTick, reactive, ref } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, nextTick, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { api, type Schemas } from '../../api/client'
 import { useSession } from '../../session'
 import AskWhy from './AskWhy.vue'
 import BarredBatch from './BarredBatch.vue'
+import KeyToPlate from './KeyToPlate.vue'
 import NewTasting from './NewTasting.vue'
+import NobodyPlates from './NobodyPlates.vue'
 import PaperBallot from './PaperBallot.vue'
 import SamePeople from './SamePeople.vue'
 import SeatTable from './SeatTable.vue'
@@ -69,6 +71,21 @@ const revoke = (t: string, s: Seat) =>
   run(() => api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/revoke', of(t, s.id)))
 const leave = (t: string, s: Seat) =>
   run(() => api.POST('/api/v1/tastings/{tasting_id}/seats/{seat_id}/leave', of(t, s.id)))
+const serve = (t: Tasting) => run(() => api.POST('/api/v1/tastings/{tasting_id}/serve', at(t.id)))
+const router = useRouter()
+/** Who is alone tastes here: their own link, made anew, in this tab. */
+const tasteNow = (t: Tasting, s: Seat) =>
+  run(async () => {
+    const { data } = await newLink(t.id, s)
+    if (data) await router.push(new URL(data.link).pathname)
+  })
+const turnOver = (t: Tasting, cups: Schemas['CupRead'][]) =>
+  run(() =>
+    api.POST('/api/v1/tastings/{tasting_id}/turned-over', {
+      ...at(t.id),
+      body: { cups, though_unfinished: false },
+    }),
+  )
 const opening = ref<Tasting | null>(null)
 const unfinished = computed(
   () => opening.value?.seats.filter((s) => !s.finished && !s.revoked).map((s) => s.name) ?? [],
@@ -78,19 +95,7 @@ async function openCodes() {
   if (await run(() => api.POST('/api/v1/tastings/{tasting_id}/open', { ...at(opening.value!.id), body })))
     opening.value = null
 }
-const key = reactive({ tasting: '', why: 'to plate', shown: {} as Record<string, string> })
-const viewKey = () =>
-  run(async () => {
-    const { data } = await api.POST('/api/v1/tastings/{tasting_id}/key-views', {
-      ...at(key.tasting),
-      body: { why: key.why },
-    })
-    key.shown = data?.key ?? {}
-  })
-function askForKey(t: Tasting) {
-  key.tasting = t.id
-  key.shown = {}
-}
+const key = ref('')
 const asking = ref<{ title: string; says: string; code: boolean; codes: string[]; act: Asked } | null>(null)
 type Asked = (why: string, code: string) => Promise<unknown>
 const askStop = (t: Tasting) =>
@@ -129,9 +134,12 @@ const sentence = computed(() => {
   if (!t) return 'Nothing tasted yet. Codes hide which is which, and every taster gets an order of their own.'
   if (t.stopped) return `“${t.name}” was stopped: ${t.stopped}`
   if (t.opened_at) return `Codes of “${t.name}” were opened; answers are closed and the verdict is at Decide.`
-  const done = t.seats.filter((s) => s.finished).length
-  const said = 'Answers stay closed to everyone until the codes are opened.'
-  return `${done} of ${t.seats.length} tasters are done. ${said}`
+  if (!t.served_at) return `“${t.name}” is laid ready. Serve it when the last plate is out.`
+  const there = t.seats.filter((s) => s.finished || !s.revoked)
+  const done = there.filter((s) => s.finished).length
+  const until = t.protocol === 'plated' ? 'the codes are opened' : 'the cups are turned over'
+  const who = there.length === 1 ? '1 taster is' : `${there.length} tasters are`
+  return `${done} of ${who} done. Answers stay closed to everyone until ${until}.`
 })
 const owning = ref<{ id: string; words: string } | null>(null)
 async function own(why: string) {
@@ -139,9 +147,9 @@ async function own(why: string) {
   if (await run(() => api.POST('/api/v1/batches/{batch_id}/ownerships', { ...path, body: { why } })))
     owning.value = null
 }
-const barred = computed(() => data.value?.candidates.filter((c) => !c.may) ?? [])
+const barred = computed(() => data.value?.candidates.filter((c) => !c.may && !c.later) ?? [])
 const owned = computed(() => data.value?.candidates.filter((c) => c.owned) ?? [])
-const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
+const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.later) ?? [])
 </script>
 
 <template>
@@ -152,10 +160,10 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="row no-print">
       <h2 class="grow">Tastings</h2>
-      <button class="act strong" :disabled="may.length < 2" @click="making = true">New tasting</button>
+      <button class="act strong" :disabled="chosen.length < 2" @click="making = true">New tasting</button>
     </div>
-    <p v-if="data && may.length < 2" class="soft no-print">
-      A tasting needs two finished batches that may be eaten.
+    <p v-if="data && chosen.length < 2" class="soft no-print">
+      A tasting needs two batches: finished ones that may be eaten, or planned ones that it is laid ready for.
     </p>
     <SamePeople v-if="session.lead && data?.same_person.length" :pairs="data.same_person" :run="run" />
     <details v-if="barred.length" :open="!data?.items.length" class="no-print">
@@ -183,7 +191,8 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
       :key="t.id"
       :tasting="t"
       :lead="session.lead"
-      @key="askForKey(t)"
+      @key="key = t.id"
+      @serve="serve(t)"
       @open="opening = t"
       @print="printLinks(t)"
       @stop="askStop(t)"
@@ -191,6 +200,13 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
       @spoilt="askSpoilt(t)"
       @table="(file) => bringTable(t, file)"
     >
+      <NobodyPlates
+        v-if="t.protocol !== 'plated' && !t.opened_at && !t.stopped"
+        :tasting="t"
+        :problem="problem"
+        @taste="(seat) => tasteNow(t, seat)"
+        @over="(cups) => turnOver(t, cups)"
+      />
       <SeatTable
         :tasting="t"
         :lead="session.lead"
@@ -274,22 +290,7 @@ const may = computed(() => data.value?.candidates.filter((c) => c.may) ?? [])
         </button>
       </div></el-dialog
     >
-    <el-dialog
-      :model-value="!!key.tasting"
-      title="Look at the key before the codes are opened"
-      width="520"
-      @close="key.tasting = ''"
-    >
-      <form class="stack" @submit.prevent="viewKey">
-        <p>
-          Whoever plates needs it; whoever tastes must not see it. Your look is recorded with your name, and
-          if you taste too, you count as knowing which is which.
-        </p>
-        <label class="field">Why<el-input v-model="key.why" /></label>
-        <div><button class="act strong">Show the key</button></div>
-        <p v-for="(m, c) in key.shown" :key="c" class="mono">{{ c }} = {{ m }}</p>
-      </form>
-    </el-dialog>
+    <KeyToPlate v-if="key" :tasting="key" :run="run" @close="key = ''" />
   </main>
 </template>
 

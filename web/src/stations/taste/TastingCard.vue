@@ -10,11 +10,13 @@ const emit = defineEmits<{
   open: []
   print: []
   stop: []
+  serve: []
   late: []
   spoilt: []
   table: [file: File]
 }>()
 const going = computed(() => !props.tasting.opened_at && !props.tasting.stopped)
+const plated = computed(() => props.tasting.protocol === 'plated')
 function bring(event: Event) {
   const box = event.target as HTMLInputElement
   const file = box.files?.[0]
@@ -35,11 +37,14 @@ const keyed = computed(() => Object.entries(props.tasting.key))
     <div class="row">
       <h3 class="grow">{{ tasting.name }}</h3>
       <template v-if="going">
-        <button v-if="lead" class="act quiet no-print" @click="emit('key')">Key, to plate</button
-        ><button class="act quiet no-print" @click="emit('print')">Print links</button
+        <button v-if="!tasting.served_at" class="act strong no-print" @click="emit('serve')">Serve now</button
+        ><button v-if="lead && plated" class="act quiet no-print" @click="emit('key')">Key, to plate</button
+        ><button v-if="plated" class="act quiet no-print" @click="emit('print')">Print links</button
         ><button class="act quiet no-print" @click="emit('late')">Somebody comes late</button
         ><button class="act quiet no-print" @click="emit('stop')">Stop everyone</button
-        ><button v-if="lead" class="act no-print" @click="emit('open')">Open the codes</button></template
+        ><button v-if="lead && plated && tasting.served_at" class="act no-print" @click="emit('open')">
+          Open the codes
+        </button></template
       >
     </div>
     <p v-if="tasting.stopped" class="bad">
@@ -48,8 +53,15 @@ const keyed = computed(() => Object.entries(props.tasting.key))
     <p v-if="tasting.opened_elsewhere" class="warn no-print">
       Its codes were opened in another kitchen. Here its answers count once the lead has opened them here too.
     </p>
+    <p v-if="going && !tasting.served_at" class="say small">
+      Laid ready. Tasters can open their page and answer the allergens; they see codes once it is served.
+      <template v-if="tasting.serve_at.length"
+        >All are of one age if they leave for the table so: {{ tasting.serve_at.join(', ') }}.</template
+      >
+    </p>
+    <p v-for="a in going && tasting.served_at ? tasting.ages : []" :key="a" class="small">{{ a }}</p>
     <p v-for="c in tasting.clock" :key="c" class="warn no-print">{{ c }}</p>
-    <p v-if="tasting.link_warning && going" class="warn no-print">{{ tasting.link_warning }}</p>
+    <p v-if="tasting.link_warning && going && plated" class="warn no-print">{{ tasting.link_warning }}</p>
     <div v-for="r in titled" :key="r.position" class="small">
       <p>
         <strong v-if="tasting.rounds.length > 1">Round {{ r.position + 1 }}: </strong

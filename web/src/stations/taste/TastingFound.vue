@@ -74,6 +74,10 @@ const share = (value: number, b: Bar) =>
       <strong>{{ r.found.settle }}</strong>
     </p>
   </section>
+  <ul v-if="data?.blindness.length || data?.table.length" class="small">
+    <li v-for="b in data?.blindness" :key="b" :class="{ warn: data?.not_blind }">{{ b }}</li>
+    <li v-for="l in data?.table" :key="l">{{ l }}</li>
+  </ul>
   <p v-if="data?.changed" class="soft small">
     {{ data.changed }} {{ data.changed === 1 ? 'answer was' : 'answers were' }} changed after more bites; the
     last one counts, the first is kept.

@@ -68,13 +68,14 @@ class Given:
 
 @dataclass(frozen=True)
 class Round:
-    """A round as it was tasted."""
+    """A round as it was tasted. `rising` : methods in the order of their rungs, where they are a ladder's."""
 
     test: TestKey
     cups: Sequence[Cup]
     given: Sequence[Given]
     attributes: Sequence[Attribute]
     settings: Settings = field(default_factory=Settings)
+    rising: Sequence[str] = ()
 
     def cup(self, code: str) -> Cup:
         """What stands under a code."""

@@ -1,11 +1,12 @@
 """All samples put in order, the best first."""
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from fractions import Fraction
 from statistics import fmean
 
 from yeasty.core.kernel.errors import RuleError
-from yeasty.core.taste.luck import concordance, often, rankings_by_luck
+from yeasty.core.taste.luck import BEYOND_LUCK, concordance, often, rankings_by_luck, trend_at_least
 from yeasty.core.taste.said import Said, SaidOrder, partitioned
 from yeasty.core.taste.tests.kind import Bar, Found, Round, Settings, TasteTest, TestKey, knowing, refused
 from yeasty.core.taste.tests.pairs import people
@@ -65,6 +66,7 @@ def analyse(r: Round) -> Found:
         "It speaks of these batches only."
         + (" Chances were drawn 20,000 times, not counted." if luck.drawn else ""),
     ]
+    lines += _along_the_ladder(r, sums, rows)
     sure = luck.agree <= 0.05
     headline = (
         f"People agree on an order: {bars[0].label} first, {bars[-1].label} last."
@@ -78,6 +80,28 @@ def analyse(r: Round) -> Found:
         bars,
         chance=luck.agree,
     )
+
+
+def _along_the_ladder(r: Round, sums: Mapping[str, float], rows: Sequence[Mapping[str, float]]) -> list[str]:
+    """Whether places rise or fall with the rung, by Page's test, either way; nothing with shared places."""
+    code = {c.method: c.code for c in r.cups}
+    if len(r.rising) < 3 or set(code) != set(r.rising) or len(r.cups) != len(code):
+        return []
+    if any(p != int(p) for row in rows for p in row.values()):
+        return ["Places were shared, so whether they rise along the ladder is not worked out."]
+    along = [int(sums[code[m]]) for m in r.rising]
+    people_, k = len(rows), len(along)
+    back = [people_ * (k + 1) - s for s in along]
+    rises, falls = trend_at_least(along, people_), trend_at_least(back, people_)
+    chance = min(Fraction(1), 2 * min(rises, falls))
+    if chance > BEYOND_LUCK:
+        return [
+            f"No steady rise or fall along the ladder that luck would not give ({often(chance)}); a "
+            f"best one in "
+            f"the middle shows no such trend."
+        ]
+    first = r.names()[r.rising[0 if rises < falls else -1]]
+    return [f"Along the ladder the order goes one way, {first} in front; luck gives that {often(chance)}."]
 
 
 RANKING = TasteTest(

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import BeforeTheBite from './BeforeTheBite.vue'
 import { DRAWN } from './drawn'
 import SampleRound from './SampleRound.vue'
 import { gaps, useTaster, type Said } from './useTaster'
 
 const { page, away, problem, unsent, tell, allergens, finish } = useTaster(String(useRoute().params.token))
+const router = useRouter()
+/** Who is alone came here from the tasting, and has cups to turn over there. */
+const cameFromKitchen = typeof window.history.state?.back === 'string'
 const at = ref(0)
 const quote = ref(false)
 const sure = ref(false)
@@ -64,9 +67,16 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
         <BeforeTheBite :page="page" @said="allergens" />
       </template>
       <BeforeTheBite v-else-if="!page.told_allergens" :page="page" @said="allergens" />
+      <section v-else-if="!page.served" class="say stack">
+        <h2>Not served yet.</h2>
+        <p>Your samples appear here by themselves.</p>
+      </section>
       <section v-else-if="page.finished" class="say stack">
         <h2>Done. Thank you.</h2>
         <p>Your answers are private until all are opened together.</p>
+        <div v-if="cameFromKitchen">
+          <button class="act strong" @click="router.back()">Back to the kitchen</button>
+        </div>
       </section>
       <template v-else-if="round">
         <p v-if="page.rounds.length > 1" class="soft">Round {{ at + 1 }} of {{ page.rounds.length }}</p>
