@@ -125,9 +125,7 @@ def test_two_who_plate_with_half_a_key_each_do_not_know(
     letters, codes = look("letters"), look("codes")
     assert set(letters) == set(codes)
     assert not any(c in json.dumps(letters) for c in tasting["rounds"][0]["codes"])
-    there = lead.get(f"/trials/{table['trial']['id']}/tastings").json["panelists"]
-    login = lead.get("/session").json["me"]["name"]
-    me = next(p["id"] for p in there if p["name"] == login)
+    me = lead.get("/session").json["me"]["person_id"]
     seated = lead.send("POST", f"/tastings/{tasting['id']}/seats", {"person_id": me, "name": ""}).json
     assert "saw the key" in seated["seats"][-1]["knows"], "who saw both halves knows"
     other = lay(lead, table, [{"samples": samples(table["batches"])}], 0, panelists=[me]).json

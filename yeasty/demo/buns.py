@@ -375,7 +375,7 @@ def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime)
         tasters=TASTERS,
         chance=Random(SEED),
     )
-    tasting.created_at = at - timedelta(minutes=20)
+    tasting.created_at, tasting.served_at = at - timedelta(minutes=20), at
     db.refresh(tasting)
     attributes = {a.name: a.id for a in trial.attributes}
     tag_of = {s.id: s.batch.method.tag for s in tasting.samples if s.batch}

@@ -5541,6 +5541,8 @@ export interface components {
             login: string;
             /** Name */
             name: string;
+            /** Person Id */
+            person_id: string;
             role: components["schemas"]["Role"];
             units: components["schemas"]["System"];
         };

@@ -37,6 +37,7 @@ class Me(BaseModel):
     """Who is signed in, with their choices."""
 
     id: str
+    person_id: str
     name: str
     login: str
     role: Role
@@ -160,6 +161,7 @@ def me_view(account: Account) -> Me:
         Me,
         account,
         id=str(account.id),
+        person_id=str(account.person_id),
         name=account.person.name,
         role=Role(account.role),
         units=System(account.units),

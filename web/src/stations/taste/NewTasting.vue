@@ -31,7 +31,7 @@ const session = useSession()
 /** Who is alone sits here; a guess at which is which, asked last, shows whether the cups were lost. */
 watch(protocol, (now, before) => {
   if (now === 'plated') return
-  if (before === 'plated' && session.me && now === 'alone') seated.value = [session.me.id]
+  if (before === 'plated' && session.me && now === 'alone') seated.value = [session.me.person_id]
   if (rounds.value.length === 1 && (rounds.value[0]?.batches.length ?? 0) > 1)
     rounds.value.push({ ...newRound(rounds.value[0]!.batches), test: 'match_labels', break_min: 2 })
 })

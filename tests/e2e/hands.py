@@ -1,0 +1,64 @@
+"""What a journey needs done before it begins: a trial, its shift, everything cooked; through the page's
+session.
+"""
+
+import time
+from typing import Any
+
+from playwright.sync_api import Page
+
+from tests.api.helpers import an_entry
+
+_SEND = """async ([method, path, body, version]) => {
+  const csrf = (await (await fetch('/api/v1/session')).json()).csrf
+  const headers = { 'X-CSRFToken': csrf, 'Content-Type': 'application/json' }
+  if (version !== null) headers['If-Match'] = `"${version}"`
+  const sent = body === null ? undefined : JSON.stringify(body)
+  const got = await fetch('/api/v1' + path, { method, headers, body: sent })
+  return { status: got.status, json: await got.json().catch(() => null) }
+}"""
+
+
+def send(page: Page, method: str, path: str, body: Any = None, version: int | None = None) -> Any:
+    """One request as whoever is signed in on this page."""
+    got = page.evaluate(_SEND, [method, path, body, version])
+    assert got["status"] < 300, got
+    return got["json"]
+
+
+def trial_with_shift(page: Page, techniques: tuple[str, ...]) -> tuple[dict[str, Any], str]:
+    """A trial of several ways that asks how moist each is, and its planned shift."""
+    body = {"question": "Which is moister?", "dish": "beetroot wedges", "food_class": "plant"}
+    t = send(page, "POST", "/trials", body)
+    for technique in techniques:
+        t = send(page, "POST", f"/trials/{t['id']}/methods", {"technique": technique}, t["version"])
+    asked = {
+        "items": [{"name": "Moist", "scale": "intensity", "weight": 1, "low_words": "", "high_words": ""}]
+    }
+    t = send(page, "PUT", f"/trials/{t['id']}/attributes", asked, t["version"])
+    serve = time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime(time.time() + 2 * 3600))
+    shift = send(page, "POST", f"/trials/{t['id']}/shifts", {"serve_from": serve, "window_s": 300})
+    return t, str(shift["id"])
+
+
+def cook(page: Page, shift: str) -> None:
+    """Everything cooked as planned, just now, and read hot in the middle."""
+    for _ in range(60):
+        bench = send(page, "GET", f"/shifts/{shift}/bench")
+        if bench["plan"] and bench["plan"]["items"]:
+            break
+        page.wait_for_timeout(500)
+    back = max(i["end"] for i in bench["plan"]["items"]) - time.time()
+    steps = {(b["id"], s["key"]): s for b in bench["batches"] for s in b["steps"]}
+    entries = []
+    for i in bench["plan"]["items"]:
+        step = steps[i["batch"], i["step"]]
+        kind = "done" if step["attention"] == "hands" else "started" if step["phase"] == "come_up" else ""
+        if kind:
+            at = (i["end"] if kind == "done" else i["start"]) - max(0.0, back)
+            entries.append(an_entry(i["batch"], kind, {"step": i["step"], "at": at}, len(entries)))
+    for b in bench["batches"]:
+        hot = {"celsius": 96, "where": "core"}
+        entries.append(an_entry(b["id"], "temperature", hot, len(entries)))
+    got = send(page, "POST", f"/shifts/{shift}/entries", {"entries": entries})
+    assert len(got["written"]) == len(entries), got
