@@ -196,17 +196,18 @@ def test_the_same_person_at_two_tastings_is_one_once_the_lead_has_said_so(
     lead.get(f"/trials/{table['trial']['id']}/decision")
     run_worker_once(demo_url)
     decision = f"/trials/{table['trial']['id']}/decision"
-    assert lead.get(decision).json["outcome"]["tasters"] == 2, "nobody is made one by name alone"
+    told = lead.get(decision).json["outcome"]
+    assert told["tasters"] == 1
+    assert [b["name"] for b in told["beside"]] == ["Tasting (served before)"], "served again stands by itself"
+    there = [p for p in lead.get(path).json["panelists"] if p["name"] == "Person 0"]
+    assert [p["sat"] for p in there] == [1, 1], "nobody is made one by name alone"
     pair = next(p for p in lead.get(path).json["same_person"] if p["one"]["name"] == "Person 0")
     body = {"one": pair["one"]["id"], "other": pair["other"]["id"], "same": True}
     assert cook.send("POST", "/same-people", body).status_code == 403
     ok(lead.send("POST", "/same-people", body))
     assert not [p for p in lead.get(path).json["same_person"] if p["one"]["name"] == "Person 0"]
-    lead.get(decision)
-    run_worker_once(demo_url)
-    assert lead.get(decision).json["outcome"]["tasters"] == 1
     known = [p for p in lead.get(path).json["panelists"] if p["name"] == "Person 0"]
-    assert len(known) == 1
+    assert [p["sat"] for p in known] == [2]
     again = lay(lead, table, [{"samples": samples(table["batches"])}], 0, panelists=[known[0]["id"]])
     assert again.json["seats"][0]["name"] == "Person 0"
     twice = lay(lead, table, [{"samples": samples(table["batches"])}], 0, panelists=[known[0]["id"]] * 2)

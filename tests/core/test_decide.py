@@ -163,7 +163,13 @@ def test_tasted_twice_and_far_apart_is_clear(school: School) -> None:
 
 def test_what_was_not_tasted_blind_is_never_clear_and_says_so() -> None:
     rows = {m: [row, [v + 0.5 * (n % 2) for n, v in enumerate(row)]] for m, row in FAR.items()}
-    v = judge(School.WEIGHTED, arms("x", "y", batches=2), two_batches(rows), [CRUST], blind=False)
+    v = judge(
+        School.WEIGHTED,
+        arms("x", "y", batches=2),
+        two_batches(rows),
+        [CRUST],
+        knew="All knew which is which.",
+    )
     assert v.how_sure is HowSure.LEANING
     assert v.headline.endswith("not tasted blind")
     assert "knew which is which" in v.sentences[0].text

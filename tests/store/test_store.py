@@ -346,7 +346,7 @@ def test_out_into_an_empty_kitchen_and_out_again_gives_the_same_rows(demo_url: s
 
 
 def test_what_carries_authority_arrives_as_said_elsewhere(demo_url: str, empty_url: str) -> None:
-    from yeasty.operations.taste.answers import opened_answers
+    from yeasty.operations.taste.answers import scopes_of
     from yeasty.store.publish.queries import by_slug
 
     contents = unpack(exported(demo_url, bun_trial(demo_url)))
@@ -354,7 +354,7 @@ def test_what_carries_authority_arrives_as_said_elsewhere(demo_url: str, empty_u
         trial_id = archives.import_rows(db, contents)
         slug = contents.tables["publication"][0]["slug"]
         assert by_slug(db, slug) is None
-        assert opened_answers(db, trial_id) == ([], True)
+        assert scopes_of(db, trial_id) == []
         assert all(p.from_elsewhere and p.contact == "" for p in db.scalars(select(Person)))
 
 

@@ -2859,6 +2859,33 @@ export interface components {
             words: string[];
         };
         /**
+         * Answered
+         * @description A trial's question, answered: the sentence in front, the word, what is recommended, what it stands
+         *     on, its picture.
+         */
+        Answered: {
+            /** Headline */
+            headline: string;
+            how_sure: components["schemas"]["HowSure"];
+            /** Leader */
+            leader: string | null;
+            /**
+             * @default {
+             *       "axis": "",
+             *       "best_from": null,
+             *       "best_to": null,
+             *       "curve": [],
+             *       "marks": [],
+             *       "scale": "",
+             *       "shape": ""
+             *     }
+             */
+            picture?: components["schemas"]["Picture"];
+            question: components["schemas"]["Asks"];
+            /** Sentences */
+            sentences: components["schemas"]["Sentence"][];
+        };
+        /**
          * AnswersTaken
          * @description How many answers of a table were taken in.
          */
@@ -3032,6 +3059,12 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Asks
+         * @description What a trial asks, and so how it is answered. Each kind of trial brings its usual question.
+         * @enum {string}
+         */
+        Asks: "best" | "change" | "champion" | "grid" | "ladder" | "branch" | "screening" | "chain" | "varieties";
         /**
          * Attention
          * @description What a step needs of the cook: hands, someone there, or nothing.
@@ -5513,6 +5546,53 @@ export interface components {
             width_m: number;
         };
         /**
+         * Mark
+         * @description One thing in a question's picture.
+         *
+         *     Attributes
+         *     ----------
+         *     label : in words
+         *     at : where it stands on the axis that rises (a rung), None where there is none
+         *     value : what it came to, None where that is not known
+         *     low, high : its range, None without one
+         *     group : what it stands with, as a factor
+         *     note : words beside it
+         *     picked : whether it is what is recommended
+         */
+        Mark: {
+            /** At */
+            at: number | null;
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /** Label */
+            label: string;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Picked
+             * @default false
+             */
+            picked?: boolean;
+            /** Value */
+            value: number | null;
+        };
+        /**
          * MarkView
          * @description A loaf mark: strokes and dots in a box of 100 x 100.
          */
@@ -6142,14 +6222,23 @@ export interface components {
          *     counted : attribute to method to what was counted, of scales that are not averaged
          *     shifts_tell : what the way batches lie in shifts leaves open
          *     blind : False where everybody who tasted knew which is which
+         *     answer : the trial's own question, answered
+         *     scope : the round the verdict stands on, in words; "" where there is one kind of round only
+         *     beside : what other rounds tell
+         *     blindness : whether guesses and looks leave it blind, in sentences
          */
         Outcome: {
+            answer: components["schemas"]["Answered"];
             /** Attributes */
             attributes: components["schemas"]["Attribute"][];
             /** Batch Sd */
             batch_sd: number | null;
+            /** Beside */
+            beside: components["schemas"]["ScopeTold"][];
             /** Blind */
             blind: boolean;
+            /** Blindness */
+            blindness: string[];
             /** Choose Another */
             choose_another: components["schemas"]["OtherChoice"][];
             /** Comments */
@@ -6177,6 +6266,8 @@ export interface components {
             reread: components["schemas"]["Reread"] | null;
             /** Rescues */
             rescues: components["schemas"]["RescueSample"][];
+            /** Scope */
+            scope: string;
             /** Shifts Tell */
             shifts_tell: string[];
             /** Tasters */
@@ -6391,6 +6482,57 @@ export interface components {
          * @enum {string}
          */
         Phase: "prepare" | "come_up" | "load" | "cook" | "turn" | "out" | "wait" | "plate" | "wash_up";
+        /**
+         * Picture
+         * @description What a question draws.
+         *
+         *     Attributes
+         *     ----------
+         *     shape : "ladder", "effects", "line" (champions or versions one after another), "list" or ""
+         *     axis, scale : what rises, and what is read off
+         *     best_from, best_to : the range in which the best point lies, None without one
+         *     curve : points (at, value) of the fitted curve
+         */
+        Picture: {
+            /**
+             * Axis
+             * @default
+             */
+            axis?: string;
+            /**
+             * Best From
+             * @default null
+             */
+            best_from?: number | null;
+            /**
+             * Best To
+             * @default null
+             */
+            best_to?: number | null;
+            /**
+             * Curve
+             * @default []
+             */
+            curve?: [
+                number,
+                number
+            ][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks?: components["schemas"]["Mark"][];
+            /**
+             * Scale
+             * @default
+             */
+            scale?: string;
+            /**
+             * Shape
+             * @default
+             */
+            shape?: string;
+        };
         /**
          * PieceFacts
          * @description What was known of a piece when the shift was made [m, °C].
@@ -7596,6 +7738,21 @@ export interface components {
             key: components["schemas"]["School"];
             /** Name */
             name: string;
+        };
+        /**
+         * ScopeTold
+         * @description What another round tells: with its sauce, of another part, kept until the next day.
+         */
+        ScopeTold: {
+            /** Headline */
+            headline: string;
+            how_sure: components["schemas"]["HowSure"];
+            /** Leader */
+            leader: string | null;
+            /** Name */
+            name: string;
+            /** Turns */
+            turns: boolean;
         };
         /**
          * SeatView

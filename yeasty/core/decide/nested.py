@@ -79,15 +79,23 @@ class Fit:
 
 
 def fit(
-    cells: Mapping[tuple[str, str], float], method_of: Mapping[str, str], *, unit: float = 1.0
+    cells: Mapping[tuple[str, str], float],
+    method_of: Mapping[str, str],
+    *,
+    unit: float = 1.0,
+    day_of: Mapping[str, str] | None = None,
 ) -> Fit | None:
     """Means by least squares on person and batch; None where fewer than two methods hang together.
+
+    Batches that were tasted on several days are compared beside the days: what a day makes of everything is
+    taken out, and what is left of batches is the error.
 
     Parameters
     ----------
     cells : (person, batch) to score
     method_of : batch to method
     unit : one point of 0 to 10 in the points of the score
+    day_of : batch to the sitting at which it was tasted
     """
     keys = sorted(cells)
     people = sorted({p for p, _ in keys})
@@ -105,18 +113,23 @@ def fit(
     rest = y - design @ effects
     of_batch = effects[len(people) :] + effects[: len(people)].mean()
     arm = np.array([methods.index(method_of[b]) for b in batches])
-    mean = np.array([of_batch[arm == m].mean() for m in range(len(methods))])
+    days = sorted({(day_of or {}).get(b, "") for b in batches})
+    day = np.array([days.index((day_of or {}).get(b, "")) for b in batches])
+    found = _beside_days(of_batch, arm, day, len(methods), len(days))
+    if found is None:
+        return None
+    mean, left, used = found
     counts = np.bincount(which, minlength=len(batches))
-    ss_batch = _square_sum(counts * (of_batch - mean[arm]) ** 2)
+    ss_batch = _square_sum(counts * left**2)
     cell = who * len(methods) + arm[which]
     _, inverse = np.unique(cell, return_inverse=True)
     size = np.bincount(inverse)
     middle = np.bincount(inverse, rest) / size
     ss_person = _square_sum(size * middle**2)
     ss_rest = _square_sum((rest - middle[inverse]) ** 2)
-    f_batch = len(batches) - len(methods)
+    f_batch = len(batches) - used
     f_person = len(size) - len(people) - len(methods) + 1
-    f_rest = len(keys) - len(size) - f_batch
+    f_rest = len(keys) - len(size) - (len(batches) - len(methods))
     answers = np.bincount(arm[which], minlength=len(methods))
     judges = [len({p for p, b in keys if method_of[b] == m}) for m in methods]
     return Fit(
@@ -132,6 +145,27 @@ def fit(
         max(0, f_rest),
         unit,
     )
+
+
+def _beside_days(
+    of_batch: Floats, arm: NDArray[np.intp], day: NDArray[np.intp], methods: int, days: int
+) -> tuple[Floats, Floats, int] | None:
+    """Means of methods, what is left of each batch, and how many numbers that took; None where a day cannot
+    be told from the methods that were tasted on it.
+    """
+    if days == 1:
+        mean = np.array([of_batch[arm == m].mean() for m in range(methods)])
+        return mean, of_batch - mean[arm], methods
+    design = np.zeros((len(of_batch), methods + days - 1))
+    design[np.arange(len(of_batch)), arm] = 1
+    later = day > 0
+    design[np.flatnonzero(later), methods + day[later] - 1] = 1
+    if np.linalg.matrix_rank(design) < design.shape[1]:
+        return None
+    effects = np.linalg.lstsq(design, of_batch, rcond=None)[0]
+    shift = np.concatenate([[0.0], effects[methods:]])
+    mean = effects[:methods] + float(shift[day].mean())
+    return np.asarray(mean, dtype=np.float64), of_batch - design @ effects, design.shape[1]
 
 
 def _square_sum(squares: Floats) -> float:

@@ -89,6 +89,91 @@ class Verdict:
     sentences: Sequence[Sentence]
 
 
+class Asks(StrEnum):
+    """What a trial asks, and so how it is answered. Each kind of trial brings its usual question."""
+
+    BEST = "best"
+    CHANGE = "change"
+    CHAMPION = "champion"
+    GRID = "grid"
+    LADDER = "ladder"
+    BRANCH = "branch"
+    SCREENING = "screening"
+    CHAIN = "chain"
+    VARIETIES = "varieties"
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One thing in a question's picture.
+
+    Attributes
+    ----------
+    label : in words
+    at : where it stands on the axis that rises (a rung), None where there is none
+    value : what it came to, None where that is not known
+    low, high : its range, None without one
+    group : what it stands with, as a factor
+    note : words beside it
+    picked : whether it is what is recommended
+    """
+
+    label: str
+    at: float | None
+    value: float | None
+    low: float | None = None
+    high: float | None = None
+    group: str = ""
+    note: str = ""
+    picked: bool = False
+
+
+@dataclass(frozen=True)
+class Picture:
+    """What a question draws.
+
+    Attributes
+    ----------
+    shape : "ladder", "effects", "line" (champions or versions one after another), "list" or ""
+    axis, scale : what rises, and what is read off
+    best_from, best_to : the range in which the best point lies, None without one
+    curve : points (at, value) of the fitted curve
+    """
+
+    shape: str = ""
+    axis: str = ""
+    scale: str = ""
+    marks: Sequence[Mark] = ()
+    best_from: float | None = None
+    best_to: float | None = None
+    curve: Sequence[tuple[float, float]] = ()
+
+
+@dataclass(frozen=True)
+class Answered:
+    """A trial's question, answered: the sentence in front, the word, what is recommended, what it stands
+    on, its picture.
+    """
+
+    question: Asks
+    headline: str
+    how_sure: HowSure
+    leader: str | None
+    sentences: Sequence[Sentence]
+    picture: Picture = Picture()
+
+
+@dataclass(frozen=True)
+class ScopeTold:
+    """What another round tells: with its sauce, of another part, kept until the next day."""
+
+    name: str
+    headline: str
+    how_sure: HowSure
+    leader: str | None
+    turns: bool
+
+
 @dataclass(frozen=True)
 class ClocksTold:
     """The five clocks [s]."""
@@ -205,6 +290,10 @@ class Outcome:
     counted : attribute to method to what was counted, of scales that are not averaged
     shifts_tell : what the way batches lie in shifts leaves open
     blind : False where everybody who tasted knew which is which
+    answer : the trial's own question, answered
+    scope : the round the verdict stands on, in words; "" where there is one kind of round only
+    beside : what other rounds tell
+    blindness : whether guesses and looks leave it blind, in sentences
     """
 
     verdicts: Mapping[School, Verdict]
@@ -223,6 +312,10 @@ class Outcome:
     rescues: Sequence[RescueSample]
     reread: Reread | None
     blind: bool
+    answer: Answered
+    scope: str
+    beside: Sequence[ScopeTold]
+    blindness: Sequence[str]
 
     @property
     def verdict(self) -> Verdict:

@@ -6,6 +6,7 @@ from math import sqrt
 from statistics import fmean
 
 from yeasty.core.ask.trial import Attribute
+from yeasty.core.decide.camps import told_camps
 from yeasty.core.decide.nested import (
     ASSUMED_BATCH_SD,
     FEWEST_PEOPLE,
@@ -45,6 +46,9 @@ class Arm:
     failed_core: tuple[str, ...] = ()
 
 
+Pair = tuple[Arm, Arm]
+
+
 def judge(
     school: School,
     arms: Sequence[Arm],
@@ -53,7 +57,8 @@ def judge(
     *,
     matters: float = 0.0,
     kitchen_sd: float | None = None,
-    blind: bool = True,
+    knew: str = "",
+    day_of: Mapping[str, str] | None = None,
 ) -> Verdict:
     """Judge a trial by one school.
 
@@ -64,7 +69,8 @@ def judge(
     attributes : what was asked
     matters : smallest difference that matters [points of the school]
     kitchen_sd : spread from batch to batch that the kitchen knows from elsewhere [points of 0 to 10], or None
-    blind : False where everybody who tasted knew which is which: then nothing is clear
+    knew : why this was not tasted blind, in a sentence; then nothing is clear. "" where it was
+    day_of : batch to the sitting at which it was tasted
 
     Notes
     -----
@@ -73,16 +79,13 @@ def judge(
     """
     judged = [a for a in arms if a.batches > 0]
     names = {a.key: a for a in arms}
-    mine = [a for a in answers if a.method in {j.key for j in judged}]
-    method_of = {a.batch: a.method for a in mine}
-    # Each tasted batch is a sample of its own: a method's two batches never become one before they are told
-    # apart from its people.
-    table = SCHOOLS[school].table([replace(a, method=a.batch) for a in mine], attributes, len(method_of))
-    found = fit(table, method_of, unit=_unit(school, table, mine, attributes))
+    blind = not knew
+    base = scored(school, arms, answers, attributes, day_of=day_of)
+    mine, table, method_of, found = base.answers, base.table, base.method_of, base.fit
     sentences = _set_aside(arms)
     if found is None:
         told = _Told(school, {}, "", (), _plain_means(table, method_of), sentences)
-        why = _why_not(judged, mine, attributes)
+        why = _why_not(judged, mine, attributes, day_of or {})
         return told.outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {why}.")
     order = sorted(found.means, key=lambda m: (-round(found.means[m], 9), names[m].tag))
     fit_ones = [m for m in order if not names[m].failed_core]
@@ -113,10 +116,10 @@ def judge(
         )
     pair = (first, names[fit_ones[1]])
     if found.f_person == 0:
+        sentences += _one_person(pair, found, blind=blind)
         return told.outcome(
             HowSure.NOT_COMPARABLE,
-            f"Not comparable yet: one person judged both {pair[0].name} and {pair[1].name}; at least two are "
-            f"needed for a range.",
+            f"One person likes {pair[0].name} better than {pair[1].name}: their taste, not a verdict.",
             pair,
         )
     both = _Ranges(
@@ -126,12 +129,10 @@ def judge(
     sentences[:0] = _ahead(school, pair, both, found, likely, kitchen_sd)
     sentences += _still(contenders, fit_ones, names)
     sentences += _provisos(school, pair, both, found, attributes)
+    sentences += told_camps(base.table, method_of, {m: names[m].name for m in fit_ones}, found)
     sure, headline = _classified(pair, both, found, matters, blind=blind)
-    if not blind:
-        knew = (
-            "Everybody who tasted knew which is which, so what they hoped for may be in it: nothing is clear."
-        )
-        sentences.insert(0, Sentence(knew, "who cooked, and who looked at the key, by the log"))
+    if knew:
+        sentences.insert(0, Sentence(knew, "who cooked, who looked at the key, what people guessed"))
     wide = both.nested or both.assumed
     interval = PairedInterval(
         first.key,
@@ -144,6 +145,58 @@ def judge(
         found.batch_sd if both.nested else (kitchen_sd or ASSUMED_BATCH_SD),
     )
     return told.outcome(sure, headline, pair, interval)
+
+
+@dataclass(frozen=True)
+class Scored:
+    """What a school makes of answers: those it counts, a score a person and batch, the fit (None where
+    nothing can be compared).
+    """
+
+    answers: Sequence[Answer]
+    table: Table
+    method_of: Mapping[str, str]
+    fit: Fit | None
+
+
+def scored(
+    school: School,
+    arms: Sequence[Arm],
+    answers: Sequence[Answer],
+    attributes: Sequence[Attribute],
+    *,
+    day_of: Mapping[str, str] | None = None,
+) -> Scored:
+    """Scores by a school, of judged batches only.
+
+    Each tasted batch is a sample of its own: a method's two batches never become one before they are told
+    apart from its people.
+    """
+    judged = {a.key for a in arms if a.batches > 0}
+    mine = [a for a in answers if a.method in judged]
+    method_of = {a.batch: a.method for a in mine}
+    table = SCHOOLS[school].table([replace(a, method=a.batch) for a in mine], attributes, len(method_of))
+    found = fit(table, method_of, unit=_unit(school, table, mine, attributes), day_of=day_of)
+    return Scored(mine, table, method_of, found)
+
+
+def _one_person(pair: Pair, found: Fit, *, blind: bool) -> list[Sentence]:
+    """What one person can say."""
+    first, second = pair
+    gap = found.means[first.key] - found.means[second.key]
+    few = min(found.batches[first.key], found.batches[second.key])
+    times = "over two cookings of each" if few >= 2 else "of one cooking of each"
+    seen = "not knowing which was which" if blind else "knowing which was which"
+    return [
+        Sentence(
+            f"{first.name} came out {gap:.1f} ahead of {second.name}, {times}, tasted by one person {seen}.",
+            "one taster",
+        ),
+        Sentence(
+            "It cannot say what others would like, nor how far one answer varies.",
+            "two more people, or the same person blind on another day, would begin to",
+        ),
+    ]
 
 
 def _unit(school: School, table: Table, answers: Sequence[Answer], attributes: Sequence[Attribute]) -> float:
@@ -178,17 +231,26 @@ def _plain_means(table: Table, method_of: Mapping[str, str]) -> dict[str, float]
     return {m: fmean(v) for m, v in rows.items()}
 
 
-def _why_not(judged: Sequence[Arm], answers: Sequence[Answer], attributes: Sequence[Attribute]) -> str:
+def _why_not(
+    judged: Sequence[Arm],
+    answers: Sequence[Answer],
+    attributes: Sequence[Attribute],
+    day_of: Mapping[str, str],
+) -> str:
     """Why nothing can be compared."""
     if len(judged) < 2:
         return "fewer than two methods have a judged batch"
     weighs = any(a.weight > 0 and SCALES[a.scale].weighs for a in attributes)
     if len({a.method for a in answers if a.value is not None}) > 1 and not weighs:
         return "nothing that was asked counts in a score"
+    days = {day_of.get(a.batch, "") for a in answers}
+    if len({a.method for a in answers}) > 1 and len(days) > 1:
+        return (
+            "ways were tasted on different days and none on both, so a day cannot be told from a way: "
+            "cook one "
+            "of them again beside the others"
+        )
     return "nobody has judged two methods yet"
-
-
-Pair = tuple[Arm, Arm]
 
 
 @dataclass(frozen=True)

@@ -1,8 +1,8 @@
 """The whole of Decide for a trial, worked out from its records."""
 
 import uuid
-from collections.abc import Mapping, Sequence
-from dataclasses import asdict, replace
+from collections.abc import Container, Mapping, Sequence
+from dataclasses import asdict, dataclass, replace
 from statistics import fmean
 
 from sqlalchemy.orm import Session
@@ -14,12 +14,14 @@ from yeasty.core.decide.outcome import (
     BatchOutcome,
     ClocksTold,
     Dot,
+    HowSure,
     MethodOutcome,
     OtherChoice,
     Outcome,
     Reread,
     RescueSample,
     School,
+    ScopeTold,
     ServingsTold,
     TasterWords,
     Verdict,
@@ -27,17 +29,18 @@ from yeasty.core.decide.outcome import (
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, attribute_means
 from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
-from yeasty.core.decide.verdict import Arm, judge, per_attribute
+from yeasty.core.decide.verdict import Arm, judge, per_attribute, scored
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.core.setup.rounds import rounds_in
 from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.operations.cook.shifts import trial_measures
+from yeasty.operations.decide.asked import answer_of
 from yeasty.operations.decide.decisions import VERDICT, as_kept, keep
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.operations.setup.sittings import in_shifts
-from yeasty.operations.taste.answers import opened_answers, opened_comments
-from yeasty.operations.taste.findings import find
+from yeasty.operations.taste.answers import Scope, opened_comments, scopes_of
+from yeasty.operations.taste.findings import Findings, find
 from yeasty.store.ask.queries import appliances_of, whole_trial
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
@@ -52,16 +55,16 @@ def analyse(db: Session, trial_id: uuid.UUID) -> None:
     """Work out and keep what tastings tell, and the verdict."""
     if db.get(Trial, trial_id) is None:
         return
-    find(db, trial_id)
-    keep(db, trial_id, VERDICT, lambda: as_kept(_of_trial(db, trial_id)))
+    found = find(db, trial_id)
+    keep(db, trial_id, VERDICT, lambda: as_kept(_of_trial(db, trial_id, found)))
 
 
-def _of_trial(db: Session, trial_id: uuid.UUID) -> Outcome:
+def _of_trial(db: Session, trial_id: uuid.UUID, found: Findings) -> Outcome:
     """Read anew, so that the tables it stands on are seen to be read."""
     trial = whole_trial(db, trial_id)
     if trial is None:
         raise LookupError(f"trial {trial_id} is gone")
-    return work_out(db, trial)
+    return work_out(db, trial, found)
 
 
 def _arms(
@@ -102,30 +105,47 @@ def _arms(
     return arms
 
 
-def work_out(db: Session, trial: Trial) -> Outcome:
-    """Both schools, the five clocks, yields, energy and cost at equal servings, notes, and what is
-    missing.
+@dataclass(frozen=True)
+class _Judging:
+    """What every judging of a trial shares."""
+
+    trial: Trial
+    arms: Sequence[Arm]
+    scope: Scope
+    leaked: bool
+
+    def answers(self, counted: Container[str]) -> list[Answer]:
+        """Of batches that count."""
+        return [a for a in self.scope.answers if a.batch in counted]
+
+
+KNEW = "Everybody who tasted knew which is which, so what they hoped for may be in it: nothing is clear."
+LEAKED = "A guess in the same session shows that people knew which is which: nothing is clear."
+
+
+def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcome:
+    """The trial's own question, both schools, the five clocks, yields, energy and cost at equal servings,
+    notes, and what is missing.
     """
     measured = trial_measures(db, trial.id)
-    answers, blind = opened_answers(db, trial.id)
+    scopes = scopes_of(db, trial.id)
+    scope = scopes[0] if scopes else Scope("", [], True, {})
+    told = list((found or Findings()).tastings.values())
     counted = {str(b.id) for b, m in measured if m.standing is Standing.JUDGED}
-    everything = answers
-    answers = [a for a in answers if a.batch in counted]
+    everything, blind = scope.answers, scope.blind
+    answers = [a for a in scope.answers if a.batch in counted]
     now_asked = [a.spec() for a in trial.attributes]
     # What was tasted is judged by the questions as they were when its codes were opened.
     attributes = asked_when_opened(opened_tastings(db, trial.id)) or now_asked
     changed = what_changed(attributes, now_asked) if answers else []
     standing = safety_of_trial(db, trial.id, [b for b, _ in measured], now().timestamp())
-    arms = _arms(trial, measured, standing)
-    verdicts = _verdicts(trial, arms, answers, attributes, blind=blind)
-    reread = (
-        Reread(
-            changed,
-            _verdicts(trial, arms, answers, now_asked, blind=blind),
-        )
-        if changed
-        else None
-    )
+    judging = _Judging(trial, _arms(trial, measured, standing), scope, any(t.not_blind for t in told))
+    verdicts = _verdicts(judging, answers, attributes)
+    reread = Reread(changed, _verdicts(judging, answers, now_asked)) if changed else None
+    weighted = verdicts[School.WEIGHTED]
+    ranked = weighted.interval is None and verdicts[School.RANK].interval is not None
+    front = School.RANK if ranked else School.WEIGHTED
+    base = scored(front, judging.arms, answers, attributes, day_of=scope.day_of)
     servings = _servings(db, trial, measured)
     shifts = {s.id: s for s in shifts_of(db, trial.id)}
     means = per_attribute(answers, attributes)
@@ -156,8 +176,23 @@ def work_out(db: Session, trial: Trial) -> Outcome:
         pieces=trial.pieces,
         shifts_tell=what_shifts_tell(in_shifts(db, trial, [b for b, _ in good])),
         gaps=gaps({b.method.tag: m for b, m in good}),
-        blind=blind,
+        blind=blind and not judging.leaked,
+        answer=answer_of(db, trial, judging.arms, verdicts[front], base, blind=blind),
+        scope=scope.name,
+        beside=[_beside(judging, s, attributes, counted, weighted) for s in scopes[1:]],
+        blindness=[*dict.fromkeys(line for t in told for line in t.blindness)],
     )
+
+
+def _beside(
+    judging: _Judging, other: Scope, attributes: Sequence[Attribute], counted: Container[str], main: Verdict
+) -> ScopeTold:
+    """What another round tells, and whether it turns the order."""
+    again = replace(judging, scope=other)
+    v = _verdicts(again, again.answers(counted), attributes)[School.WEIGHTED]
+    shown = v.how_sure in (HowSure.CLEAR, HowSure.LEANING)
+    turns = shown and v.leader is not None and main.leader is not None and v.leader != main.leader
+    return ScopeTold(other.name or "plain", v.headline, v.how_sure, v.leader, turns)
 
 
 def _batch_sd(verdict: Verdict, method_of: Mapping[str, str]) -> float | None:
@@ -195,22 +230,18 @@ def _rescues(
 
 
 def _verdicts(
-    trial: Trial,
-    arms: Sequence[Arm],
-    answers: Sequence[Answer],
-    attributes: Sequence[Attribute],
-    *,
-    blind: bool,
+    judging: _Judging, answers: Sequence[Answer], attributes: Sequence[Attribute]
 ) -> dict[School, Verdict]:
     """Each school's verdict on the same answers."""
     return {
         key: judge(
             key,
-            arms,
+            judging.arms,
             answers,
             attributes,
-            matters=trial.matters if school.on_scale else 0.0,
-            blind=blind,
+            matters=judging.trial.matters if school.on_scale else 0.0,
+            knew="" if judging.scope.blind and not judging.leaked else LEAKED if judging.leaked else KNEW,
+            day_of=judging.scope.day_of,
         )
         for key, school in SCHOOLS.items()
     }

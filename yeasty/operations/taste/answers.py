@@ -313,28 +313,87 @@ def alike_in(row: TasteRound, names: dict[str, str]) -> Alike:
     )
 
 
-def opened_answers(db: Session, trial_id: uuid.UUID) -> tuple[list[Answer], bool]:
-    """Answers on scales of all opened tastings of a trial, as the core judges them, and whether they were
-    blind.
+@dataclass(frozen=True)
+class Scope:
+    """Answers that may be judged together: of one condition, one part where a part was asked twice, one
+    state of batches that were served again.
+
+    Attributes
+    ----------
+    name : in words; "" for what was asked plainly
+    answers : on scales, as the core judges them
+    blind : whether they were given blind
+    day_of : batch to the sitting at which it was tasted
+    """
+
+    name: str
+    answers: list[Answer]
+    blind: bool
+    day_of: dict[str, str]
+
+
+Key = tuple[str, str, int]
+
+
+def scopes_of(db: Session, trial_id: uuid.UUID) -> list[Scope]:
+    """Answers on scales of all opened tastings of a trial, by what may be judged together: the plain and
+    largest first.
 
     A taster is a person: who sits at two tastings is one. Those who know which is which are left out, unless
-    nobody tasted blind. Spoilt samples and what was not cooked here are left out.
+    nobody tasted blind. Spoilt samples and what was not cooked here are left out. Rounds that ask different
+    things of the same food belong together; the same thing asked of another part, with a sauce, or of batches
+    that were served before does not.
     """
     tastings = db.scalars(select(Tasting).where(Tasting.trial_id == trial_id, opened()))
-    found: dict[bool, list[Answer]] = {True: [], False: []}
+    found: dict[Key, dict[bool, list[Answer]]] = {}
+    names: dict[Key, str] = {}
+    days: dict[Key, dict[str, str]] = {}
+    served: set[str] = set()
     for tasting in sorted(tastings, key=lambda t: (t.created_at, t.id)):
         if tasting.stopped_at is not None:
             continue
         batches = {str(s.batch_id) for s in tasting.samples if s.batch_id}
-        for r in rounds_of(db, tasting):
+        again = f"{tasting.name} (served before)" if batches & served else ""
+        served |= batches
+        layers: dict[str, list[set[str]]] = {}
+        for row, r in zip(tasting.rounds, rounds_of(db, tasting), strict=True):
             if r.test is not TestKey.SCORED:
                 continue
+            condition = row.condition.strip()
+            layer = _layer(layers.setdefault(condition.lower(), []), {a.key for a in r.attributes})
+            key = (again, condition.lower(), layer)
+            part = row.part.strip() if layer else ""
+            words = [w for w in (condition, part, again) if w]
+            names.setdefault(key, ", ".join(words) or ("asked again" if layer else ""))
+            there = found.setdefault(key, {True: [], False: []})
             for g in r.given:
                 cup = r.cup(g.code)
                 if cup.batch in batches and "~" not in cup.method:
                     said = Answer(g.who, cup.method, cup.batch, g.attribute, points(g.said))
-                    found[g.blind].append(said)
-    return (found[True], True) if found[True] else (found[False], not found[False])
+                    there[g.blind].append(said)
+                    days.setdefault(key, {})[cup.batch] = str(tasting.id)
+    scopes = []
+    for key in sorted(
+        found, key=lambda k: (k[0] != "", k[1] not in ("", "plain"), k[2], -_size(found[k]), k)
+    ):
+        blind, knowing = found[key][True], found[key][False]
+        if blind or knowing:
+            scopes.append(Scope(names[key], blind or knowing, bool(blind), days.get(key, {})))
+    return scopes
+
+
+def _layer(layers: list[set[str]], asked: set[str]) -> int:
+    """The layer a round belongs to: the first in which nothing it asks was asked yet."""
+    for n, there in enumerate(layers):
+        if not there & asked:
+            there |= asked
+            return n
+    layers.append(set(asked))
+    return len(layers) - 1
+
+
+def _size(answers: dict[bool, list[Answer]]) -> int:
+    return len(answers[True]) + len(answers[False])
 
 
 def opened_comments(db: Session, trial_id: uuid.UUID) -> list[tuple[Batch, str]]:

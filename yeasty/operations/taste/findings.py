@@ -92,9 +92,10 @@ def _on_the_table(db: Session, tasting: Tasting) -> list[str]:
     return [*dict.fromkeys(lines), *ages_told(db, tasting)]
 
 
-def find(db: Session, trial_id: uuid.UUID) -> None:
+def find(db: Session, trial_id: uuid.UUID) -> Findings:
     """Work out and keep."""
-    keep(db, trial_id, TASTE, lambda: _ADAPTER.dump_python(work_out(db, trial_id), mode="json"))
+    kept = keep(db, trial_id, TASTE, lambda: _ADAPTER.dump_python(work_out(db, trial_id), mode="json"))
+    return _ADAPTER.validate_python(kept)
 
 
 def found_of(db: Session, trial_id: uuid.UUID) -> tuple[Findings, bool]:

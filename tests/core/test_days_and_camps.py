@@ -1,0 +1,141 @@
+"""Days as a term, and camps: what luck alone makes of them, by drawn panels."""
+
+import numpy as np
+import pytest
+
+from yeasty.core.ask.trial import Attribute
+from yeasty.core.decide.camps import camps, differ
+from yeasty.core.decide.nested import fit, nested_range
+from yeasty.core.decide.outcome import School
+from yeasty.core.decide.scores import Answer
+from yeasty.core.decide.verdict import Arm, judge
+from yeasty.core.kernel.scales import Scale
+
+LIKED = Attribute("q", "liked", Scale.INTENSITY, 1)
+
+
+def over_days(
+    random: np.random.Generator, people: int, methods: int, days: int, day_sd: float, spread: float = 0.6
+) -> tuple[dict[tuple[str, str], float], dict[str, str], dict[str, str]]:
+    """A batch of each way a day; a day lifts or lowers everything."""
+    person = random.normal(6, 1, people)
+    day = random.normal(0, day_sd, days)
+    batch = random.normal(0, spread, (methods, days))
+    cells = {
+        (f"p{i}", f"m{m}d{d}"): float(person[i] + day[d] + batch[m, d] + random.normal(0, 1))
+        for i in range(people)
+        for m in range(methods)
+        for d in range(days)
+    }
+    names = [(f"m{m}d{d}", f"m{m}", f"d{d}") for m in range(methods) for d in range(days)]
+    return cells, {b: m for b, m, _ in names}, {b: d for b, _, d in names}
+
+
+@pytest.mark.parametrize(
+    ("people", "methods", "days", "day_sd"), [(6, 2, 2, 1.0), (8, 3, 2, 1.0), (8, 2, 3, 0.0), (12, 3, 3, 1.5)]
+)
+def test_identical_ways_cooked_one_a_day_are_rarely_called_clear(
+    people: int, methods: int, days: int, day_sd: float
+) -> None:
+    random, wrong, held, panels = np.random.default_rng(7), 0, 0, 500
+    for _ in range(panels):
+        cells, method_of, day_of = over_days(random, people, methods, days, day_sd)
+        found = fit(cells, method_of, day_of=day_of)
+        assert found is not None
+        first, second = sorted(found.means, key=lambda m: -found.means[m])[:2]
+        r, named = nested_range(found, first, second), nested_range(found, "m0", "m1")
+        assert r is not None
+        assert named is not None
+        wrong += r.low > 0
+        held += named.low <= 0 <= named.high
+    assert wrong / panels <= 0.05 + 2 * (0.05 * 0.95 / panels) ** 0.5
+    assert held / panels >= 0.92
+
+
+def test_a_day_is_taken_out_by_the_way_that_was_cooked_on_both() -> None:
+    """By hand: day two lifts all by 2; A on both days, B on the first, C on the second."""
+    values = {"A1": 5.0, "B1": 6.0, "A2": 7.0, "C2": 7.5}
+    cells = {(p, b): v + d for p, d in (("p", 0.0), ("q", 0.5)) for b, v in values.items()}
+    found = fit(cells, {b: b[0] for b in values}, day_of={b: b[1] for b in values})
+    assert found is not None
+    gap = {m: found.means[m] - found.means["A"] for m in "BC"}
+    assert gap["B"] == pytest.approx(1.0)
+    assert gap["C"] == pytest.approx(0.5), "and not the 2.5 that the days would make of it"
+
+
+def test_what_was_tasted_on_days_that_share_no_way_is_not_compared_and_says_why() -> None:
+    answers = [
+        Answer(p, b[0], b, "q", v)
+        for p in ("p", "q", "r")
+        for b, v in (("A1", 5.0), ("B1", 6.0), ("C2", 9.0))
+    ]
+    v = judge(
+        School.WEIGHTED,
+        [Arm(m, m, m, 1) for m in "ABC"],
+        answers,
+        [LIKED],
+        day_of={"A1": "1", "B1": "1", "C2": "2"},
+    )
+    assert v.leader is None
+    assert "cook one of them again" in v.headline
+
+
+def split_panel(random: np.random.Generator, people: int, own: float) -> dict[tuple[str, str], float]:
+    """Half want A by so much, half want B, over two batches each."""
+    return {
+        (f"p{i}", f"{m}{b}"): float(6 + (own if (i % 2 == 0) == (m == "A") else 0.0) + random.normal(0, 1))
+        for i in range(people)
+        for m in "AB"
+        for b in range(2)
+    }
+
+
+METHOD_OF = {f"{m}{b}": m for m in "AB" for b in range(2)}
+
+
+def test_camps_are_found_where_they_are_and_not_where_they_are_not() -> None:
+    random, panels = np.random.default_rng(9), 300
+    wrong = right = 0
+    for _ in range(panels):
+        for own in (0.0, 3.0):
+            table = split_panel(random, 8, own)
+            found = fit(table, METHOD_OF)
+            assert found is not None
+            luck = differ(found)
+            seen = luck is not None and luck <= 0.05 and camps(table, METHOD_OF, "A", "B") is not None
+            wrong += seen and own == 0.0
+            right += seen and own > 0.0
+    assert wrong / panels <= 0.02
+    assert right / panels >= 0.6
+
+
+def test_one_way_that_all_want_makes_no_camps() -> None:
+    random = np.random.default_rng(3)
+    for _ in range(200):
+        table = {
+            (f"p{i}", f"{m}{b}"): float(6 + (1.0 if m == "A" else 0.0) + random.normal(0, 1))
+            for i in range(8)
+            for m in "AB"
+            for b in range(2)
+        }
+        assert camps(table, METHOD_OF, "A", "B") is None
+
+
+def test_camps_are_told_by_how_many_want_which() -> None:
+    rows = [(8, 8.5, 3, 3.5), (9, 8, 4, 3), (8.5, 8, 3, 4), (3, 4, 8, 9), (4, 3, 9, 8), (3, 3.5, 8.5, 8)]
+    answers = [
+        Answer(f"p{n}", m, f"{m}{b}", "q", row[2 * (m == "B") + b])
+        for n, row in enumerate(rows)
+        for m in "AB"
+        for b in range(2)
+    ]
+    v = judge(School.WEIGHTED, [Arm(m, m, f"Way {m}", 2) for m in "AB"], answers, [LIKED])
+    assert any(s.text.startswith("3 want Way A, 3 want Way B") for s in v.sentences)
+
+
+def test_one_person_gets_an_answer_that_is_called_theirs() -> None:
+    answers = [Answer("p", m, f"{m}{b}", "q", 8.0 if m == "A" else 6.0) for m in "AB" for b in range(2)]
+    v = judge(School.WEIGHTED, [Arm(m, m, f"Way {m}", 2) for m in "AB"], answers, [LIKED])
+    assert v.headline == "One person likes Way A better than Way B: their taste, not a verdict."
+    assert "2.0 ahead of Way B, over two cookings of each" in v.sentences[0].text
+    assert v.interval is None

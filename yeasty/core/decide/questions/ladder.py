@@ -1,0 +1,214 @@
+"""A ladder: the best point and its range, not the best rung tried; where to look next if it lies outside."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import isfinite, sqrt
+
+import numpy as np
+from scipy.stats import t as student
+
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
+from yeasty.core.decide.questions.kind import Asked, Basis, Way
+
+FEWEST_RUNGS, ASKED_RUNGS = 4, 6
+LEVEL = 0.95
+
+
+@dataclass(frozen=True)
+class BestPoint:
+    """Where a curve through rungs is highest.
+
+    Attributes
+    ----------
+    at : the best point, None where the curve has none inside
+    low, high : the range in which it lies, None where it is open on that side
+    curve : (at, value)
+    """
+
+    at: float | None
+    low: float | None
+    high: float | None
+    curve: tuple[tuple[float, float], ...] = ()
+
+
+def best_point(x: Sequence[float], y: Sequence[float]) -> BestPoint:
+    """M13: a parabola through means of rungs; the set of points at which its slope may be nought (Fieller),
+    with a curvature that is shown to be downward; told no narrower than the rungs beside the best one,
+    since curves that fall more steeply than they rise are no parabolas.
+
+    Source: E. C. Fieller's set for a ratio of two normal estimates; the bracket is ours, after simulation.
+    """
+    xs, ys = np.asarray(x, float), np.asarray(y, float)
+    if len(xs) < FEWEST_RUNGS:
+        return BestPoint(None, None, None)
+    middle, width = float(xs.mean()), float(xs.max() - xs.min()) / 2
+    u = (xs - middle) / width
+    design = np.stack([np.ones_like(u), u, u * u], axis=1)
+    beta = np.linalg.lstsq(design, ys, rcond=None)[0]
+    rest = ys - design @ beta
+    df = len(xs) - 3
+    s2 = float(rest @ rest) / df
+    cov = s2 * np.linalg.inv(design.T @ design)
+    grid = np.linspace(-1, 1, 41)
+    curve = tuple((middle + width * float(g), float(beta @ [1, g, g * g])) for g in grid)
+    t = float(student.ppf(0.5 + LEVEL / 2, df))
+    # Of slope nought: b + 2·c·u = 0, u = −b / (2c).
+    b, c = float(beta[1]), float(beta[2])
+    vb, vc, vbc = float(cov[1, 1]), float(cov[2, 2]), float(cov[1, 2])
+    if not (c < 0 and c + float(student.ppf(LEVEL, df)) * sqrt(vc) < 0):
+        return BestPoint(None, None, None, curve)
+    # (b + 2cu)² ≤ t²·(vb + 4u·vbc + 4u²·vc)
+    qa, qb, qc = 4 * (c * c - t * t * vc), 4 * (b * c - t * t * vbc), b * b - t * t * vb
+    root = qb * qb - 4 * qa * qc
+    if qa <= 0 or root < 0:
+        return BestPoint(None, None, None, curve)
+    ends = sorted(((-qb - sqrt(root)) / (2 * qa), (-qb + sqrt(root)) / (2 * qa)))
+    at = middle + width * (-b / (2 * c))
+    low, high = (middle + width * e for e in ends)
+    order = np.argsort(xs)
+    xs, ys = xs[order], ys[order]
+    top = int(np.argmax(ys))
+    bracket = (float(xs[max(0, top - 1)]), float(xs[min(len(xs) - 1, top + 1)]))
+    low, high = min(low, bracket[0]), max(high, bracket[1])
+    first, last = float(xs[0]), float(xs[-1])
+    if not (isfinite(low) and isfinite(high)) or top in (0, len(xs) - 1) or not first < at < last:
+        return BestPoint(None, None, None, curve)
+    return BestPoint(at, max(low, first), min(high, last), curve)
+
+
+def ladder(asked: Asked, basis: Basis) -> Answered:
+    """The best point and its range by a curve; else what the rungs themselves say, and which comes next."""
+    v = basis.verdict
+    means = basis.fit.means if basis.fit else {}
+    rungs = sorted((w for w in asked.ways if w.rung is not None), key=lambda w: w.rung or 0.0)
+    tasted = [w for w in rungs if w.key in means]
+    if len(tasted) < 2:
+        return Answered(
+            Asks.LADDER, v.headline, v.how_sure, None, v.sentences, _picture(asked, rungs, basis, None)
+        )
+    x, y = [w.rung or 0.0 for w in tasted], [means[w.key] for w in tasted]
+    found = best_point(x, y)
+    picture = _picture(asked, rungs, basis, found)
+    may = [w for w in tasted if w.fit]
+    sentences: list[Sentence] = []
+    if len(tasted) < ASKED_RUNGS:
+        sentences.append(
+            Sentence(
+                f"{len(tasted)} rungs were tasted; a best point with a useful range takes about "
+                f"{ASKED_RUNGS}.",
+                "how often such ranges are bounded",
+            )
+        )
+    unfit = [w for w in tasted if not w.fit]
+    if unfit:
+        sentences.append(
+            Sentence(
+                f"{', '.join(w.rung_words or w.name for w in unfit)}: the core was not read as reached, "
+                f"so no rung "
+                "that low is recommended.",
+                "core readings",
+            )
+        )
+    top = max(tasted, key=lambda w: (means[w.key], -(w.rung or 0.0)))
+    if found.at is not None and found.low is not None and found.high is not None:
+        near = min(may, key=lambda w: abs((w.rung or 0.0) - (found.at or 0.0))) if may else None
+        lowest = min((w.rung or 0.0 for w in may), default=None)
+        safe = lowest is None or found.at >= lowest
+        low, high = say(asked, found.low), say(asked, found.high)
+        headline = f"Best at about {say(asked, found.at)}, between {low} and {high}"
+        if not safe:
+            headline += ", which is below the first rung whose core was reached"
+        sentences.insert(
+            0,
+            Sentence(
+                f"The rung that came out highest was {top.rung_words or top.name}; the best point is "
+                f"read off the "
+                "curve through all of them.",
+                f"{len(tasted)} rungs, 95 % range",
+            ),
+        )
+        leader = near.key if near and safe else None
+        return Answered(Asks.LADDER, headline, HowSure.LEANING, leader, (*sentences, *v.sentences), picture)
+    at_end = top is tasted[-1] or top is tasted[0]
+    lowest_rung = min(tasted, key=lambda w: means[w.key])
+    apart = basis.range(top.key, lowest_rung.key)
+    flat = apart is None or apart.low <= 0
+    nxt = _next_rung(tasted, top)
+    if at_end and not flat:
+        way = "longer or higher" if top is tasted[-1] else "shorter or lower"
+        none = "No best point inside these rungs"
+        headline = (
+            f"{none}: still rising at {top.rung_words}; next rung at {say(asked, nxt)}"
+            if top is tasted[-1]
+            else f"{none}: best at the first, {top.rung_words}; next at {say(asked, nxt)}"
+        )
+        sentences.insert(
+            0, Sentence(f"The best may lie {way} than anything that was tried.", "the rungs’ means")
+        )
+    else:
+        a, b = _beside(tasted, top)
+        headline = (
+            f"No best point can be read off: {top.rung_words or top.name} came out highest, the best may lie "
+            f"anywhere between {a} and {b}"
+        )
+        sentences.insert(
+            0,
+            Sentence("The curve through these rungs is too flat or too uneven to have a top.", "95 % range"),
+        )
+    leader = top.key if top.fit and not flat and not at_end else None
+    return Answered(
+        Asks.LADDER,
+        headline,
+        HowSure.LEVEL if flat else HowSure.LEANING,
+        leader,
+        (*sentences, *v.sentences),
+        picture,
+    )
+
+
+def _next_rung(tasted: Sequence[Way], top: Way) -> float:
+    """One step further than what was tried."""
+    x = [w.rung or 0.0 for w in tasted]
+    return x[-1] + (x[-1] - x[-2]) if top is tasted[-1] else max(0.0, x[0] - (x[1] - x[0]))
+
+
+def _beside(tasted: Sequence[Way], top: Way) -> tuple[str, str]:
+    at = list(tasted).index(top)
+    a, b = tasted[max(0, at - 1)], tasted[min(len(tasted) - 1, at + 1)]
+    return a.rung_words or a.name, b.rung_words or b.name
+
+
+def say(asked: Asked, value: float) -> str:
+    """A point of a ladder as a cook says it.
+
+    >>> say(Asked([], rises="time"), 930.0), say(Asked([], rises="core temperature"), 74.4)
+    ('15 min 30 s', '74 °C')
+    """
+    if asked.rises == "time":
+        whole = round(value / 30) * 30
+        minutes, seconds = divmod(int(whole), 60)
+        return f"{minutes} min" + (f" {seconds} s" if seconds else "")
+    if asked.rises == "amount":
+        return f"{value:.2f} of the first"
+    return f"{value:.0f} °C"
+
+
+def _picture(asked: Asked, rungs: Sequence[Way], basis: Basis, found: BestPoint | None) -> Picture:
+    by: dict[str, list[float]] = {}
+    for (_, batch), value in sorted(basis.table.items()):
+        by.setdefault(basis.method_of[batch], []).append(value)
+    means = basis.fit.means if basis.fit else {}
+    marks = [
+        Mark(
+            w.rung_words or w.name,
+            w.rung,
+            means.get(w.key),
+            min(by[w.key]) if w.key in by else None,
+            max(by[w.key]) if w.key in by else None,
+            note="" if w.fit else "core not reached",
+        )
+        for w in rungs
+    ]
+    if found is None:
+        return Picture("ladder", asked.rises, "score", marks)
+    return Picture("ladder", asked.rises, "score", marks, found.low, found.high, found.curve)

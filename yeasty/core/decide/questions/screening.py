@@ -1,0 +1,52 @@
+"""A screening: the best few, with all that tie; no claim."""
+
+from yeasty.core.ask.screening import best_few
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
+from yeasty.core.decide.questions.kind import Asked, Basis
+
+
+def screening(asked: Asked, _: Basis) -> Answered:
+    """M14: words from worst to best; all that stand equal with the last kept are kept. Void and refused
+    ways lead nothing.
+    """
+    words = {w.key: w.word for w in asked.ways if w.word and w.fit}
+    chosen, said = best_few(words, asked.words, asked.few)
+    rank = {word: n for n, word in enumerate(asked.words)}
+    names = {w.key: w.name for w in asked.ways}
+    marks = [
+        Mark(
+            w.name,
+            None,
+            float(rank[w.word]) if w.word in rank else None,
+            note=" · ".join(x for x in (w.word, w.note, "" if w.fit else "may not be recommended") if x),
+            picked=w.key in chosen,
+        )
+        for w in sorted(asked.ways, key=lambda w: (-rank.get(w.word, -1), w.name))
+    ]
+    judged = sum(1 for w in asked.ways if w.word)
+    sentences = [Sentence(said[:1].upper() + said[1:], f"{judged} of {len(asked.ways)} ways judged")]
+    out = [w.name for w in asked.ways if w.word and not w.fit]
+    if out:
+        sentences.append(
+            Sentence(f"Not among them whatever was said: {', '.join(out)}.", "void, or refused for safety")
+        )
+    if not chosen:
+        return Answered(
+            Asks.SCREENING,
+            "Nothing to choose from yet: none is judged",
+            HowSure.NOT_COMPARABLE,
+            None,
+            sentences,
+            Picture("list", "", "", marks),
+        )
+    listed = ", ".join(names[k] for k in chosen[:6]) + (
+        f" and {len(chosen) - 6} more" if len(chosen) > 6 else ""
+    )
+    return Answered(
+        Asks.SCREENING,
+        f"Look closer at {listed}",
+        HowSure.LEVEL,
+        None,
+        sentences,
+        Picture("list", "", "", marks),
+    )

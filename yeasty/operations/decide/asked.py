@@ -1,0 +1,84 @@
+"""What a trial asks of Decide, from how it was laid out and cooked."""
+
+from collections.abc import Sequence
+
+from sqlalchemy.orm import Session
+
+from yeasty.core.ask.screening import WORDS
+from yeasty.core.ask.trial import DoneRule, TrialKind
+from yeasty.core.decide.outcome import Answered, Verdict
+from yeasty.core.decide.questions import QUESTIONS, USUAL
+from yeasty.core.decide.questions.kind import Asked, Basis, Way
+from yeasty.core.decide.verdict import Arm, Scored
+from yeasty.core.setup.differences import differences
+from yeasty.operations.ask import designs
+from yeasty.store.ask.queries import appliances_of
+from yeasty.store.ask.tables import Method, Trial
+
+
+def slipped_in(db: Session, trial: Trial) -> list[str]:
+    """Fields that differ and are neither meant to, nor a result, nor accepted in writing."""
+    accepted = {(a.field, a.signature) for a in trial.accepted}
+    facts = designs.method_facts(trial, appliances_of(db, trial))
+    found = differences(facts, trial.varied, done_rule=DoneRule(trial.done_rule))
+    return [
+        d.field for d in found if not d.varied and not d.result and (d.field, d.signature) not in accepted
+    ]
+
+
+def asked_of(db: Session, trial: Trial, arms: Sequence[Arm]) -> Asked:
+    """A trial as its question is given it."""
+    layout = trial.layout
+    kind = TrialKind(trial.kind)
+    rungs = [float(r) for r in layout.get("rungs", [])] if kind is TrialKind.LADDER else []
+    on_ladder = rungs if len(rungs) == len(trial.methods) else []
+    by_key = {a.key: a for a in arms}
+    screened = kind is TrialKind.SCREENING
+    return Asked(
+        [
+            _way(
+                m,
+                by_key[str(m.id)],
+                on_ladder[n] if on_ladder else None,
+                {str(x.id) for x in trial.methods},
+                screened,
+            )
+            for n, m in enumerate(trial.methods)
+        ],
+        champion=str(layout["champion"]) if layout.get("champion") else None,
+        factors=[str(f["name"]) for f in layout.get("factors", [])],
+        rises=str(layout.get("rises") or ""),
+        words=[str(w) for w in layout.get("words", [])] or list(WORDS),
+        matters=trial.matters,
+        slipped=slipped_in(db, trial),
+        change=next((m.change for m in trial.methods if m.change), ""),
+    )
+
+
+def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool) -> Way:
+    cooked = arm.batches > 0 or (screened and not arm.set_aside)
+    return Way(
+        str(m.id),
+        m.tag,
+        m.name,
+        cooked and not arm.failed_core,
+        rung,
+        m.levels[0] if rung is not None and m.levels else "",
+        tuple(m.levels),
+        str(m.parent_method_id) if m.parent_method_id and str(m.parent_method_id) in here else None,
+        m.change,
+        m.aimed_defect,
+        m.outcome,
+        m.failed_tries,
+        m.verdict_word,
+        m.verdict_note,
+    )
+
+
+def answer_of(
+    db: Session, trial: Trial, arms: Sequence[Arm], verdict: Verdict, base: Scored, *, blind: bool
+) -> Answered:
+    """The trial's own question, answered from what was tasted."""
+    question = QUESTIONS[USUAL[TrialKind(trial.kind)]]
+    basis = Basis(verdict, base.table, base.method_of, base.fit, blind, {a.key: a.name for a in arms})
+    return question(asked_of(db, trial, arms), basis)
