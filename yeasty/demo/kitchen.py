@@ -5,7 +5,7 @@ from decimal import Decimal
 from sqlalchemy.orm import Session
 
 from yeasty.api.kitchen.accounts import hasher
-from yeasty.demo import buns, chickpeas, kinds, meatballs
+from yeasty.demo import buns, chickpeas, evenings, kinds, meatballs
 from yeasty.demo.sign_ins import COOK, LEAD
 from yeasty.store.base import now
 from yeasty.store.kitchen.people import add_account
@@ -126,6 +126,7 @@ def lay_out(db: Session) -> None:
         for n, a, b in (("A", 20, 100), ("B", 20, 0), ("C", 16, 150), ("D", 32, 0))
     )
     moment = now()
+    evenings.lay_out(db, appliances, lead, moment)
     kinds.lay_out(db, appliances, lead)
     buns.lay_out(db, appliances, lead, moment)
     chickpeas.lay_out(db, appliances, lead, moment)

@@ -6491,7 +6491,7 @@ export interface components {
          *     shape : "ladder", "effects", "line" (champions or versions one after another), "list" or ""
          *     axis, scale : what rises, and what is read off
          *     best_from, best_to : the range in which the best point lies, None without one
-         *     curve : points (at, value) of the fitted curve
+         *     curve : points of the fitted curve
          */
         Picture: {
             /**
@@ -6513,10 +6513,7 @@ export interface components {
              * Curve
              * @default []
              */
-            curve?: [
-                number,
-                number
-            ][];
+            curve?: components["schemas"]["Spot"][];
             /**
              * Marks
              * @default []
@@ -8030,6 +8027,16 @@ export interface components {
             code: string;
             /** Why */
             why: string;
+        };
+        /**
+         * Spot
+         * @description A point of a fitted curve.
+         */
+        Spot: {
+            /** At */
+            at: number;
+            /** Value */
+            value: number;
         };
         /**
          * SpotIn

@@ -198,6 +198,11 @@ class Range:
     high: float
     level: float
 
+    @property
+    def off_nought(self) -> bool:
+        """Whether nought lies outside."""
+        return self.low > 0 or self.high < 0
+
 
 def _clear_variance(f: Fit) -> tuple[float, float]:
     """Variance an answer, and its degrees of freedom: batch and person together, never less than either."""
@@ -226,6 +231,16 @@ def assumed_range(
     )
     gap = f.means[first] - f.means[second]
     return Range(gap, gap - half, gap + half, level)
+
+
+def told_range(f: Fit, first: str, second: str, *, batch_sd: float | None = None) -> Range:
+    """The range a word stands on: by batches (M1) where that is off nought or neither is, else with the
+    spread that is known or assumed (M2).
+    """
+    by_batches, assumed = nested_range(f, first, second), assumed_range(f, first, second, batch_sd=batch_sd)
+    if by_batches is None or (not by_batches.off_nought and assumed.off_nought):
+        return assumed
+    return by_batches
 
 
 def chances_of_best(f: Fit, among: Sequence[str]) -> dict[str, float]:

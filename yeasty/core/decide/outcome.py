@@ -129,6 +129,14 @@ class Mark:
 
 
 @dataclass(frozen=True)
+class Spot:
+    """A point of a fitted curve."""
+
+    at: float
+    value: float
+
+
+@dataclass(frozen=True)
 class Picture:
     """What a question draws.
 
@@ -137,7 +145,7 @@ class Picture:
     shape : "ladder", "effects", "line" (champions or versions one after another), "list" or ""
     axis, scale : what rises, and what is read off
     best_from, best_to : the range in which the best point lies, None without one
-    curve : points (at, value) of the fitted curve
+    curve : points of the fitted curve
     """
 
     shape: str = ""
@@ -146,7 +154,7 @@ class Picture:
     marks: Sequence[Mark] = ()
     best_from: float | None = None
     best_to: float | None = None
-    curve: Sequence[tuple[float, float]] = ()
+    curve: Sequence[Spot] = ()
 
 
 @dataclass(frozen=True)

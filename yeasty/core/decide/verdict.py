@@ -133,7 +133,7 @@ def judge(
     sure, headline = _classified(pair, both, found, matters, blind=blind)
     if knew:
         sentences.insert(0, Sentence(knew, "who cooked, who looked at the key, what people guessed"))
-    wide = both.nested or both.assumed
+    wide = both.told
     interval = PairedInterval(
         first.key,
         pair[1].key,
@@ -142,7 +142,7 @@ def judge(
         wide.low,
         wide.high,
         wide.level,
-        found.batch_sd if both.nested else (kitchen_sd or ASSUMED_BATCH_SD),
+        found.batch_sd if wide is both.nested else (kitchen_sd or ASSUMED_BATCH_SD),
     )
     return told.outcome(sure, headline, pair, interval)
 
@@ -296,6 +296,13 @@ class _Ranges:
     nested: Range | None
     assumed: Range
 
+    @property
+    def told(self) -> Range:
+        """The one that the word stands on; see `yeasty.core.decide.nested.told_range`."""
+        if self.nested is None or (not self.nested.off_nought and self.assumed.off_nought):
+            return self.assumed
+        return self.nested
+
 
 def _classified(
     pair: Pair, ranges: _Ranges, found: Fit, matters: float, *, blind: bool
@@ -327,9 +334,9 @@ def _ahead(
     """By how much the leader is ahead, and how likely it is the best in truth."""
     first, second = pair
     points = SCHOOLS[school].points
-    wide = ranges.nested or ranges.assumed
+    wide = ranges.told
     people = min(found.people[first.key], found.people[second.key])
-    if ranges.nested is not None:
+    if wide is ranges.nested:
         stands = f"{people} people, {found.batches[first.key]} and {found.batches[second.key]} tasted batches"
     else:
         known = "known from this kitchen" if kitchen_sd is not None else "assumed"

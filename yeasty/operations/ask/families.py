@@ -145,8 +145,8 @@ def challenge(
 
 
 def challenged_from(outcome: Outcome | None, of: Trial) -> Method | None:
-    """The method that leads a finished trial by weighted score, if there is one."""
-    leader = outcome.verdict.leader if outcome else None
+    """The method that a finished trial recommends, if there is one."""
+    leader = outcome.answer.leader if outcome else None
     return next((m for m in of.methods if str(m.id) == leader), None)
 
 
@@ -251,7 +251,7 @@ def outcomes(db: Session, trial_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, dic
     return {
         trial_id: {v.leader: f"leads: {v.how_sure.value}"} if v.leader else {}
         for trial_id, outcome in outcomes_of(db, trial_ids).items()
-        for v in (outcome.verdict,)
+        for v in (outcome.answer,)
     }
 
 

@@ -24,7 +24,7 @@ def what_next(db: Session, most: int = 12) -> list[tuple[str, Trial]]:
 
 def _left_open(outcome: Outcome) -> list[str]:
     texts = [f"Weigh or read what is missing: {g}" for g in outcome.gaps[:MOST_GAPS]]
-    verdict = outcome.verdict
-    if verdict.leader and verdict.how_sure is not HowSure.CLEAR:
-        texts.insert(0, f"Cook the leader and the runner-up again: {verdict.how_sure.value} so far")
+    said = outcome.answer
+    if said.leader and said.how_sure is not HowSure.CLEAR:
+        texts.insert(0, f"Cook the leader and the runner-up again: {said.how_sure.value} so far")
     return texts

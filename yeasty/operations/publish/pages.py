@@ -62,12 +62,12 @@ def draft_of(db: Session, trial: Trial, *, lock: bool = False) -> Draft:
 def chosen_method(
     trial: Trial, draft: Draft, outcome: Outcome | None, unfit: Collection[uuid.UUID] = ()
 ) -> Method | None:
-    """The method the page recommends: the lead's choice, else the leader by weighted score; never one that is
-    unfit.
+    """The method the page recommends: the lead's choice, else what the trial's question came to; never one
+    that is unfit.
     """
     wanted = draft.method_id
-    if wanted is None and outcome and outcome.verdict.leader:
-        wanted = uuid.UUID(outcome.verdict.leader)
+    if wanted is None and outcome and outcome.answer.leader:
+        wanted = uuid.UUID(outcome.answer.leader)
     return next((m for m in trial.methods if m.id == wanted and m.id not in unfit), None)
 
 
@@ -80,7 +80,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         return None
     names = {str(m.id): m.name for m in trial.methods}
     measured = trial_measures(db, trial.id)
-    verdict = outcome.verdict if outcome else None
+    said = outcome.answer if outcome else None
     ingredient_names = {i.id: i.name for i in trial.ingredients}
     mine = outcome.method(str(method.id)) if outcome else None
     steps = [*preparation(trial.preparation).steps, *(s.core() for s in method.steps)]
@@ -99,11 +99,15 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         "No tasting yet: nothing is claimed.",
         [],
     )
-    if verdict:
-        is_leader = verdict.leader == str(method.id)
-        headline = verdict.headline if is_leader else f"{method.name}: the lead's choice. {verdict.headline}"
-        sure = f"By weighted score: {verdict.how_sure.value}."
-        why = [(s.text, s.stands_on) for s in verdict.sentences]
+    if said and outcome:
+        is_leader = said.leader == str(method.id)
+        headline = said.headline if is_leader else f"{method.name}: the lead's choice. {said.headline}"
+        sure = f"How sure: {said.how_sure.value}."
+        why = [(s.text, s.stands_on) for s in said.sentences]
+        why += [
+            (f"{b.name[:1].upper()}{b.name[1:]}: {b.headline}.", "a round of its own") for b in outcome.beside
+        ]
+        why += [(line, "how codes were kept") for line in outcome.blindness]
     total = sum(s.duration_s for s in steps if s.phase != "wash_up" and s.during_offset_s is None)
     return MethodPage(
         title=draft.texts.get("title") or trial.title,

@@ -9,6 +9,7 @@ import { useScales } from '../useScales'
 import { useTrial } from '../useTrial'
 import Dots from './Dots.vue'
 import FiveClocks from './FiveClocks.vue'
+import QuestionPicture from './QuestionPicture.vue'
 
 const id = String(useRoute().params.trial)
 const session = useSession()
@@ -28,7 +29,23 @@ const { data: schools } = useQuery({
 const axis = computed(() => schools.value?.find((s) => s.key === school.value)?.axis ?? '')
 const outcome = computed(() => data.value?.outcome ?? null)
 const verdict = computed(() => outcome.value?.verdicts[school.value] ?? null)
-const leader = computed(() => trial.value?.methods.find((m) => m.id === verdict.value?.leader) ?? null)
+const said = computed(() => outcome.value?.answer ?? null)
+/** The trial's own question stands in front; a school that was picked besides is told beneath it. */
+const leader = computed(() => trial.value?.methods.find((m) => m.id === said.value?.leader) ?? null)
+const sentences = computed(() => said.value?.sentences ?? [])
+/** How likely a leader is the best is the answer only where that was the question. */
+const ASKS_WHICH: Schemas['Asks'][] = ['best', 'varieties', 'branch']
+const likely = computed(() =>
+  said.value &&
+  ASKS_WHICH.includes(said.value.question) &&
+  verdict.value?.likely &&
+  leader.value?.id === verdict.value.leader
+    ? verdict.value.likely
+    : '',
+)
+const otherSchool = computed(() =>
+  verdict.value && said.value && verdict.value.leader !== said.value.leader ? verdict.value.headline : '',
+)
 const methods = computed(() => trial.value?.methods ?? [])
 const day = (at: number) =>
   new Date(at * 1000).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
@@ -50,6 +67,8 @@ function means(a: Schemas['Attribute']): string {
 }
 const percent = (v: number | undefined | null) =>
   v === undefined || v === null ? '—' : v > 0.995 && v < 1 ? '> 99 %' : `${Math.round(v * 100)} %`
+const often = (p: number | undefined) =>
+  p === undefined ? '' : p < 0.05 ? 'hardly' : `about ${Math.min(9, Math.round(10 * p))} in 10`
 const notes = (m: string) => [
   ...(of(m)?.notes ?? []).slice(-2),
   ...(outcome.value?.comments
@@ -67,16 +86,16 @@ const asRows = computed(() => methods.value.length > 6)
       <div class="grow">
         <h1>
           {{
-            verdict?.headline ??
+            said?.headline ??
             (!data || data.state === 'working' ? 'Working it out …' : 'Nothing to decide yet.')
           }}
         </h1>
-        <p v-for="s in verdict?.sentences.slice(0, 2)" :key="s.text">
+        <p v-for="s in sentences.slice(0, 2)" :key="s.text">
           {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
         </p>
       </div>
-      <div v-if="verdict?.likely && leader && verdict.how_sure !== 'not comparable'" class="share">
-        <strong class="mono">{{ verdict.likely }}</strong><span class="small soft"
+      <div v-if="likely && leader && verdict?.how_sure !== 'not comparable'" class="share">
+        <strong class="mono">{{ likely }}</strong><span class="small soft"
           >about: how likely {{ leader.name }} really is the best<template v-if="outcome?.batch_sd"
             >; batches spread by {{ outcome.batch_sd.toFixed(1) }} points here</template
           ></span
@@ -91,6 +110,19 @@ const asRows = computed(() => methods.value.length > 6)
       </p>
       <p>Read so it would be: {{ outcome.reread.verdicts[school]?.headline }}</p>
     </section>
+    <QuestionPicture v-if="said?.picture" :picture="said.picture" />
+    <section v-if="outcome?.beside.length || outcome?.scope" class="stack">
+      <p v-if="outcome.scope" class="small soft">
+        The answer above stands on one round: {{ outcome.scope }}.
+      </p>
+      <p v-for="b in outcome.beside" :key="b.name" :class="{ warn: b.turns }">
+        <strong>{{ b.name }}:</strong> {{ b.headline
+        }}<template v-if="b.turns">. Here the order turns.</template>
+      </p>
+    </section>
+    <p v-if="otherSchool" class="small">
+      By {{ schools?.find((k) => k.key === school)?.name }} it would be: {{ otherSchool }}
+    </p>
     <p v-if="data?.state === 'working' && outcome" class="soft small">
       Records changed; a new verdict is being worked out.
     </p>
@@ -223,8 +255,9 @@ const asRows = computed(() => methods.value.length > 6)
                   :style="{
                     width: `${100 * (verdict?.shares[m.id] ?? 0)}%`,
                     background: m.mark.colour,
-                  }" /></span
-              ><span class="mono small">{{ percent(verdict?.shares[m.id]) }}</span>
+                  }"
+              /></span>
+              <span class="small">{{ often(verdict?.shares[m.id]) }}</span>
             </td>
           </tr>
           <tr>
@@ -260,9 +293,10 @@ const asRows = computed(() => methods.value.length > 6)
     <section v-if="verdict" class="stand">
       <h2>What this stands on</h2>
       <ul>
-        <li v-for="s in verdict.sentences" :key="s.text">
+        <li v-for="s in sentences" :key="s.text">
           {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
         </li>
+        <li v-for="b in outcome?.blindness" :key="b">{{ b }}</li>
         <li v-for="s in outcome?.shifts_tell" :key="s">{{ s }}</li>
         <li v-for="g in outcome?.gaps" :key="g">Gap: {{ g }}</li>
       </ul>

@@ -1,6 +1,5 @@
 """A chain of versions: each against the one it came from, the last against the first."""
 
-from yeasty.core.decide.nested import nested_range
 from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
 from yeasty.core.decide.questions.kind import Asked, Basis, spoken, sure_of
 
@@ -56,8 +55,7 @@ def chain(asked: Asked, basis: Basis) -> Answered:
             (*sentences, *v.sentences),
             picture,
         )
-    twice = nested_range(basis.fit, last.key, first.key) is not None
-    sure = sure_of(whole, v, twice=twice)
+    sure = sure_of(whole, v)
     if sure is HowSure.LEVEL:
         headline = f"{last.name} could not be told from {first.name}, where it began"
     elif whole.difference > 0:

@@ -1,6 +1,5 @@
 """Champion and challenger: on a tie the champion stays."""
 
-from yeasty.core.decide.nested import nested_range
 from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
 from yeasty.core.decide.questions.kind import Asked, Basis, Way, spoken, sure_of
 
@@ -26,8 +25,7 @@ def champion(asked: Asked, basis: Basis) -> Answered:
     r = basis.range(rival.key, holder.key)
     if r is None:
         return Answered(Asks.CHAMPION, v.headline, v.how_sure, _if_fit(holder), v.sentences)
-    twice = nested_range(basis.fit, rival.key, holder.key) is not None
-    sure = sure_of(r, v, twice=twice)
+    sure = sure_of(r, v)
     margin = asked.matters
     rule = Sentence(
         f"The title goes to a challenger that is ahead by at least {margin:g} points, and by more than "
@@ -51,9 +49,7 @@ def champion(asked: Asked, basis: Basis) -> Answered:
     keeps = f"{holder.name} keeps the title: {why}"
     if not holder.fit:
         keeps = f"{holder.name} keeps the title and may not be recommended: its core is not on record; {why}"
-    return Answered(
-        Asks.CHAMPION, keeps, sure_of(r, v, twice=twice), _if_fit(holder), (rule, *v.sentences), picture
-    )
+    return Answered(Asks.CHAMPION, keeps, sure_of(r, v), _if_fit(holder), (rule, *v.sentences), picture)
 
 
 def _if_fit(way: Way) -> str | None:

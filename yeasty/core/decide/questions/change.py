@@ -32,8 +32,7 @@ def change(asked: Asked, basis: Basis) -> Answered:
         return Answered(Asks.CHANGE, v.headline, v.how_sure, None, v.sentences)
     more, less = (pair[0], pair[1]) if r.difference >= 0 else (pair[1], pair[0])
     ahead = basis.range(more.key, less.key) or r
-    twice = nested_range(basis.fit, more.key, less.key) is not None
-    sure = sure_of(ahead, v, twice=twice)
+    sure = sure_of(ahead, v)
     sentences = list(v.sentences)
     slipped = ", ".join(asked.slipped)
     if slipped:

@@ -61,7 +61,8 @@ def additive(
     """
     levels = {w.key: w.levels for w in ways}
     people = sorted({p for p, _ in table})
-    names = sorted({method_of[b] for _, b in table if len(levels.get(method_of[b], ())) == len(factors)})
+    tasted = {method_of[b] for _, b in table}
+    names = [w.key for w in ways if w.key in tasted and len(w.levels) == len(factors)]
     if len(people) < 2 or len(names) < 3:
         return None
     columns = [(f, x) for f in range(len(factors)) for x in _levels_of(f, [levels[n] for n in names])[1:]]

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from yeasty.core.decide.nested import Fit, Range, assumed_range, nested_range
+from yeasty.core.decide.nested import CLEAR_LEVEL, Fit, Range, told_range
 from yeasty.core.decide.outcome import Answered, HowSure, Verdict
 from yeasty.core.decide.scores import Table
 
@@ -85,17 +85,18 @@ class Basis:
         """
         if self.fit is None or self.fit.f_person == 0 or not {first, second} <= set(self.fit.means):
             return None
-        return nested_range(self.fit, first, second) or assumed_range(self.fit, first, second)
+        return told_range(self.fit, first, second)
 
 
 Question = Callable[[Asked, Basis], Answered]
 
 
-def sure_of(r: Range, verdict: Verdict, *, twice: bool) -> HowSure:
+def sure_of(r: Range, verdict: Verdict) -> HowSure:
     """The word for one difference: clear only by batches tasted twice and a verdict that may be clear."""
-    if not (r.low > 0 or r.high < 0):
+    if not r.off_nought:
         return HowSure.LEVEL
-    return HowSure.CLEAR if twice and verdict.how_sure is HowSure.CLEAR else HowSure.LEANING
+    by_batches = r.level == CLEAR_LEVEL
+    return HowSure.CLEAR if by_batches and verdict.how_sure is HowSure.CLEAR else HowSure.LEANING
 
 
 def points(value: float) -> str:

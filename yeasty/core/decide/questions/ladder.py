@@ -7,7 +7,7 @@ from math import isfinite, sqrt
 import numpy as np
 from scipy.stats import t as student
 
-from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Spot
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
 
 FEWEST_RUNGS, ASKED_RUNGS = 4, 6
@@ -21,7 +21,8 @@ class BestPoint:
     Attributes
     ----------
     at : the best point, None where the curve has none inside
-    low, high : the range in which it lies, None where it is open on that side
+    low, high : the range in which it lies, None where it is open on that side: past the first or the last
+    rung
     curve : (at, value)
     """
 
@@ -73,7 +74,7 @@ def best_point(x: Sequence[float], y: Sequence[float]) -> BestPoint:
     first, last = float(xs[0]), float(xs[-1])
     if not (isfinite(low) and isfinite(high)) or top in (0, len(xs) - 1) or not first < at < last:
         return BestPoint(None, None, None, curve)
-    return BestPoint(at, max(low, first), min(high, last), curve)
+    return BestPoint(at, low if low >= first else None, high if high <= last else None, curve)
 
 
 def ladder(asked: Asked, basis: Basis) -> Answered:
@@ -110,12 +111,11 @@ def ladder(asked: Asked, basis: Basis) -> Answered:
             )
         )
     top = max(tasted, key=lambda w: (means[w.key], -(w.rung or 0.0)))
-    if found.at is not None and found.low is not None and found.high is not None:
+    if found.at is not None:
         near = min(may, key=lambda w: abs((w.rung or 0.0) - (found.at or 0.0))) if may else None
         lowest = min((w.rung or 0.0 for w in may), default=None)
         safe = lowest is None or found.at >= lowest
-        low, high = say(asked, found.low), say(asked, found.high)
-        headline = f"Best at about {say(asked, found.at)}, between {low} and {high}"
+        headline = f"Best at about {say(asked, found.at)}, {_between(asked, found, x)}"
         if not safe:
             headline += ", which is below the first rung whose core was reached"
         sentences.insert(
@@ -166,6 +166,19 @@ def ladder(asked: Asked, basis: Basis) -> Answered:
     )
 
 
+def _between(asked: Asked, found: BestPoint, x: Sequence[float]) -> str:
+    """The range of a best point in words; what lies past the rungs is not told."""
+    low, high = found.low, found.high
+    if low is not None and high is not None:
+        return f"between {say(asked, low)} and {say(asked, high)}"
+    past = "how far past these rungs it may lie they do not tell"
+    if low is not None:
+        return f"from {say(asked, low)} to {say(asked, max(x))} or beyond; {past}"
+    if high is not None:
+        return f"up to {say(asked, high)}, from {say(asked, min(x))} or before; {past}"
+    return f"anywhere along these rungs; {past}"
+
+
 def _next_rung(tasted: Sequence[Way], top: Way) -> float:
     """One step further than what was tried."""
     x = [w.rung or 0.0 for w in tasted]
@@ -211,4 +224,10 @@ def _picture(asked: Asked, rungs: Sequence[Way], basis: Basis, found: BestPoint 
     ]
     if found is None:
         return Picture("ladder", asked.rises, "score", marks)
-    return Picture("ladder", asked.rises, "score", marks, found.low, found.high, found.curve)
+    curve = [Spot(a, v) for a, v in found.curve]
+    at = [w.rung for w in rungs if w.rung is not None]
+    if found.at is None or not at:
+        return Picture("ladder", asked.rises, "score", marks, curve=curve)
+    low = found.low if found.low is not None else min(at)
+    high = found.high if found.high is not None else max(at)
+    return Picture("ladder", asked.rises, "score", marks, low, high, curve)

@@ -1,0 +1,214 @@
+<script setup lang="ts">
+/** The picture that answers a trial's question: a ladder, effects of factors, versions in a line, a list. */
+import { computed } from 'vue'
+import type { Schemas } from '../../api/client'
+
+const props = defineProps<{ picture: Schemas['Picture'] }>()
+const W = 760
+const H = 250
+const PAD = { left: 44, right: 44, top: 16, bottom: 46 }
+const marks = computed(() => props.picture.marks ?? [])
+const drawn = computed(() => marks.value.filter((m) => m.value !== null && m.value !== undefined))
+const span = computed(() => {
+  const at = marks.value.flatMap((m) => (m.at === null || m.at === undefined ? [] : [m.at]))
+  return [Math.min(...at), Math.max(...at)] as const
+})
+const x = (at: number) => {
+  const [a, b] = span.value
+  return PAD.left + ((at - a) / (b - a || 1)) * (W - PAD.left - PAD.right)
+}
+const y = (v: number) => H - PAD.bottom - (v / 10) * (H - PAD.top - PAD.bottom)
+const curve = computed(() =>
+  (props.picture.curve ?? []).map((p) => `${x(p.at)},${y(Math.max(0, Math.min(10, p.value)))}`).join(' '),
+)
+const best = computed(() => {
+  const { best_from: from, best_to: to } = props.picture
+  return from === null || from === undefined || to === null || to === undefined
+    ? null
+    : { x: x(from), width: Math.max(2, x(to) - x(from)) }
+})
+/** The widest any range goes from nought: both ways alike. */
+const reach = computed(() =>
+  Math.max(0.5, ...drawn.value.flatMap((m) => [m.value!, m.low ?? 0, m.high ?? 0].map(Math.abs))),
+)
+const side = (v: number) => `${50 + (50 * v) / reach.value}%`
+const groups = computed(() => {
+  const found = new Map<string, Schemas['Mark'][]>()
+  for (const m of drawn.value) {
+    const name = m.group ?? ''
+    found.set(name, [...(found.get(name) ?? []), m])
+  }
+  return [...found].map(([name, rows]) => ({ name, rows }))
+})
+const said = (v: number | null | undefined) => (v === null || v === undefined ? '' : v.toFixed(1))
+const signed = (v: number | null | undefined) =>
+  v === null || v === undefined ? 'not tasted beside it' : `${v > 0 ? '+' : ''}${v.toFixed(1)}`
+</script>
+
+<template>
+  <figure v-if="picture.shape === 'ladder' && drawn.length" class="picture">
+    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Score along ${picture.axis}, rung by rung`">
+      <rect
+        v-if="best"
+        :x="best.x"
+        :y="PAD.top"
+        :width="best.width"
+        :height="H - PAD.top - PAD.bottom"
+        class="best"
+      />
+      <g v-for="v in [0, 5, 10]" :key="v">
+        <line :x1="PAD.left" :x2="W - PAD.right" :y1="y(v)" :y2="y(v)" class="rule" />
+        <text :x="PAD.left - 8" :y="y(v) + 5" text-anchor="end">{{ v }}</text>
+      </g>
+      <polyline v-if="curve" :points="curve" class="curve" />
+      <g v-for="m in drawn" :key="m.label">
+        <line
+          v-if="m.low != null && m.high != null"
+          :x1="x(m.at!)"
+          :x2="x(m.at!)"
+          :y1="y(m.low)"
+          :y2="y(m.high)"
+          class="range"
+        />
+        <circle :cx="x(m.at!)" :cy="y(m.value!)" r="6" :class="{ hollow: m.note }" />
+        <text :x="x(m.at!)" :y="H - 24" text-anchor="middle">{{ m.label }}</text>
+        <text v-if="m.note" :x="x(m.at!)" :y="H - 7" text-anchor="middle" class="note">{{ m.note }}</text>
+      </g>
+    </svg>
+    <figcaption class="small soft">
+      Dots are means, thin lines go from the lowest to the highest answer<template v-if="best"
+        >; the band is where the best point lies</template
+      >.
+    </figcaption>
+  </figure>
+  <div v-else-if="picture.shape === 'effects'" class="effects">
+    <section v-for="g in groups" :key="g.name">
+      <h3>{{ g.name }}</h3>
+      <div v-for="m in g.rows" :key="m.label" class="bar">
+        <span class="small">{{ m.label }}</span>
+        <span class="track" aria-hidden="true"
+          ><span class="fill" :style="{ width: `${10 * Math.max(0, Math.min(10, m.value!))}%` }" /></span
+        ><span class="mono small">{{ said(m.value) }}</span>
+      </div>
+    </section>
+  </div>
+  <div v-else-if="picture.shape === 'line'" class="effects">
+    <p class="small soft">{{ picture.axis }}, points</p>
+    <div v-for="m in marks" :key="m.label" class="bar wide">
+      <span class="small"
+        ><strong v-if="m.picked">{{ m.label }}</strong
+        ><template v-else>{{ m.label }}</template
+        ><span v-if="m.note" class="soft block">{{ m.note }}</span></span
+      >
+      <span class="track" aria-hidden="true"
+        ><span class="nought" /><span
+          v-if="m.low != null && m.high != null"
+          class="span"
+          :style="{ left: side(m.low), right: `calc(100% - ${side(m.high)})` }" /><span
+          v-if="m.value != null"
+          class="dot"
+          :style="{ left: side(m.value) }" /></span
+      ><span class="mono small">{{ m.picked ? 'champion' : signed(m.value) }}</span>
+    </div>
+  </div>
+  <ol v-else-if="picture.shape === 'list'" class="ways">
+    <li v-for="m in marks" :key="m.label" :class="{ kept: m.picked }">
+      <strong>{{ m.label }}</strong> <span class="soft small">{{ m.note }}</span>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+.picture {
+  margin: 0 0 14px;
+}
+svg {
+  width: 100%;
+  max-width: 860px;
+  height: auto;
+}
+text {
+  font-size: 15px;
+  fill: var(--ink);
+}
+.note {
+  font-size: 13px;
+}
+.best {
+  fill: var(--hatch-a);
+}
+.rule {
+  stroke: var(--line);
+}
+.curve {
+  fill: none;
+  stroke: var(--steel);
+  stroke-width: 2.5;
+}
+.range {
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+circle {
+  fill: var(--steel);
+}
+.hollow {
+  fill: var(--paper);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.effects {
+  display: grid;
+  gap: 8px;
+  margin-bottom: 14px;
+}
+.bar {
+  display: grid;
+  grid-template-columns: minmax(120px, 220px) minmax(80px, 420px) auto;
+  gap: 12px;
+  align-items: center;
+  padding: 2px 0;
+}
+.block {
+  display: block;
+}
+.track {
+  position: relative;
+  height: 18px;
+  background: var(--hatch-a);
+  border-radius: 3px;
+}
+.fill {
+  position: absolute;
+  inset: 0 auto 0 0;
+  background: var(--steel);
+  border-radius: 3px;
+}
+.nought {
+  position: absolute;
+  inset: -3px auto -3px 50%;
+  border-left: 2px dashed var(--ink);
+}
+.span {
+  position: absolute;
+  top: 8px;
+  height: 2px;
+  background: var(--ink);
+}
+.dot {
+  position: absolute;
+  top: 3px;
+  width: 12px;
+  height: 12px;
+  margin-left: -6px;
+  border-radius: 50%;
+  background: var(--steel);
+}
+.ways {
+  padding-left: 24px;
+  columns: 2 340px;
+}
+.ways .kept {
+  font-weight: 700;
+}
+</style>
