@@ -98,7 +98,7 @@ EVENINGS = (
         "Softness; the wait must be worth a point.",
         (("griddle", "Rolled at once", "AT"), ("griddle", "After half an hour", "HH")),
         (Ask("Softness", 2.0, "tough", "soft", (4.4, 7.0)), Ask("Blisters", 1.0, "few", "many", (5.2, 5.8))),
-        turned={"with butter": (2.4, -0.6)},
+        turned={"with butter": (3.6, -1.4)},
         guess=True,
         days=2,
         matters=1.0,
@@ -295,11 +295,12 @@ def _answer(
     """What one person says in one round."""
     level, bent, position = who
     if row.test == TestKey.GUESS_ONE.value:
-        picked = SaidChoice(chance.choice(seat.order_of(row.id)))
+        by_way = sorted(row.samples, key=lambda s: position[s.batch.method_id] if s.batch else -1)
+        picked = SaidChoice(chance.choice([s.code for s in by_way]))
         db.add(AnswerRow(seat_id=seat.id, round_id=row.id, said=picked, given_at=at + timedelta(minutes=10)))
         return
     adds = e.turned.get(row.condition, [0.0] * len(position))
-    samples: list[Sample] = list(row.samples)
+    samples: list[Sample] = sorted(row.samples, key=lambda s: position[s.batch.method_id] if s.batch else -1)
     for s in samples:
         n = position[s.batch.method_id] if s.batch else 0
         for asked, attribute in zip(e.asks, trial.attributes, strict=True):
