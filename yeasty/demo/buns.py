@@ -376,6 +376,7 @@ def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime)
         chance=Random(SEED),
     )
     tasting.created_at, tasting.served_at = at - timedelta(minutes=20), at
+    db.flush()
     db.refresh(tasting)
     attributes = {a.name: a.id for a in trial.attributes}
     tag_of = {s.id: s.batch.method.tag for s in tasting.samples if s.batch}

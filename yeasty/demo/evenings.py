@@ -149,22 +149,29 @@ EVENINGS = (
 
 def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment: datetime) -> None:
     """All of them, each some days before `moment`."""
+    people = [Person(name=name) for name in PEOPLE]
+    db.add_all(people)
+    db.flush()
     for n, evening in enumerate(EVENINGS):
-        _finish(db, evening, appliances, lead, moment - timedelta(days=9 + 3 * n), 81_000 + 100 * n)
+        at = moment - timedelta(days=9 + 3 * n)
+        _finish(db, evening, appliances, (lead, people), at, 81_000 + 100 * n)
 
 
 def _finish(
-    db: Session, e: Evening, appliances: dict[str, Appliance], lead: Account, at: datetime, seed: int
+    db: Session,
+    e: Evening,
+    appliances: dict[str, Appliance],
+    who: tuple[Account, Sequence[Person]],
+    at: datetime,
+    seed: int,
 ) -> None:
+    lead, people = who
     trial = _trial(db, e, appliances)
     chance = Random(seed)
-    people = [Person(name=name) for name in PEOPLE[: e.people]]
-    db.add_all(people)
-    db.flush()
     for day in range(e.days):
         serve = (at + timedelta(days=day)).replace(hour=18, minute=30, second=0, microsecond=0)
         shift = _cook(db, trial, lead, serve, day, seed + day)
-        _taste(db, e, trial, shift, people, lead, chance)
+        _taste(db, e, trial, shift, people[: e.people], lead, chance)
     trial.updated_at = at + timedelta(days=e.days)
     db.flush()
     analyse(db, trial.id)
@@ -269,6 +276,7 @@ def _taste(
         chance=chance,
     )
     tasting.created_at, tasting.served_at = at - timedelta(minutes=30), at
+    db.flush()
     db.refresh(tasting)
     position = {m.id: n for n, m in enumerate(trial.methods)}
     bent = {b.id: chance.gauss(0, BATCH_SD) for b in shift.batches}

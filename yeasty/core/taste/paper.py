@@ -99,9 +99,10 @@ def _round(number: int, r: BallotRound, of: int) -> str:
     title = f"{head}{r.title or r.question}"
     if r.test.drawn != "samples":
         labels = f"<p>Labels: {escape(', '.join(r.labels))}</p>" if r.labels else ""
+        asked = f"<p>{escape(r.question)}</p>" if r.title else ""
         first = f"<p>Taste {escape(r.order[0])} first.</p>" if r.test.reference else ""
         return (
-            f"<h2>{escape(title)}</h2>{pause}<p>{escape(r.question)}</p>{first}<p>In this order: "
+            f"<h2>{escape(title)}</h2>{pause}{asked}{first}<p>In this order: "
             f"<b>{escape(' → '.join(r.order))}</b></p>{labels}<div class=line></div>"
         )
     ends = "".join(f"<th>{escape(a.name)}<br><small>{escape(_scale(a))}</small></th>" for a in r.attributes)

@@ -44,7 +44,13 @@ const likely = computed(() =>
     : '',
 )
 const otherSchool = computed(() =>
-  verdict.value && said.value && verdict.value.leader !== said.value.leader ? verdict.value.headline : '',
+  said.value &&
+  ASKS_WHICH.includes(said.value.question) &&
+  verdict.value &&
+  said.value &&
+  verdict.value.leader !== said.value.leader
+    ? verdict.value.headline
+    : '',
 )
 const methods = computed(() => trial.value?.methods ?? [])
 const day = (at: number) =>

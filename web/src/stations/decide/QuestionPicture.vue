@@ -1,10 +1,13 @@
 <script setup lang="ts">
 /** The picture that answers a trial's question: a ladder, effects of factors, versions in a line, a list. */
+import { useMediaQuery } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 
 const props = defineProps<{ picture: Schemas['Picture'] }>()
-const W = 760
+/** On a phone the picture is drawn narrower, so that its words stay as large as all others. */
+const narrow = useMediaQuery('(max-width: 700px)')
+const W = computed(() => (narrow.value ? 372 : 760))
 const H = 250
 const PAD = { left: 44, right: 44, top: 16, bottom: 46 }
 const marks = computed(() => props.picture.marks ?? [])
@@ -15,7 +18,7 @@ const span = computed(() => {
 })
 const x = (at: number) => {
   const [a, b] = span.value
-  return PAD.left + ((at - a) / (b - a || 1)) * (W - PAD.left - PAD.right)
+  return PAD.left + ((at - a) / (b - a || 1)) * (W.value - PAD.left - PAD.right)
 }
 const y = (v: number) => H - PAD.bottom - (v / 10) * (H - PAD.top - PAD.bottom)
 const curve = computed(() =>
@@ -61,7 +64,7 @@ const signed = (v: number | null | undefined) =>
         <text :x="PAD.left - 8" :y="y(v) + 5" text-anchor="end">{{ v }}</text>
       </g>
       <polyline v-if="curve" :points="curve" class="curve" />
-      <g v-for="m in drawn" :key="m.label">
+      <g v-for="(m, i) in drawn" :key="m.label">
         <line
           v-if="m.low != null && m.high != null"
           :x1="x(m.at!)"
@@ -71,7 +74,14 @@ const signed = (v: number | null | undefined) =>
           class="range"
         />
         <circle :cx="x(m.at!)" :cy="y(m.value!)" r="6" :class="{ hollow: m.note }" />
-        <text :x="x(m.at!)" :y="H - 24" text-anchor="middle">{{ m.label }}</text>
+        <text
+          v-if="!narrow || drawn.length < 5 || i % 2 === (drawn.length - 1) % 2"
+          :x="x(m.at!)"
+          :y="H - 24"
+          text-anchor="middle"
+        >
+          {{ m.label }}
+        </text>
         <text v-if="m.note" :x="x(m.at!)" :y="H - 7" text-anchor="middle" class="note">{{ m.note }}</text>
       </g>
     </svg>

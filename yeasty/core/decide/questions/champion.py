@@ -28,10 +28,10 @@ def champion(asked: Asked, basis: Basis) -> Answered:
     sure = sure_of(r, v)
     margin = asked.matters
     rule = Sentence(
-        f"The title goes to a challenger that is ahead by at least {margin:g} points, and by more than "
-        f"chance."
+        f"A challenger takes the title by at least {margin:g} {'point' if margin == 1 else 'points'}, and by "
+        "more than chance."
         if margin > 0
-        else "The title goes to a challenger ahead by more than chance; no margin was set beforehand.",
+        else "A challenger takes the title by more than chance; no margin was set beforehand.",
         "set at Ask",
     )
     picture = _line(asked, basis)
