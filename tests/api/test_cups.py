@@ -3,6 +3,8 @@ heat.
 """
 
 import json
+import time
+import uuid
 from typing import Any
 
 import pytest
@@ -24,6 +26,8 @@ from tests.api.helpers import (
 )
 from tests.conftest import run_worker_once
 from tests.store.test_store import session
+from yeasty.operations.safety.batches import _on_the_table
+from yeasty.store.taste.tables import Tasting
 
 
 def everyone_answers(app: Any, lead: Client, tasting: dict[str, Any]) -> None:
@@ -236,3 +240,14 @@ def test_a_guess_in_the_same_session_says_whether_it_was_blind(
     found = found_of(lead, tasting, demo_url)
     assert found["not_blind"] is True
     assert "6 of 6 were right" in found["blindness"][0]
+
+
+def test_the_clock_runs_also_for_cups_that_nobody_plated(
+    lead: Client, demo_url: str, table: dict[str, Any]
+) -> None:
+    made = alone(lead, table)
+    with session(demo_url) as db:
+        tasting = db.get_one(Tasting, uuid.UUID(made["id"]))
+        assert all(s.batch_id is None for s in tasting.samples)
+        there = _on_the_table(db, tasting, time.time())
+        assert {str(b.id) for b, _ in there} == set(table["batches"])

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from scipy.stats import rankdata
 
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.camps import camps, differ
@@ -139,3 +140,26 @@ def test_one_person_gets_an_answer_that_is_called_theirs() -> None:
     assert v.headline == "One person likes Way A better than Way B: their taste, not a verdict."
     assert "2.0 ahead of Way B, over two cookings of each" in v.sentences[0].text
     assert v.interval is None
+
+
+@pytest.mark.parametrize(
+    ("people", "methods", "batches", "spread"), [(4, 2, 2, 0.6), (8, 4, 2, 0.6), (12, 3, 3, 1.0)]
+)
+def test_identical_ways_judged_by_rank_are_rarely_called_clear(
+    people: int, methods: int, batches: int, spread: float
+) -> None:
+    """All samples of a person ranked together, as the school of ranks does."""
+    random, wrong, panels = np.random.default_rng(8), 0, 400
+    names = [f"m{m}b{b}" for m in range(methods) for b in range(batches)]
+    for _ in range(panels):
+        true = random.normal(0, spread, len(names))
+        raw = random.normal(6, 1, (people, 1)) + true + random.normal(0, 1, (people, len(names)))
+        ranks = rankdata(np.clip(np.round(2 * raw) / 2, 0, 10), axis=1)
+        cells = {(f"p{i}", b): float(ranks[i, j]) for i in range(people) for j, b in enumerate(names)}
+        found = fit(cells, {b: b.split("b")[0] for b in names})
+        assert found is not None
+        first, second = sorted(found.means, key=lambda m: -found.means[m])[:2]
+        r = nested_range(found, first, second)
+        assert r is not None
+        wrong += r.low > 0
+    assert wrong / panels <= 0.05 + 2 * (0.05 * 0.95 / panels) ** 0.5

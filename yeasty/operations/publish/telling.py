@@ -66,11 +66,11 @@ def telling(db: Session, trial: Trial) -> Telling:
 
 
 def tasted_at(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, datetime]:
-    """Batch to when its first tasting was laid."""
+    """Batch to when it was first served: what was laid ready before the heat was not eaten then."""
     rows = db.execute(
-        select(Sample.batch_id, func.min(Tasting.created_at))
+        select(Sample.batch_id, func.min(Tasting.served_at))
         .join(Tasting, Tasting.id == Sample.tasting_id)
-        .where(Sample.batch_id.in_(batch_ids))
+        .where(Sample.batch_id.in_(batch_ids), Tasting.served_at.is_not(None))
         .group_by(Sample.batch_id)
     )
     return {batch: at for batch, at in rows if batch is not None}

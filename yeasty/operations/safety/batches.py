@@ -401,7 +401,10 @@ def with_bars(s: BatchSafety, bars: Sequence[str]) -> Gate:
 
 
 def _on_the_table(db: Session, tasting: Tasting, now_s: float) -> list[tuple[Batch, ZoneTime]]:
-    batches = list({s.batch.id: s.batch for s in tasting.samples if s.batch}.values())
+    # Where nobody plates, no sample holds a batch before the cups are turned over; what is on the table is
+    # known.
+    there = {c.batch_id: c.batch for c in tasting.cups}
+    batches = list((there | {s.batch.id: s.batch for s in tasting.samples if s.batch}).values())
     standing = safety_of_trial(db, tasting.trial_id, batches, now_s)
     return [(b, z) for b in batches if (z := standing[b.id].zone) is not None]
 

@@ -1,6 +1,6 @@
 // @vitest-environment happy-dom
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { effectScope } from 'vue'
+import { effectScope, ref } from 'vue'
 
 const sent: unknown[] = []
 let dead = false
@@ -71,6 +71,23 @@ describe('what a taster says', () => {
     const s = { ...round!.samples[0]!, refused: ['crust', 'crumb'] }
     expect(complete(round!, s)).toBe(true)
     expect(complete(round!, { ...round!.samples[0]!, not_for_me: true })).toBe(true)
+  })
+  it('loses nothing that is tapped while the tap before is still on its way', async () => {
+    const scope = effectScope()
+    const phone = scope.run(() => useTaster('token-2'))!
+    await settled()
+    const places = ref([['317']])
+    const said = [
+      phone.tell({ round: 1, said: { kind: 'order', places: places.value } as never }),
+      phone.tell({ round: 0, code: '317', attribute_id: 'crust', said: { kind: 'value', value: 5 } }),
+      phone.tell({ round: 1, said: { kind: 'choice', code: '317' } }),
+    ]
+    await Promise.all(said)
+    await settled()
+    expect(sent).toHaveLength(3)
+    await phone.tell({ round: 1, said: { kind: 'choice', code: '402' } })
+    expect(sent).toHaveLength(4)
+    scope.stop()
   })
   it('waits on the phone through a dead network and a reload, and leaves in its order', async () => {
     const first = effectScope()

@@ -2,7 +2,7 @@
  * What a taster says: shown at once, kept on this phone, sent one after the other, and sent again when a dead
  * network is back. The server's page is taken over only when nothing waits any more.
  */
-import { computed, onScopeDispose, ref, toRaw } from 'vue'
+import { computed, onScopeDispose, ref } from 'vue'
 import { api, ApiProblem, words, type Schemas } from '../../../api/client'
 
 export type Page = Schemas['TasterView']
@@ -16,7 +16,8 @@ const LOOK_MS = 8000
 
 /** A page as it is once this has been said. */
 export function told(page: Page, t: Partial<Telling>): Page {
-  const next = structuredClone(toRaw(page))
+  // A page is JSON, and what waits comes as proxies of Vue's, which no structured clone takes.
+  const next = JSON.parse(JSON.stringify(page)) as Page
   const round = next.rounds.find((r) => r.position === (t.round ?? 0))
   const sample = round?.samples.find((s) => s.code === t.code)
   if (!round) return page
@@ -104,7 +105,9 @@ export function useTaster(token: string) {
     }
     sending = false
   }
+  let said = 0
   function tell(t: Partial<Telling>): Promise<void> {
+    said++
     if (page.value) page.value = told(page.value, t)
     waiting.value.push(t)
     keep()
@@ -120,8 +123,11 @@ export function useTaster(token: string) {
     }
   }
   async function look(): Promise<void> {
+    const before = said
     try {
-      take((await api.GET('/api/v1/taste/{token}', path)).data)
+      const { data } = await api.GET('/api/v1/taste/{token}', path)
+      // Something was said while it was on its way: what it shows is older than that.
+      if (said === before) take(data)
       away.value = false
     } catch (error) {
       failed(error)
