@@ -73,7 +73,7 @@ def tasted_at(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, da
         .where(Sample.batch_id.in_(batch_ids), Tasting.served_at.is_not(None))
         .group_by(Sample.batch_id)
     )
-    return {batch: at for batch, at in rows if batch is not None}
+    return {batch: at for batch, at in rows if batch is not None and at is not None}
 
 
 def _why_not(
