@@ -138,6 +138,34 @@ def test_two_who_plate_with_half_a_key_each_do_not_know(
     assert "saw the key" not in lead.get(f"/tastings/{other['id']}").json["seats"][0]["knows"]
 
 
+def test_a_cook_takes_half_a_key_and_never_all_of_it(
+    lead: Client, cook: Client, table: dict[str, Any]
+) -> None:
+    tasting = lay(lead, table, [{"samples": samples(table["batches"])}], 1).json
+    path = f"/tastings/{tasting['id']}/key-views"
+    assert cook.send("POST", path, {"why": "to plate"}).status_code == 403
+    assert len(cook.send("POST", path, {"why": "to fill cups", "half": "letters"}).json["key"]) == 3
+    mats = lead.get(f"/tastings/{tasting['id']}/plates.pdf")
+    assert mats.data[:5] == b"%PDF-"
+
+
+def test_the_plan_says_beforehand_what_will_not_be_compared(lead: Client, table: dict[str, Any]) -> None:
+    b = table["batches"]
+    served = [{"batch_id": b[0]}, {"batch_id": b[1]}, {"batch_id": b[2], "state": "kept"}]
+    body = {"rounds": [{"samples": served}], "tasters": ["Ada"]}
+    plan = lead.send("POST", f"/trials/{table['trial']['id']}/tasting-plans", body).json
+    assert any("(kept)" in w and "not compared" in w for w in plan["warnings"])
+
+
+def test_a_triangle_with_six_says_beforehand_what_it_can_find(lead: Client, table: dict[str, Any]) -> None:
+    served = samples(table["batches"][:2])
+    body = {"rounds": [{"test": "triangle", "samples": served}], "tasters": [f"P{n}" for n in range(6)]}
+    plan = lead.send("POST", f"/trials/{table['trial']['id']}/tasting-plans", body).json
+    said = " ".join(plan["can_find"][0])
+    # Of six, five right are needed: three by luck one time in three.
+    assert "5 of 6" in said, said
+
+
 def test_a_tasting_is_laid_before_the_heat_and_served_when_it_may_be_eaten(
     app: Any, lead: Client, demo_url: str
 ) -> None:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.setup.differences import differences
-from yeasty.core.taste.said import SaidChoice, SaidValue
+from yeasty.core.taste.said import SaidChoice, SaidLabels, SaidValue
 from yeasty.core.taste.tests import Settings, TestKey
 from yeasty.demo.cooking import Log, Story, cook_batch
 from yeasty.operations.ask import designs, layouts
@@ -52,7 +52,8 @@ class Evening:
     ways : technique, name and tag of each; of a layout the first alone
     layout : of its kind
     turned : condition of a second round to what it adds to each way
-    guess : whether a last round asks which is the first way
+    guess : whether a last round asks which is the first way; `labels` : which is which
+    parts : part to the question that is asked of it, each in a round of its own
     days : evenings on which each way was cooked once
     """
 
@@ -66,6 +67,8 @@ class Evening:
     layout: Mapping[str, Any] = field(default_factory=dict)
     turned: Mapping[str, Sequence[float]] = field(default_factory=dict)
     guess: bool = False
+    labels: bool = False
+    parts: Mapping[str, int] = field(default_factory=dict)
     days: int = 1
     people: int = 8
     matters: float = 0.5
@@ -115,6 +118,7 @@ EVENINGS = (
             Ask("Crackle", 2.0, "leathery", "crackles", (7.2, 7.4)),
             Ask("Stalk", 1.0, "dry", "moist", (6.6, 6.5)),
         ),
+        parts={"crust": 0, "stalk": 1},
         days=2,
         matters=1.0,
     ),
@@ -143,6 +147,7 @@ EVENINGS = (
             "replicates": 1,
             "cookings_a_shift": 6,
         },
+        labels=True,
     ),
 )
 
@@ -246,13 +251,18 @@ def _cook(db: Session, trial: Trial, lead: Account, serve: datetime, day: int, s
     return shift
 
 
-def _rounds(e: Evening, batches: Sequence[Batch]) -> list[RoundPlan]:
+def _rounds(e: Evening, trial: Trial, batches: Sequence[Batch]) -> list[RoundPlan]:
     served = [Served(b.id) for b in batches]
-    rounds = [RoundPlan(served, condition="plain" if e.turned else "")]
+    asked = [str(a.id) for a in trial.attributes]
+    rounds = [RoundPlan(served, part=part, attributes=[asked[n]]) for part, n in e.parts.items()]
+    if not rounds:
+        rounds = [RoundPlan(served, condition="plain" if e.turned else "")]
     rounds += [RoundPlan(served, condition=c, break_s=300) for c in e.turned]
     if e.guess:
         settings = Settings(label=str(batches[0].method_id))
         rounds.append(RoundPlan(served, TestKey.GUESS_ONE, settings=settings))
+    if e.labels:
+        rounds.append(RoundPlan(served, TestKey.MATCH_LABELS))
     return rounds
 
 
@@ -270,7 +280,7 @@ def _taste(
         db,
         trial,
         name=shift.name,
-        rounds=_rounds(e, shift.batches),
+        rounds=_rounds(e, trial, shift.batches),
         tasters=people,
         served_with=[{"what": "water", "allergens": [], "checked": True}],
         chance=chance,
@@ -307,11 +317,22 @@ def _answer(
         picked = SaidChoice(chance.choice([s.code for s in by_way]))
         db.add(AnswerRow(seat_id=seat.id, round_id=row.id, said=picked, given_at=at + timedelta(minutes=10)))
         return
+    if row.test == TestKey.MATCH_LABELS.value:
+        ways = [str(m.id) for m in trial.methods]
+        chance.shuffle(ways)
+        codes = [
+            s.code for s in sorted(row.samples, key=lambda s: position[s.batch.method_id] if s.batch else -1)
+        ]
+        named = SaidLabels(dict(zip(codes, ways, strict=True)))
+        db.add(AnswerRow(seat_id=seat.id, round_id=row.id, said=named, given_at=at + timedelta(minutes=10)))
+        return
     adds = e.turned.get(row.condition, [0.0] * len(position))
     samples: list[Sample] = sorted(row.samples, key=lambda s: position[s.batch.method_id] if s.batch else -1)
     for s in samples:
         n = position[s.batch.method_id] if s.batch else 0
         for asked, attribute in zip(e.asks, trial.attributes, strict=True):
+            if row.attributes and str(attribute.id) not in row.attributes:
+                continue
             raw = asked.truth[n] + adds[n] + level + bent[s.batch_id] + chance.gauss(0, ANSWER_SD)
             value = min(10.0, max(0.0, round(2 * raw) / 2))
             db.add(

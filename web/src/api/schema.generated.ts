@@ -1397,7 +1397,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Look at the key before the codes are opened, as to plate. Who looked, when and why is kept for good. */
+        /**
+         * Look at the key before the codes are opened, as to plate: all of it for the lead, half of it for
+         * @description whoever plates with another. Who looked, when and why is kept for good.
+         */
         post: operations["sitting_view_key_tastings__uuid_tasting_id__key_views_post"];
         delete?: never;
         options?: never;
@@ -1419,6 +1422,23 @@ export interface paths {
          * @description finished.
          */
         post: operations["sitting_open_codes_tastings__uuid_tasting_id__open_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tastings/{tasting_id}/plates.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A mat a person: a ring for each code in the order in which they are tasted. */
+        get: operations["seats_plates_pdf_tastings__uuid_tasting_id__plates_pdf_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -12403,6 +12423,31 @@ export interface operations {
                     "application/json": components["schemas"]["TastingView"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    seats_plates_pdf_tastings__uuid_tasting_id__plates_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+                stock?: string;
+            };
+            header?: never;
+            path: {
+                tasting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {

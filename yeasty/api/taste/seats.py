@@ -10,7 +10,7 @@ from yeasty.api.publish.endpoints import file_answer
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, me, require
 from yeasty.api.taste.sitting import changed, locked_at, tasting_at
-from yeasty.api.taste.told import address, ballots_of, tasting_view
+from yeasty.api.taste.told import address, ballots_of, plates_of, tasting_view
 from yeasty.api.taste.views import (
     AnswersTaken,
     Ballot,
@@ -148,3 +148,11 @@ def ballots_pdf(path: TastingPath, query: PaperChoice) -> Response:
     """A ballot a person, each with what is on the table first."""
     html = ballots_of(tasting_at(path.tasting_id), query.paper)
     return file_answer(b64decode(reckon("pdf", html=html)), "application/pdf", "ballots.pdf")
+
+
+@seats.get("/tastings/<uuid:tasting_id>/plates.pdf")
+@require(Role.COOK)
+def plates_pdf(path: TastingPath, query: PaperChoice) -> Response:
+    """A mat a person: a ring for each code in the order in which they are tasted."""
+    html = plates_of(tasting_at(path.tasting_id), query.paper)
+    return file_answer(b64decode(reckon("pdf", html=html)), "application/pdf", "plates.pdf")

@@ -64,9 +64,13 @@ def changed(tasting: Tasting) -> None:
 
 
 @sitting.post("/tastings/<uuid:tasting_id>/key-views", responses={200: KeyAnswer})
-@require(Role.LEAD)
+@require(Role.COOK)
 def view_key(path: TastingPath, body: KeyReason) -> Response:
-    """Look at the key before the codes are opened, as to plate. Who looked, when and why is kept for good."""
+    """Look at the key before the codes are opened, as to plate: all of it for the lead, half of it for
+    whoever plates with another. Who looked, when and why is kept for good.
+    """
+    if body.half is None and Role(me().role) is not Role.LEAD:
+        raise ApiError(403, "Only for the lead", "Take half of it, and let somebody else take the other.")
     tasting = tasting_at(path.tasting_id)
     people.note(db(), "looked at a key", tasting.name, by=me().person_id)
     if tasting.protocol != Protocol.PLATED.value:

@@ -33,7 +33,7 @@ from yeasty.api.taste.views import (
 )
 from yeasty.core.taste.blinding import balance
 from yeasty.core.taste.cups import Protocol
-from yeasty.core.taste.paper import Ballot, BallotRound, ballots_html
+from yeasty.core.taste.paper import Ballot, BallotRound, ballots_html, plates_html
 from yeasty.core.taste.tests import TESTS, TestKey
 from yeasty.operations.safety.batches import clock_of, too_late
 from yeasty.operations.taste import answers, panels, serving
@@ -322,6 +322,22 @@ def ballots_of(t: Tasting, paper: str) -> str:
     there = panels.allergens_of(trial, t.served_with)
     unchecked = panels.allergens_unchecked(trial, t.served_with)
     return ballots_html(trial.dish, ballots, there, unchecked, paper)
+
+
+def plates_of(t: Tasting, paper: str) -> str:
+    """A mat for everybody who sits here, on paper."""
+    several = len(t.rounds) > 1
+    return plates_html(
+        [
+            (
+                seat.person.name,
+                [(f"Round {r.position + 1}" if several else t.name, seat.order_of(r.id)) for r in t.rounds],
+            )
+            for seat in t.seats
+            if seat.revoked_at is None
+        ],
+        paper,
+    )
 
 
 def _ballot_round(seat: Seat, row: TasteRound) -> BallotRound:

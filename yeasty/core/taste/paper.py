@@ -24,6 +24,41 @@ def stickers_html(codes: Sequence[str], people: int, stock: str) -> str:
     return sheets_html(cells, stock, ".code{font-size:30pt;font-weight:700;margin:auto;letter-spacing:1mm}")
 
 
+def plates_html(seats: Sequence[tuple[str, Sequence[tuple[str, Sequence[str]]]]], paper: str = "A4") -> str:
+    """A mat a person to lay samples on: a ring for each code, in the order in which they are tasted.
+
+    `seats` : name, and of each round its title and the codes in this person's order
+
+    Raises
+    ------
+    RuleError : a paper that is not known
+    """
+    if paper not in PAPERS:
+        raise RuleError("paper", f"{paper} is not known", "Use A4 or Letter.")
+    width, height = PAPERS[paper]
+    style = (
+        f"@page{{size:{height}mm {width}mm;margin:12mm}}body{{margin:0;font-family:'Atkinson Hyperlegible',"
+        "sans-serif;color:#000}section{page-break-after:always}section:last-child{page-break-after:auto}"
+        "h1{font-size:16pt;margin:0 0 2mm}h2{font-size:12pt;margin:4mm 0 1mm}"
+        ".ring{display:inline-block;width:46mm;height:46mm;border:.5mm solid #000;border-radius:50%;"
+        "text-align:center;margin:2mm}.ring b{display:block;font-size:20pt;margin-top:15mm}"
+    )
+    pages = "".join(
+        f"<section><h1>{escape(name)}</h1>"
+        + "".join(
+            f"<h2>{escape(title)}</h2>"
+            + "".join(f"<div class=ring><b>{escape(c)}</b>{n}</div>" for n, c in enumerate(order, 1))
+            for title, order in rounds
+        )
+        + "</section>"
+        for name, rounds in seats
+    )
+    return (
+        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Plates</title><style>{style}'
+        f"</style></head><body>{pages}</body></html>"
+    )
+
+
 @dataclass(frozen=True)
 class BallotRound:
     """A round as it stands on a ballot."""

@@ -3,14 +3,15 @@
 import uuid
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from yeasty.core.taste.alike import Put, alike
 from yeasty.core.taste.session import PlannedRound, SessionPlan, session_plan
-from yeasty.core.taste.tests import TESTS
+from yeasty.core.taste.tests import TESTS, TestKey
 from yeasty.operations.taste.panels import RoundPlan
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.tables import Batch
@@ -52,11 +53,26 @@ def plan_tasting(
         for r in rounds
     ]
     asked = [_asked(r, batches, people) for r in rounds]
+    plan = session_plan(planned, people, pieces, names, served_with)
+    unlike = [line for r in rounds for line in _unlike(r, batches)]
     return TastingPlanned(
-        session_plan(planned, people, pieces, names, served_with),
+        replace(plan, warnings=(*plan.warnings, *dict.fromkeys(unlike))),
         can_find(asked),
         _reference(db, trial, batches),
     )
+
+
+def _unlike(r: RoundPlan, batches: Mapping[uuid.UUID, Batch]) -> tuple[str, ...]:
+    """What of a round will stand beside the others and not be compared, before anything is cut."""
+    if r.test is not TestKey.SCORED:
+        return ()
+    there = [(s, batches[s.batch_id]) for s in r.served if s.batch_id and s.batch_id in batches]
+    return alike(
+        [
+            Put(str(n), str(b.method_id), b.method.name, s.state, s.piece.strip().lower())
+            for n, (s, b) in enumerate(there)
+        ]
+    ).lines
 
 
 def _codes_of(r: RoundPlan) -> dict[str, int]:

@@ -3,10 +3,14 @@
 import { ref } from 'vue'
 import { api, type Schemas } from '../../api/client'
 
-const props = defineProps<{ tasting: string; run: (act: () => Promise<unknown>) => Promise<boolean> }>()
+const props = defineProps<{
+  tasting: string
+  lead: boolean
+  run: (act: () => Promise<unknown>) => Promise<boolean>
+}>()
 const emit = defineEmits<{ close: [] }>()
 const why = ref('to plate')
-const half = ref<Schemas['Half'] | ''>('')
+const half = ref<Schemas['Half'] | ''>(props.lead ? '' : 'letters')
 const shown = ref<Record<string, string>>({})
 const view = () =>
   props.run(async () => {
@@ -31,7 +35,7 @@ const view = () =>
         you taste too, you count as knowing which is which. Two who split it, each with half, do not know.
       </p>
       <el-radio-group v-model="half" class="halves" aria-label="How much of the key">
-        <el-radio value="">All of it: I plate by myself</el-radio>
+        <el-radio v-if="lead" value="">All of it: I plate by myself</el-radio>
         <el-radio value="letters">Which letter goes under which way: I fill the cups</el-radio>
         <el-radio value="codes">Which code goes on which letter: I put the codes on</el-radio>
       </el-radio-group>

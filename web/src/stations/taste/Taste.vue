@@ -290,7 +290,7 @@ const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.la
         </button>
       </div></el-dialog
     >
-    <KeyToPlate v-if="key" :tasting="key" :run="run" @close="key = ''" />
+    <KeyToPlate v-if="key" :tasting="key" :lead="session.lead" :run="run" @close="key = ''" />
   </main>
 </template>
 

@@ -38,7 +38,7 @@ const keyed = computed(() => Object.entries(props.tasting.key))
       <h3 class="grow">{{ tasting.name }}</h3>
       <template v-if="going">
         <button v-if="!tasting.served_at" class="act strong no-print" @click="emit('serve')">Serve now</button
-        ><button v-if="lead && plated" class="act quiet no-print" @click="emit('key')">Key, to plate</button
+        ><button v-if="plated" class="act quiet no-print" @click="emit('key')">Key, to plate</button
         ><button v-if="plated" class="act quiet no-print" @click="emit('print')">Print links</button
         ><button class="act quiet no-print" @click="emit('late')">Somebody comes late</button
         ><button class="act quiet no-print" @click="emit('stop')">Stop everyone</button
@@ -82,6 +82,7 @@ const keyed = computed(() => Object.entries(props.tasting.key))
       <span class="soft">On paper:</span>
       <a :href="`/api/v1/tastings/${tasting.id}/stickers.pdf`" target="_blank">codes to stick on</a>
       <a :href="`/api/v1/tastings/${tasting.id}/ballots.pdf`" target="_blank">ballots</a>
+      <a :href="`/api/v1/tastings/${tasting.id}/plates.pdf`" target="_blank">a mat a person</a>
       <label v-if="lead" class="file"
         >answers from a table (CSV)<input type="file" accept=".csv,text/csv" @change="bring"
       /></label>
