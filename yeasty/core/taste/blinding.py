@@ -245,8 +245,9 @@ def unevenness(rows: Sequence[Sequence[Hashable]]) -> int:
 def balance(given: Sequence[Sequence[int]]) -> Balance:
     """Count how evenly orders spread places and followers.
 
-    >>> balance(williams(4))
-    Balance(place_spread=0, follower_spread=0, tasters=4, samples=4)
+    >>> found = balance(williams(4))
+    >>> found.place_spread, found.follower_spread, found.tasters, found.samples
+    (0, 0, 4, 4)
     """
     n = 1 + max(x for row in given for x in row)
     if any(len(row) < n for row in given):

@@ -23,9 +23,10 @@ const rounds = ref([newRound(may)])
 const protocol = ref<Schemas['Protocol']>('plated')
 const later = computed(() => rounds.value.some((r) => r.batches.some((b) => ahead.includes(b))))
 const name = ref('')
-/** Who sat here last is likely to sit here again. */
+/** Who sat here last is likely to sit here again: one touch, never by itself. */
 const last = props.list.panelists.reduce((at, p) => (p.last && p.last > at ? p.last : at), '')
-const seated = ref(props.list.panelists.filter((p) => p.last && p.last === last).map((p) => p.id))
+const again = props.list.panelists.filter((p) => p.last && p.last === last)
+const seated = ref<string[]>([])
 const fresh = ref('')
 const session = useSession()
 /** Who is alone sits here; a guess at which is which, asked last, shows whether the cups were lost. */
@@ -88,6 +89,11 @@ async function make() {
         placeholder="tap a name"
         ><el-option v-for="p in known" :key="p.id" :value="p.id" :label="p.name" /></el-select
     ></label>
+    <div v-if="again.length && !seated.length">
+      <button type="button" class="act quiet small" @click="seated = again.map((p) => p.id)">
+        Those of last time: {{ again.map((p) => p.name).join(', ') }}
+      </button>
+    </div>
     <label class="field"
       >New tasters, one a line<el-input v-model="fresh" name="tasters" type="textarea" :rows="3"
     /></label>
