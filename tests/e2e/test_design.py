@@ -57,7 +57,9 @@ def test_a_grid_with_too_few_pieces_is_cooked_in_part(served: Served, context: C
     expect(
         page.get_by_text("Told apart only in part").or_(page.get_by_text("Cannot be told apart"))
     ).to_be_visible()
-    page.get_by_role("button", name="Lay out 4 methods").click()
+    with page.expect_response(re.compile("/layout$")) as laid:
+        page.get_by_role("button", name="Lay out 4 methods").click()
+    assert laid.value.status == 200, laid.value.text()
     part(page, "Methods")
     expect(page.locator("table.methods tbody tr")).to_have_count(4)
 

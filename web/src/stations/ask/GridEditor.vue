@@ -76,14 +76,19 @@ function grid(): Schemas['GridIn'] {
     })),
   }
 }
+let asked = 0
 async function work() {
+  // Answers may come in another order than they were asked in: only the last one counts.
+  const mine = ++asked
   try {
     const { data } = await api.POST('/api/v1/grid-plans', {
       body: { grid: grid(), cells: cells.value ?? null, shifts: shifts.value > 1 ? shifts.value : null },
     })
+    if (mine !== asked) return
     plan.value = data ?? null
     problem.value = ''
   } catch (error) {
+    if (mine !== asked) return
     plan.value = null
     problem.value = words(error)
   }

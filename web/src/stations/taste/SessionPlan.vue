@@ -8,13 +8,18 @@ const plan = ref<Schemas['TastingPlan'] | null>(null)
 const wrong = ref('')
 const SETTLE_MS = 500
 let timer = 0
+let asked = 0
 async function ask() {
+  // Only the answer to what was asked last counts.
+  const mine = ++asked
   const path = { params: { path: { trial_id: props.trial } } }
   try {
     const { data } = await api.POST('/api/v1/trials/{trial_id}/tasting-plans', { ...path, body: props.body })
+    if (mine !== asked) return
     plan.value = data ?? null
     wrong.value = ''
   } catch (error) {
+    if (mine !== asked) return
     wrong.value = words(error)
   }
 }
