@@ -26,9 +26,11 @@ def send(page: Page, method: str, path: str, body: Any = None, version: int | No
     return got["json"]
 
 
-def trial_with_shift(page: Page, techniques: tuple[str, ...]) -> tuple[dict[str, Any], str]:
+def trial_with_shift(
+    page: Page, techniques: tuple[str, ...], dish: str = "beetroot wedges", food_class: str = "plant"
+) -> tuple[dict[str, Any], str]:
     """A trial of several ways that asks how moist each is, and its planned shift."""
-    body = {"question": "Which is moister?", "dish": "beetroot wedges", "food_class": "plant"}
+    body = {"question": "Which is moister?", "dish": dish, "food_class": food_class}
     t = send(page, "POST", "/trials", body)
     for technique in techniques:
         t = send(page, "POST", f"/trials/{t['id']}/methods", {"technique": technique}, t["version"])
@@ -41,8 +43,8 @@ def trial_with_shift(page: Page, techniques: tuple[str, ...]) -> tuple[dict[str,
     return t, str(shift["id"])
 
 
-def cook(page: Page, shift: str) -> None:
-    """Everything cooked as planned, just now, and read hot in the middle."""
+def cook(page: Page, shift: str, *, read: bool = True) -> None:
+    """Everything cooked as planned, just now, and, where it is read, hot in the middle."""
     for _ in range(60):
         bench = send(page, "GET", f"/shifts/{shift}/bench")
         if bench["plan"] and bench["plan"]["items"]:
@@ -57,7 +59,7 @@ def cook(page: Page, shift: str) -> None:
         if kind:
             at = (i["end"] if kind == "done" else i["start"]) - max(0.0, back)
             entries.append(an_entry(i["batch"], kind, {"step": i["step"], "at": at}, len(entries)))
-    for b in bench["batches"]:
+    for b in bench["batches"] if read else []:
         hot = {"celsius": 96, "where": "core"}
         entries.append(an_entry(b["id"], "temperature", hot, len(entries)))
     got = send(page, "POST", f"/shifts/{shift}/entries", {"entries": entries})

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from playwright.sync_api import BrowserContext, expect
 
 from tests.e2e.conftest import Served, bench_of, sign_in
+from tests.e2e.hands import cook, trial_with_shift
 
 Context = Callable[..., BrowserContext]
 
@@ -64,7 +65,10 @@ def test_the_bench_looks_ahead_and_unknown_cores_are_barred_until_owned(
     expect(page.locator(".ahead")).to_contain_text("Between cold and hot", timeout=60_000)
     expect(page.locator(".ahead")).to_contain_text("Circuit B")
     expect(page.locator(".ready").first).to_be_visible()
-    page.get_by_role("navigation", name="Stations").get_by_text("Taste", exact=True).click()
+    # Cooked to the end, and nobody has read a core.
+    trial, shift = trial_with_shift(page, ("air_fryer", "oven"), "turkey meatballs", "poultry")
+    cook(page, shift, read=False)
+    page.goto(f"{served.address}/trials/{trial['id']}/taste")
     barred = page.locator(".barred li", has_text="AF Air fryer")
     expect(barred).to_contain_text("unknown counts as not met", timeout=60_000)
     barred.get_by_role("button", name="Own it in writing").click()

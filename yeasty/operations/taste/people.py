@@ -1,7 +1,7 @@
 """Panelists: people across tastings. Nobody is made one with another by their name: the lead is asked."""
 
 import uuid
-from collections import defaultdict
+from collections import Counter, defaultdict
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import combinations
@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.store.kitchen.people_tables import Account, Person
-from yeasty.store.taste.queries import panelists, same_people
+from yeasty.store.taste.queries import same_people, seats_taken
 
 # Asked at one time; the rest comes when these are answered.
 MOST_ASKED = 20
@@ -27,15 +27,27 @@ class Panelist:
 
 
 def may_sit(db: Session) -> list[Panelist]:
-    """Who has sat here, and who signs in here: by name."""
-    sat = {p.id: Panelist(p, n, last) for p, n, last in panelists(db)}
-    for person in db.scalars(
-        select(Person)
-        .join(Account)
-        .where(Account.active, Person.erased_at.is_(None), Person.same_as.is_(None))
-    ):
-        sat.setdefault(person.id, Panelist(person, 0, None))
-    return sorted(sat.values(), key=lambda p: (p.person.name.lower(), str(p.person.id)))
+    """Who has sat here, and who signs in here: by name. What one sat under another name counts as theirs;
+    the erased and those from elsewhere are left out.
+    """
+    taken = seats_taken(db)
+    ends = same_people(db, [person for person, _, _ in taken])
+    often: Counter[uuid.UUID] = Counter()
+    lately: dict[uuid.UUID, datetime] = {}
+    for person, n, last in taken:
+        end = ends[person]
+        often[end] += n
+        lately[end] = max(last, lately.get(end, last))
+    signing_in = select(Account.person_id).where(Account.active)
+    people = db.scalars(
+        select(Person).where(
+            Person.id.in_(often) & Person.from_elsewhere.is_(False) | Person.id.in_(signing_in),
+            Person.erased_at.is_(None),
+            Person.same_as.is_(None),
+        )
+    )
+    known = [Panelist(p, often[p.id], lately.get(p.id)) for p in people]
+    return sorted(known, key=lambda p: (p.person.name.lower(), str(p.person.id)))
 
 
 def maybe_the_same(known: list[Panelist]) -> list[tuple[Panelist, Panelist]]:

@@ -566,9 +566,9 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       :shift="shift"
       :trial="trial"
       :photos="photos"
+      :log="(k, p, photo) => log(forBatch, k, p, null, photo)"
+      :extend="(s) => extend(forBatch, s)"
       @close="dialog = null"
-      @log="(k, p, photo) => log(forBatch, k, p, null, photo)"
-      @extend="(s) => extend(forBatch, s)"
     />
     <el-dialog :model-value="open === 'log'" title="Log of this shift" width="760" @close="open = ''"
       ><RefusedEntries

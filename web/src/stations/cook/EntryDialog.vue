@@ -19,12 +19,11 @@ const props = defineProps<{
   shift: string
   trial: string
   photos: FoldEntry[]
+  /** Settles once the entry is on this device. */
+  log: (kind: string, payload: Record<string, unknown>, photo?: Blob) => Promise<void>
+  extend: (seconds: number) => Promise<void>
 }>()
-const emit = defineEmits<{
-  close: []
-  log: [kind: string, payload: Record<string, unknown>, photo?: Blob]
-  extend: [seconds: number]
-}>()
+const emit = defineEmits<{ close: [] }>()
 const TITLES: Record<string, string> = {
   temperature: 'Temperature',
   weight: 'Weight',
@@ -228,14 +227,14 @@ function payload(): [string, Record<string, unknown>] | null {
   }
 }
 function save() {
+  if (keeping.value) return
   if (props.kind === 'extended') {
     const v = num(form.number)
     if (v === null) {
       problem.value = 'Type how many minutes.'
       return
     }
-    emit('extend', v * 60)
-    emit('close')
+    void kept(props.extend(v * 60))
     return
   }
   const made = payload()
@@ -254,8 +253,21 @@ function save() {
     return
   }
   if (form.minutesAgo > 0) made[1].at = at.value
-  emit('log', made[0], made[1], file.value ?? undefined)
-  emit('close')
+  void kept(props.log(made[0], made[1], file.value ?? undefined))
+}
+const keeping = ref(false)
+/** Open until it is on this device: what closes before would be lost with the page. */
+async function kept(done: Promise<void>) {
+  keeping.value = true
+  problem.value = ''
+  try {
+    await done
+    emit('close')
+  } catch (error) {
+    problem.value = `This device could not keep it (${String(error)}). Your words are still here: write them down, then try again.`
+  } finally {
+    keeping.value = false
+  }
 }
 /** A cue or a look that is one tap. */
 function chip(text: string) {
@@ -492,7 +504,7 @@ function water(w: string) {
       >
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <div class="row">
-        <button class="act strong">Log it</button
+        <button class="act strong" :disabled="keeping">Log it</button
         ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
       </div>
     </form>

@@ -34,17 +34,27 @@ export function useActs(b: ReturnType<typeof useBench>, forBatch: Ref<string>, a
     else await then()
   }
   const doneFor = (a: NextAction) => together(a.batch, a.step).map((m) => m.batch)
+  let keeping = false
   async function ready(items: Record<string, unknown>[]) {
     const a = asking.value
+    if (!a || keeping) return
+    keeping = true
+    // Asked until it is on this device: what closes before would be lost with the page.
+    try {
+      await keepReady(a, items)
+    } finally {
+      keeping = false
+    }
     asking.value = null
-    if (!a) return
+    await whenReady(a.of, a.then)
+  }
+  async function keepReady(a: NonNullable<typeof asking.value>, items: Record<string, unknown>[]) {
     for (const m of a.of) {
       const own = items.filter(
         (i) => m === a.batch || batches.value.get(m)?.checklist.some((c) => c.key === i.item),
       )
       if (own.length) await log(m, 'ready', { items: own })
     }
-    await whenReady(a.of, a.then)
   }
   async function forAll(batch: string, step: string, kind: string) {
     for (const m of together(batch, step)) await log(m.batch, kind, { step: m.step })
