@@ -137,9 +137,27 @@ def test_camps_are_told_by_how_many_want_which() -> None:
 def test_one_person_gets_an_answer_that_is_called_theirs() -> None:
     answers = [Answer("p", m, f"{m}{b}", "q", 8.0 if m == "A" else 6.0) for m in "AB" for b in range(2)]
     v = judge(School.WEIGHTED, [Arm(m, m, f"Way {m}", 2) for m in "AB"], answers, [LIKED])
-    assert v.headline == "One person likes Way A better than Way B: their taste, not a verdict."
-    assert "2.0 ahead of Way B, over two cookings of each" in v.sentences[0].text
+    assert v.headline == "One person liked Way A better than Way B every time: their taste, not a verdict."
+    assert "Way A against Way B, over 2 cookings of each" in v.sentences[0].text
     assert v.interval is None
+    assert v.leader == "A"
+
+
+@pytest.mark.parametrize(
+    ("scores", "matters", "says"),
+    [
+        ({"A0": 8, "B0": 6, "A1": 6, "B1": 7}, 0.0, "could not tell Way A from Way B"),
+        ({"A0": 7, "B0": 7, "A1": 6, "B1": 6}, 0.0, "scored Way A and Way B alike"),
+        ({"A0": 7, "B0": 6.5, "A1": 6, "B1": 5.5}, 1.0, "by less than the 1 points that matter"),
+    ],
+)
+def test_one_person_who_cannot_tell_leads_nothing(scores: dict[str, float], matters: float, says: str) -> None:
+    answers = [Answer("p", b[0], b, "q", v) for b, v in scores.items()]
+    day_of = {b: b[1] for b in scores}
+    arms = [Arm(m, m, f"Way {m}", 2) for m in "AB"]
+    v = judge(School.WEIGHTED, arms, answers, [LIKED], matters=matters, day_of=day_of)
+    assert says in v.headline
+    assert v.leader is None
 
 
 @pytest.mark.parametrize(

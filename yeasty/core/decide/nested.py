@@ -243,6 +243,10 @@ def told_range(f: Fit, first: str, second: str, *, batch_sd: float | None = None
     return by_batches
 
 
+# Scores come in steps; what lies between two of them is chance, however well people agree [points].
+ANSWER_STEP = 0.5
+
+
 def chances_of_best(f: Fit, among: Sequence[str]) -> dict[str, float]:
     """M3: how likely each is the best in truth, over what true differences and batch spreads are thought
     possible and these answers leave likely.
@@ -256,10 +260,11 @@ def chances_of_best(f: Fit, among: Sequence[str]) -> dict[str, float]:
     batches = np.array([f.batches[m] for m in ms])
     total, weights = np.zeros(len(ms)), 0.0
     each = sum(f.answers.values()) / sum(f.batches.values())
+    per_mean = max(f.per_mean, (ANSWER_STEP * f.unit) ** 2 / 12)
     for tau in DIFFERENCES:
         for sd, prior in BATCH_SDS.items():
             t2, s2 = (tau * f.unit) ** 2, (sd * f.unit) ** 2
-            v = f.per_mean / people + s2 / batches
+            v = per_mean / people + s2 / batches
             likely = prior * float(np.exp(norm.logpdf(c, 0, np.sqrt(t2 + v)).sum()))
             if f.f_batch:
                 expected = each * s2 + max(f.ms_rest, 1e-9)

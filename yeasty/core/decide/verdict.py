@@ -20,6 +20,7 @@ from yeasty.core.decide.nested import (
     in_words,
     nested_range,
 )
+from yeasty.core.decide.one_person import cooking_by_cooking, one_person
 from yeasty.core.decide.outcome import HowSure, PairedInterval, School, Sentence, Verdict
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, Table, attribute_means, weighted_scores
@@ -116,12 +117,15 @@ def judge(
         )
     pair = (first, names[fit_ones[1]])
     if found.f_person == 0:
-        sentences += _one_person(pair, found, blind=blind)
-        return told.outcome(
-            HowSure.NOT_COMPARABLE,
-            f"One person likes {pair[0].name} better than {pair[1].name}: their taste, not a verdict.",
-            pair,
+        headline, alone, prefers = one_person(
+            (pair[0].name, pair[1].name),
+            cooking_by_cooking(pair[0].key, pair[1].key, table, method_of, day_of or {}),
+            cookings=min(found.batches[pair[0].key], found.batches[pair[1].key]),
+            matters=matters,
+            blind=blind,
         )
+        sentences += alone
+        return told.outcome(HowSure.NOT_COMPARABLE, headline, pair if prefers else (None, None))
     both = _Ranges(
         nested_range(found, first.key, pair[1].key),
         assumed_range(found, first.key, pair[1].key, batch_sd=kitchen_sd),
@@ -178,25 +182,6 @@ def scored(
     table = SCHOOLS[school].table([replace(a, method=a.batch) for a in mine], attributes, len(method_of))
     found = fit(table, method_of, unit=_unit(school, table, mine, attributes), day_of=day_of)
     return Scored(mine, table, method_of, found)
-
-
-def _one_person(pair: Pair, found: Fit, *, blind: bool) -> list[Sentence]:
-    """What one person can say."""
-    first, second = pair
-    gap = found.means[first.key] - found.means[second.key]
-    few = min(found.batches[first.key], found.batches[second.key])
-    times = "over two cookings of each" if few >= 2 else "of one cooking of each"
-    seen = "not knowing which was which" if blind else "knowing which was which"
-    return [
-        Sentence(
-            f"{first.name} came out {gap:.1f} ahead of {second.name}, {times}, tasted by one person {seen}.",
-            "one taster",
-        ),
-        Sentence(
-            "It cannot say what others would like, nor how far one answer varies.",
-            "two more people, or the same person blind on another day, would begin to",
-        ),
-    ]
 
 
 def _unit(school: School, table: Table, answers: Sequence[Answer], attributes: Sequence[Attribute]) -> float:

@@ -180,8 +180,17 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         answer=answer_of(db, trial, judging.arms, verdicts[front], base, blind=blind),
         scope=scope.name,
         beside=[_beside(judging, s, attributes, counted, weighted) for s in scopes[1:]],
-        blindness=[*dict.fromkeys(line for t in told for line in t.blindness)],
+        blindness=_blindness(db, trial.id, found or Findings()),
     )
+
+
+def _blindness(db: Session, trial_id: uuid.UUID, found: Findings) -> list[str]:
+    """How blind each tasting was; by its name where several say something of their own."""
+    name = {str(t.id): t.name for t in opened_tastings(db, trial_id)}
+    said = {key: t.blindness for key, t in found.tastings.items() if t.blindness}
+    if len(set(said.values())) < 2:
+        return list(dict.fromkeys(line for lines in said.values() for line in lines))
+    return [f"{name.get(key) or 'A tasting'}: {line}" for key, lines in said.items() for line in lines]
 
 
 def _beside(
