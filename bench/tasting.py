@@ -10,8 +10,8 @@ from collections.abc import Callable
 from random import Random
 from statistics import median
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
-from yeasty.core.decide.outcome import School
 from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.verdict import Arm, judge
 from yeasty.core.kernel.scales import Scale

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from scipy.stats import rankdata
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.camps import camps, differ
 from yeasty.core.decide.nested import fit, nested_range
-from yeasty.core.decide.outcome import School
 from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.verdict import Arm, judge
 from yeasty.core.kernel.scales import Scale
@@ -151,7 +151,9 @@ def test_one_person_gets_an_answer_that_is_called_theirs() -> None:
         ({"A0": 7, "B0": 6.5, "A1": 6, "B1": 5.5}, 1.0, "by less than the 1 points that matter"),
     ],
 )
-def test_one_person_who_cannot_tell_leads_nothing(scores: dict[str, float], matters: float, says: str) -> None:
+def test_one_person_who_cannot_tell_leads_nothing(
+    scores: dict[str, float], matters: float, says: str
+) -> None:
     answers = [Answer("p", b[0], b, "q", v) for b, v in scores.items()]
     day_of = {b: b[1] for b in scores}
     arms = [Arm(m, m, f"Way {m}", 2) for m in "AB"]

@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import t as student
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.cook.measures import BatchMeasures, Clocks, Standing
 from yeasty.core.decide.nested import (
@@ -18,9 +19,10 @@ from yeasty.core.decide.nested import (
     in_words,
     nested_range,
 )
-from yeasty.core.decide.outcome import HowSure, School
+from yeasty.core.decide.outcome import HowSure
+from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, rank_points, weighted_scores
-from yeasty.core.decide.servings import choose_another, for_servings, ingredient_cost
+from yeasty.core.decide.servings import for_servings, ingredient_cost
 from yeasty.core.decide.verdict import Arm, judge
 from yeasty.core.kernel.scales import Scale
 
@@ -154,7 +156,7 @@ def test_cooked_twice_and_tasted_once_is_tasted_once() -> None:
     assert any("tasted of one batch only" in s.text for s in v.sentences)
 
 
-@pytest.mark.parametrize("school", list(School))
+@pytest.mark.parametrize("school", list(SCHOOLS))
 def test_tasted_twice_and_far_apart_is_clear(school: School) -> None:
     rows = {m: [row, [v + 0.5 * (n % 2) for n, v in enumerate(row)]] for m, row in FAR.items()}
     v = judge(school, arms("x", "y", batches=2), two_batches(rows), [CRUST])
@@ -389,19 +391,6 @@ def test_a_small_basket_is_charged_its_rounds() -> None:
     )
     assert (one.rounds, one.cost, one.energy_j) == (1, None, None)
     assert ingredient_cost({"flour": 1, "leek": 1}, {"flour": Decimal(1), "leek": None}) is None
-
-
-def test_another_is_chosen_only_for_what_was_measured() -> None:
-    quick = for_servings(
-        [measured()], pieces=6, pieces_per_batch=6, capacity=6, ingredient_cost=None, price_per_kwh=None
-    )
-    slow = for_servings(
-        [measured()], pieces=12, pieces_per_batch=6, capacity=6, ingredient_cost=None, price_per_kwh=None
-    )
-    found = choose_another({"x": "X", "y": "Y"}, {"x": slow, "y": quick}, {"crust": ("y",)}, leader="x")
-    assert found[0][0] == "y"
-    assert "crust matters most" in found[0][1]
-    assert choose_another({"x": "X", "y": "Y"}, {}, {}, leader="x") == []
 
 
 def test_what_cannot_be_compared_names_its_methods_and_shows_no_key() -> None:

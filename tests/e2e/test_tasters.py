@@ -183,3 +183,44 @@ def test_a_lone_cook_is_blind_until_the_cups_are_turned_over(served: Served, con
     rows.nth(1).locator("label").nth(1).click()
     page.get_by_role("button", name="That is what was under them").click()
     page.get_by_text("Nobody plated: letters under shuffled cups").wait_for()
+
+
+def test_two_who_plate_with_half_a_key_each_do_not_know(served: Served, context: Context) -> None:
+    lead, cook_page = context().new_page(), context().new_page()
+    sign_in(lead, served.address)
+    sign_in(cook_page, served.address, "cook", "proof-shape-bake")
+    t, shift = trial_with_shift(lead, ("oven", "microwave", "steamer"))
+    cook(lead, shift)
+    known = send(lead, "GET", f"/trials/{t['id']}/tastings")["panelists"]
+    me = next(p["id"] for p in known if p["name"].startswith("Cook"))
+    samples = [
+        {"batch_id": c["batch_id"]}
+        for c in send(lead, "GET", f"/trials/{t['id']}/tastings")["candidates"]
+        if c["may"]
+    ]
+    body = {"name": "Halves", "rounds": [{"samples": samples}], "tasters": ["Ola"], "panelists": [me]}
+    made = send(lead, "POST", f"/trials/{t['id']}/tastings", body)
+    codes = {c for r in made["rounds"] for c in r["codes"]}
+
+    def half(page: Page, which: str) -> list[tuple[str, str]]:
+        page.goto(f"{served.address}/trials/{t['id']}/taste")
+        page.get_by_role("button", name="Key, to plate").click()
+        page.get_by_text(which).click()
+        page.get_by_role("button", name="Show the key").click()
+        rows = page.locator(".el-dialog .mono")
+        expect(rows).to_have_count(3)
+        shown = [r.split(" = ", 1) for r in rows.all_inner_texts()]
+        page.keyboard.press("Escape")
+        return [(a, b) for a, b in shown]
+
+    fills = half(lead, "Which letter goes under which way")
+    puts = half(cook_page, "Which code goes on which letter")
+    assert {k for k, _ in fills} == {k for k, _ in puts}, "the same letters under the same cups"
+    assert not any(code in words for _, words in fills for code in codes)
+    assert {v for _, v in puts} == codes
+    seat = cook_page.get_by_role("row").filter(has_text="Cook")
+    expect(seat.first).to_be_visible()
+    expect(cook_page.get_by_text("knows which is which: saw the key")).to_have_count(0)
+    half(cook_page, "Which letter goes under which way")
+    cook_page.reload()
+    expect(cook_page.get_by_text("knows which is which: saw the key")).to_be_visible()

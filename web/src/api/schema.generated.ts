@@ -549,6 +549,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Measures that limits, ties and a claim are made of. */
+        get: operations["decide_list_measures_measures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pages-at-risk": {
         parameters: {
             query?: never;
@@ -1878,6 +1895,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/deciding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how the trial is decided: school, limits, what breaks a tie, one claim. */
+        put: operations["decide_change_deciding_trials__uuid_trial_id__deciding_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/decision": {
         parameters: {
             query?: never;
@@ -2636,6 +2670,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/tonight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which ways fit what there is tonight, by what was measured. */
+        post: operations["decide_choose_tonight_trials__uuid_trial_id__tonight_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/ways": {
         parameters: {
             query?: never;
@@ -3084,7 +3135,7 @@ export interface components {
          * @description What a trial asks, and so how it is answered. Each kind of trial brings its usual question.
          * @enum {string}
          */
-        Asks: "best" | "change" | "champion" | "grid" | "ladder" | "branch" | "screening" | "chain" | "varieties";
+        Asks: "best" | "change" | "champion" | "grid" | "ladder" | "branch" | "screening" | "chain" | "varieties" | "claim";
         /**
          * Attention
          * @description What a step needs of the cook: hands, someone there, or nothing.
@@ -4106,6 +4157,88 @@ export interface components {
             within: boolean;
         };
         /**
+         * Deciding
+         * @description The rules of a trial's answer.
+         *
+         *     Attributes
+         *     ----------
+         *     school : by which the answer is given
+         *     ties : measures in the order in which they decide where taste cannot
+         *     limits : what a way must keep to, to be recommended
+         *     claim : a measure of the log that is itself the question; "" where the kind's own question is asked
+         *     effort : the measure that flavour is held against
+         *     said_at : when it was last changed [s since 1970], None where nobody touched it
+         */
+        Deciding: {
+            /**
+             * Claim
+             * @default
+             */
+            claim?: string;
+            /**
+             * Effort
+             * @default total_s
+             */
+            effort?: string;
+            /**
+             * Limits
+             * @default []
+             */
+            limits?: components["schemas"]["Limit"][];
+            /**
+             * Said At
+             * @default null
+             */
+            said_at?: number | null;
+            /** @default weighted_score */
+            school?: components["schemas"]["School"];
+            /**
+             * Ties
+             * @default [
+             *       "hands_s",
+             *       "wash_up_s",
+             *       "total_s",
+             *       "energy_j",
+             *       "cost"
+             *     ]
+             */
+            ties?: string[];
+        };
+        /**
+         * DecidingIn
+         * @description How a trial is to be decided.
+         */
+        DecidingIn: {
+            /**
+             * Claim
+             * @default
+             */
+            claim?: string;
+            /**
+             * Effort
+             * @default total_s
+             */
+            effort?: string;
+            /**
+             * Limits
+             * @default []
+             */
+            limits?: components["schemas"]["LimitIn"][];
+            /** @default weighted_score */
+            school?: components["schemas"]["School"];
+            /**
+             * Ties
+             * @default [
+             *       "hands_s",
+             *       "wash_up_s",
+             *       "total_s",
+             *       "energy_j",
+             *       "cost"
+             *     ]
+             */
+            ties?: string[];
+        };
+        /**
          * DecisionView
          * @description `state` is fresh, or working while the worker makes a new one; `outcome` may then be the older one.
          */
@@ -4604,6 +4737,18 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /**
+         * Fits
+         * @description A way tonight: whether it fits, and why not; what is not known of it counts as not fitting.
+         */
+        Fits: {
+            /** Fits */
+            fits: boolean;
+            /** Method */
+            method: string;
+            /** Why Not */
+            why_not: string[];
         };
         /**
          * FoodClassView
@@ -5394,6 +5539,47 @@ export interface components {
             technique?: string;
         };
         /**
+         * Limit
+         * @description What a way must keep to, by a measure of the log; see `yeasty.core.decide.measured`.
+         *
+         *     Attributes
+         *     ----------
+         *     measure : its key
+         *     at_most, at_least : in the measure's own unit, None for no such end
+         */
+        Limit: {
+            /**
+             * At Least
+             * @default null
+             */
+            at_least?: number | null;
+            /**
+             * At Most
+             * @default null
+             */
+            at_most?: number | null;
+            /** Measure */
+            measure: string;
+        };
+        /**
+         * LimitIn
+         * @description What a way must keep to, in the measure's own unit.
+         */
+        LimitIn: {
+            /**
+             * At Least
+             * @default null
+             */
+            at_least?: number | null;
+            /**
+             * At Most
+             * @default null
+             */
+            at_most?: number | null;
+            /** Measure */
+            measure: string;
+        };
+        /**
          * LineView
          * @description One answer, with its source.
          */
@@ -5578,6 +5764,7 @@ export interface components {
          *     group : what it stands with, as a factor
          *     note : words beside it
          *     picked : whether it is what is recommended
+         *     stands : a word in place of its value, as "champion"
          */
         Mark: {
             /** At */
@@ -5609,6 +5796,11 @@ export interface components {
              * @default false
              */
             picked?: boolean;
+            /**
+             * Stands
+             * @default
+             */
+            stands?: string;
             /** Value */
             value: number | null;
         };
@@ -5662,6 +5854,56 @@ export interface components {
              * @default
              */
             rule?: string;
+        };
+        /**
+         * MeasureList
+         * @description All measures that every log may tell.
+         */
+        MeasureList: {
+            /** Items */
+            items: components["schemas"]["MeasureView"][];
+        };
+        /**
+         * MeasureTold
+         * @description A measure of the log, ways side by side.
+         *
+         *     Attributes
+         *     ----------
+         *     values : method to what each of its judged batches came to, at equal servings, in the measure's own unit
+         *     words : the same as a cook says it
+         *     best : the method that is better than every other by more than chance, None where none is
+         */
+        MeasureTold: {
+            /** Best */
+            best: string | null;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number[];
+            };
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * MeasureView
+         * @description Something the log tells; `unit` is what it is typed in, `per` how much of the measure’s own that is.
+         */
+        MeasureView: {
+            /** Key */
+            key: string;
+            /** Less Is Better */
+            less_is_better: boolean | null;
+            /** Name */
+            name: string;
+            /** Per */
+            per: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * MeasurementList
@@ -6246,6 +6488,8 @@ export interface components {
          *     scope : the round the verdict stands on, in words; "" where there is one kind of round only
          *     beside : what other rounds tell
          *     blindness : whether guesses and looks leave it blind, in sentences
+         *     measures : what was measured of every way, side by side
+         *     limits : what a way must keep to, in words
          */
         Outcome: {
             answer: components["schemas"]["Answered"];
@@ -6273,12 +6517,16 @@ export interface components {
             dots: components["schemas"]["Dot"][];
             /** Gaps */
             gaps: string[];
+            /** Limits */
+            limits: string[];
             /** Means */
             means: {
                 [key: string]: {
                     [key: string]: number;
                 };
             };
+            /** Measures */
+            measures: components["schemas"]["MeasureTold"][];
             /** Methods */
             methods: components["schemas"]["MethodOutcome"][];
             /** Pieces */
@@ -7736,7 +7984,7 @@ export interface components {
          * @description A way of judging.
          * @enum {string}
          */
-        School: "weighted_score" | "rank_points";
+        School: "weighted_score" | "rank_points" | "head_to_head" | "flavour_for_effort" | "no_winner";
         /**
          * SchoolList
          * @description All schools.
@@ -8819,6 +9067,22 @@ export interface components {
             wants: string;
         };
         /**
+         * TonightIn
+         * @description What there is tonight.
+         */
+        TonightIn: {
+            /** Limits */
+            limits: components["schemas"]["LimitIn"][];
+        };
+        /**
+         * TonightView
+         * @description Every way, and whether it fits.
+         */
+        TonightView: {
+            /** Items */
+            items: components["schemas"]["Fits"][];
+        };
+        /**
          * TrialCard
          * @description A trial in the list.
          */
@@ -8969,6 +9233,7 @@ export interface components {
             batches_each: number;
             /** Controls */
             controls: components["schemas"]["ControlView"][];
+            deciding: components["schemas"]["Deciding"];
             /** Dish */
             dish: string;
             done_rule: components["schemas"]["DoneRule"];
@@ -10592,6 +10857,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    decide_list_measures_measures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureList"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -13390,6 +13684,41 @@ export interface operations {
             };
         };
     };
+    decide_change_deciding_trials__uuid_trial_id__deciding_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecidingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     decide_get_decision_trials__uuid_trial_id__decision_get: {
         parameters: {
             query?: never;
@@ -15084,6 +15413,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TastingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    decide_choose_tonight_trials__uuid_trial_id__tonight_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TonightIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TonightView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -12,6 +12,7 @@ from pydantic import BaseModel
 
 from yeasty.api.shown import shown
 from yeasty.core.ask import marks
+from yeasty.core.ask.deciding import Deciding
 from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design
 from yeasty.core.ask.preparation import preparation
 from yeasty.core.ask.trial import Attribute as Question
@@ -212,6 +213,7 @@ class TrialView(BaseModel):
     done_rule: DoneRule
     answer_rule: str
     matters: float
+    deciding: Deciding
     hunch: str
     pieces: int
     food_class: str

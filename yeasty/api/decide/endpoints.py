@@ -1,18 +1,23 @@
 """Decide: the analysis the worker made, fresh or being made."""
 
 from datetime import datetime
+from typing import Annotated
 
 from flask import Response, current_app
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from yeasty.api.ask.endpoints import open_trial
-from yeasty.api.ask.views import TrialPath
+from yeasty.api.ask.endpoints import open_trial, whole
+from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
+from yeasty.api.problems import ApiError
 from yeasty.api.request import answer, db, require
 from yeasty.api.shown import shown
-from yeasty.core.decide.outcome import Outcome, School
+from yeasty.core.ask.deciding import USUAL_TIES, Deciding, Limit, School
+from yeasty.core.decide.measured import FIXED
+from yeasty.core.decide.outcome import Outcome
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.operations.decide import decisions
+from yeasty.operations.decide.rules import Fits, set_deciding, tonight
 from yeasty.store.kitchen.people_tables import Role
 
 decide = blueprint("decide", "decide")
@@ -58,3 +63,90 @@ def list_schools() -> Response:
     return answer(
         SchoolList(items=[SchoolView.model_validate(s, from_attributes=True) for s in SCHOOLS.values()])
     )
+
+
+class MeasureView(BaseModel):
+    """Something the log tells; `unit` is what it is typed in, `per` how much of the measure’s own that is."""
+
+    key: str
+    name: str
+    unit: str
+    per: float
+    less_is_better: bool | None
+
+
+class MeasureList(BaseModel):
+    """All measures that every log may tell."""
+
+    items: list[MeasureView]
+
+
+@decide.get("/measures", responses={200: MeasureList})
+@require(Role.COOK)
+def list_measures() -> Response:
+    """Measures that limits, ties and a claim are made of."""
+    return answer(
+        MeasureList(
+            items=[
+                MeasureView(
+                    key=m.key, name=m.name, unit=m.unit.name, per=m.unit.per, less_is_better=m.less_is_better
+                )
+                for m in FIXED.values()
+            ]
+        )
+    )
+
+
+class LimitIn(BaseModel):
+    """What a way must keep to, in the measure's own unit."""
+
+    measure: str = Field(max_length=60)
+    at_most: float | None = Field(default=None, ge=0, le=1e12)
+    at_least: float | None = Field(default=None, ge=0, le=1e12)
+
+    def core(self) -> Limit:
+        """As the core has it."""
+        return Limit(self.measure, self.at_most, self.at_least)
+
+
+class DecidingIn(BaseModel):
+    """How a trial is to be decided."""
+
+    school: School = School.WEIGHTED
+    ties: list[Annotated[str, Field(max_length=60)]] = Field(default=list(USUAL_TIES), max_length=12)
+    limits: list[LimitIn] = Field(default=[], max_length=12)
+    claim: str = Field(default="", max_length=60)
+    effort: str = Field(default="total_s", max_length=60)
+
+
+@decide.put("/trials/<uuid:trial_id>/deciding", responses={200: TrialView})
+@require(Role.COOK)
+def change_deciding(path: TrialPath, body: DecidingIn) -> Response:
+    """Say how the trial is decided: school, limits, what breaks a tie, one claim."""
+    trial = open_trial(path.trial_id, edit=True)
+    limits = tuple(x.core() for x in body.limits)
+    set_deciding(trial, Deciding(body.school, tuple(body.ties), limits, body.claim, body.effort))
+    return whole(trial)
+
+
+class TonightIn(BaseModel):
+    """What there is tonight."""
+
+    limits: list[LimitIn] = Field(max_length=12)
+
+
+class TonightView(BaseModel):
+    """Every way, and whether it fits."""
+
+    items: list[Fits]
+
+
+@decide.post("/trials/<uuid:trial_id>/tonight", responses={200: TonightView})
+@require(Role.COOK)
+def choose_tonight(path: TrialPath, body: TonightIn) -> Response:
+    """Which ways fit what there is tonight, by what was measured."""
+    trial = open_trial(path.trial_id)
+    said = decisions.decision_of(db(), trial.id)
+    if said.outcome is None:
+        raise ApiError(409, "Not worked out yet", "Wait until the verdict stands, then choose.")
+    return answer(TonightView(items=tonight(trial, said.outcome, [x.core() for x in body.limits])))

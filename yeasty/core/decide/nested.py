@@ -260,15 +260,16 @@ def chances_of_best(f: Fit, among: Sequence[str]) -> dict[str, float]:
     batches = np.array([f.batches[m] for m in ms])
     total, weights = np.zeros(len(ms)), 0.0
     each = sum(f.answers.values()) / sum(f.batches.values())
-    per_mean = max(f.per_mean, (ANSWER_STEP * f.unit) ** 2 / 12)
+    step = (ANSWER_STEP * f.unit) ** 2 / 12
+    per_mean, ms_batch, ms_rest = (max(x, step) for x in (f.per_mean, f.ms_batch, f.ms_rest))
     for tau in DIFFERENCES:
         for sd, prior in BATCH_SDS.items():
             t2, s2 = (tau * f.unit) ** 2, (sd * f.unit) ** 2
             v = per_mean / people + s2 / batches
             likely = prior * float(np.exp(norm.logpdf(c, 0, np.sqrt(t2 + v)).sum()))
             if f.f_batch:
-                expected = each * s2 + max(f.ms_rest, 1e-9)
-                likely *= float(chi2.pdf(f.f_batch * f.ms_batch / expected, f.f_batch)) / expected
+                expected = each * s2 + ms_rest
+                likely *= float(chi2.pdf(f.f_batch * ms_batch / expected, f.f_batch)) / expected
             w = t2 / (t2 + v)
             total += likely * _best(w * c, np.sqrt(w * v))
             weights += likely

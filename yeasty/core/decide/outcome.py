@@ -8,14 +8,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
-
-
-class School(StrEnum):
-    """A way of judging."""
-
-    WEIGHTED = "weighted_score"
-    RANK = "rank_points"
 
 
 class HowSure(StrEnum):
@@ -101,6 +95,7 @@ class Asks(StrEnum):
     SCREENING = "screening"
     CHAIN = "chain"
     VARIETIES = "varieties"
+    CLAIM = "claim"
 
 
 @dataclass(frozen=True)
@@ -116,6 +111,7 @@ class Mark:
     group : what it stands with, as a factor
     note : words beside it
     picked : whether it is what is recommended
+    stands : a word in place of its value, as "champion"
     """
 
     label: str
@@ -126,6 +122,7 @@ class Mark:
     group: str = ""
     note: str = ""
     picked: bool = False
+    stands: str = ""
 
 
 @dataclass(frozen=True)
@@ -288,6 +285,24 @@ class Reread:
 
 
 @dataclass(frozen=True)
+class MeasureTold:
+    """A measure of the log, ways side by side.
+
+    Attributes
+    ----------
+    values : method to what each of its judged batches came to, at equal servings, in the measure's own unit
+    words : the same as a cook says it
+    best : the method that is better than every other by more than chance, None where none is
+    """
+
+    key: str
+    name: str
+    values: Mapping[str, Sequence[float]]
+    words: Mapping[str, str]
+    best: str | None
+
+
+@dataclass(frozen=True)
 class Outcome:
     """All of Decide.
 
@@ -302,6 +317,8 @@ class Outcome:
     scope : the round the verdict stands on, in words; "" where there is one kind of round only
     beside : what other rounds tell
     blindness : whether guesses and looks leave it blind, in sentences
+    measures : what was measured of every way, side by side
+    limits : what a way must keep to, in words
     """
 
     verdicts: Mapping[School, Verdict]
@@ -324,6 +341,8 @@ class Outcome:
     scope: str
     beside: Sequence[ScopeTold]
     blindness: Sequence[str]
+    measures: Sequence[MeasureTold]
+    limits: Sequence[str]
 
     @property
     def verdict(self) -> Verdict:

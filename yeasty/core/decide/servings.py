@@ -97,35 +97,3 @@ def ingredient_cost(
             return None
         total += Decimal(str(round(kg, 6))) * price
     return total
-
-
-def choose_another(
-    tags: Mapping[str, str],
-    clocks: Mapping[str, ForServings],
-    attribute_best: Mapping[str, tuple[str, ...]],
-    leader: str,
-) -> list[tuple[str, str]]:
-    """(method, when) for methods other than the leader that are best at something measured.
-
-    Parameters
-    ----------
-    tags : method to words; clocks : method to what it takes
-    attribute_best : attribute name to the methods with the best mean
-    leader : the recommended method
-    """
-    reasons: dict[str, list[str]] = {}
-    if clocks:
-
-        def best(what: str, value: Mapping[str, float | None]) -> None:
-            known = {m: v for m, v in value.items() if v is not None}
-            if len(known) == len(clocks) and len(known) > 1:
-                m = min(known, key=lambda k: (known[k], k))
-                reasons.setdefault(m, []).append(what)
-
-        best("time is short: the least from start to clean", {m: c.clocks.total_s for m, c in clocks.items()})
-        best("hands are busy: the least hand work", {m: c.clocks.hands_s for m, c in clocks.items()})
-        best("energy counts: the least metered", {m: c.energy_j for m, c in clocks.items()})
-    for name, methods in attribute_best.items():
-        for m in methods:
-            reasons.setdefault(m, []).append(f"{name} matters most")
-    return [(m, "; ".join(reasons[m])) for m in tags if m in reasons and m != leader]

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from math import sqrt
 from statistics import fmean
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.camps import told_camps
 from yeasty.core.decide.nested import (
@@ -21,7 +22,7 @@ from yeasty.core.decide.nested import (
     nested_range,
 )
 from yeasty.core.decide.one_person import cooking_by_cooking, one_person
-from yeasty.core.decide.outcome import HowSure, PairedInterval, School, Sentence, Verdict
+from yeasty.core.decide.outcome import HowSure, PairedInterval, Sentence, Verdict
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, Table, attribute_means, weighted_scores
 from yeasty.core.kernel.scales import SCALES
@@ -37,6 +38,7 @@ class Arm:
     batches : batches judged (neither void nor handling error)
     set_aside : batches kept but not judged, with the reason
     failed_core : judged batches whose core target was not met or not read
+    over : limits set at Ask that it does not keep to, in words
     """
 
     key: str
@@ -45,6 +47,12 @@ class Arm:
     batches: int
     set_aside: tuple[str, ...] = ()
     failed_core: tuple[str, ...] = ()
+    over: tuple[str, ...] = ()
+
+    @property
+    def may_lead(self) -> bool:
+        """Whether it may be recommended, if people like it."""
+        return not self.failed_core and not self.over
 
 
 Pair = tuple[Arm, Arm]
@@ -89,7 +97,7 @@ def judge(
         why = _why_not(judged, mine, attributes, day_of or {})
         return told.outcome(HowSure.NOT_COMPARABLE, f"Not comparable yet: {why}.")
     order = sorted(found.means, key=lambda m: (-round(found.means[m], 9), names[m].tag))
-    fit_ones = [m for m in order if not names[m].failed_core]
+    fit_ones = [m for m in order if names[m].may_lead]
     chances = chances_of_best(found, fit_ones)
     shares = {m: chances.get(m, 0.0) for m in order}
     likely = in_words(chances[fit_ones[0]], one_batch=min(found.batches.values()) < 2) if fit_ones else ""
@@ -103,6 +111,15 @@ def judge(
         for arm in judged
         if arm.failed_core
     ]
+    sentences += [
+        Sentence(f"{arm.name} does not keep to a limit that was set.", "; ".join(arm.over))
+        for arm in judged
+        if arm.over
+    ]
+    if not fit_ones and not all(names[m].failed_core for m in order):
+        return told.outcome(
+            HowSure.NOT_COMPARABLE, "No way keeps to the limits that were set, so none is recommended."
+        )
     if not fit_ones:
         return told.outcome(
             HowSure.NOT_SAFE,

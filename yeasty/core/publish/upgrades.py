@@ -144,6 +144,19 @@ def from_9(tables: Tables) -> None:
     tables["cup"] = []
 
 
+def from_10(tables: Tables) -> None:
+    """How a trial is decided is said beforehand; before, it was by weighted score."""
+    for row in _rows(tables, "trial"):
+        row["deciding"] = {
+            "school": "weighted_score",
+            "ties": ["hands_s", "wash_up_s", "total_s", "energy_j", "cost"],
+            "limits": [],
+            "claim": "",
+            "effort": "total_s",
+            "said_at": None,
+        }
+
+
 UPGRADES: Mapping[int, Callable[[Tables], None]] = {
     4: from_4,
     5: from_5,
@@ -151,6 +164,7 @@ UPGRADES: Mapping[int, Callable[[Tables], None]] = {
     7: from_7,
     8: from_8,
     9: from_9,
+    10: from_10,
 }
 
 

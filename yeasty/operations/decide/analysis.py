@@ -1,34 +1,40 @@
 """The whole of Decide for a trial, worked out from its records."""
 
 import uuid
-from collections.abc import Container, Mapping, Sequence
+from collections.abc import Callable, Container, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
+from functools import partial
 from statistics import fmean
 
 from sqlalchemy.orm import Session
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words, gaps
 from yeasty.core.decide.also import also_measured
+from yeasty.core.decide.another import by_measures, by_questions
+from yeasty.core.decide.gaps import better
+from yeasty.core.decide.measured import Measured, OneBatch, measure_of, measured, order, told
 from yeasty.core.decide.outcome import (
     BatchOutcome,
     ClocksTold,
     Dot,
     HowSure,
+    MeasureTold,
     MethodOutcome,
     OtherChoice,
     Outcome,
     Reread,
     RescueSample,
-    School,
     ScopeTold,
     ServingsTold,
     TasterWords,
     Verdict,
 )
+from yeasty.core.decide.rules import broken, limit_words
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, attribute_means
-from yeasty.core.decide.servings import ForServings, choose_another, for_servings, ingredient_cost
+from yeasty.core.decide.servings import ForServings, for_servings, ingredient_cost
 from yeasty.core.decide.verdict import Arm, judge, per_attribute, scored
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.safety.core_minimum import CoreStanding
@@ -68,11 +74,15 @@ def _of_trial(db: Session, trial_id: uuid.UUID, found: Findings) -> Outcome:
 
 
 def _arms(
-    trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]], standing: Mapping[uuid.UUID, BatchSafety]
+    trial: Trial,
+    measured: Sequence[tuple[Batch, BatchMeasures]],
+    standing: Mapping[uuid.UUID, BatchSafety],
+    by_log: Measured,
 ) -> list[Arm]:
     arms = []
     for method in trial.methods:
         mine = [(b, m) for b, m in measured if b.method_id == method.id]
+        over = broken(trial.deciding.limits, str(method.id), by_log) if mine else []
         aside = [
             f"{method.tag} batch {b.replicate}: {m.standing.value}, {m.why}"
             for b, m in mine
@@ -100,6 +110,7 @@ def _arms(
                 sum(1 for b, m in mine if m.complete and m.standing is Standing.JUDGED),
                 tuple(aside),
                 tuple(failed),
+                tuple(over),
             )
         )
     return arms
@@ -127,33 +138,38 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     """The trial's own question, both schools, the five clocks, yields, energy and cost at equal servings,
     notes, and what is missing.
     """
-    measured = trial_measures(db, trial.id)
+    cooked = trial_measures(db, trial.id)
     scopes = scopes_of(db, trial.id)
     scope = scopes[0] if scopes else Scope("", [], True, {})
-    told = list((found or Findings()).tastings.values())
-    counted = {str(b.id) for b, m in measured if m.standing is Standing.JUDGED}
+    sat = list((found or Findings()).tastings.values())
+    counted = {str(b.id) for b, m in cooked if m.standing is Standing.JUDGED}
     everything, blind = scope.answers, scope.blind
     answers = [a for a in scope.answers if a.batch in counted]
     now_asked = [a.spec() for a in trial.attributes]
     # What was tasted is judged by the questions as they were when its codes were opened.
     attributes = asked_when_opened(opened_tastings(db, trial.id)) or now_asked
     changed = what_changed(attributes, now_asked) if answers else []
-    standing = safety_of_trial(db, trial.id, [b for b, _ in measured], now().timestamp())
-    judging = _Judging(trial, _arms(trial, measured, standing), scope, any(t.not_blind for t in told))
+    standing = safety_of_trial(db, trial.id, [b for b, _ in cooked], now().timestamp())
+    batches = _one_by_one(db, trial, cooked)
+    by_log = measured(batches)
+    judging = _Judging(trial, _arms(trial, cooked, standing, by_log), scope, any(t.not_blind for t in sat))
     verdicts = _verdicts(judging, answers, attributes)
     reread = Reread(changed, _verdicts(judging, answers, now_asked)) if changed else None
     weighted = verdicts[School.WEIGHTED]
     ranked = weighted.interval is None and verdicts[School.RANK].interval is not None
-    front = School.RANK if ranked else School.WEIGHTED
+    chosen = verdicts.get(trial.deciding.school)
+    usual = School.RANK if ranked else School.WEIGHTED
+    front = chosen.school if chosen and (chosen.interval or not verdicts[usual].interval) else usual
     base = scored(front, judging.arms, answers, attributes, day_of=scope.day_of)
-    servings = _servings(db, trial, measured)
+    scale = _scales(db, trial, cooked)
+    servings = {k: scale[uuid.UUID(k)]([x.batch for x in mine]) for k, mine in batches.items() if mine}
     shifts = {s.id: s for s in shifts_of(db, trial.id)}
     means = per_attribute(answers, attributes)
-    leader = verdicts[School.WEIGHTED].leader or ""
+    said = answer_of(db, trial, judging.arms, verdicts[front], base, blind=blind, measured=by_log)
     names = {str(m.id): m.name for m in trial.methods}
-    good = [(b, m) for b, m in measured if m.standing is Standing.JUDGED and m.complete]
+    good = [(b, m) for b, m in cooked if m.standing is Standing.JUDGED and m.complete]
     return Outcome(
-        rescues=_rescues(measured, everything, attributes),
+        rescues=_rescues(cooked, everything, attributes),
         verdicts=verdicts,
         attributes=attributes,
         reread=reread,
@@ -163,24 +179,21 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         counted=_counted(answers, attributes),
         tasters=len({a.taster for a in answers}),
         methods=[
-            _method(
-                m_id, [(b, m) for b, m in measured if str(b.method_id) == m_id], servings.get(m_id), shifts
-            )
+            _method(m_id, [(b, m) for b, m in cooked if str(b.method_id) == m_id], servings.get(m_id), shifts)
             for m_id in names
         ],
-        choose_another=[
-            OtherChoice(m, when)
-            for m, when in choose_another(names, servings, _best(attributes, means), leader)
-        ],
+        choose_another=_another(said.leader or "", judging, answers, attributes, by_log),
         comments=[TasterWords(str(batch.method_id), text) for batch, text in opened_comments(db, trial.id)],
         pieces=trial.pieces,
         shifts_tell=what_shifts_tell(in_shifts(db, trial, [b for b, _ in good])),
         gaps=gaps({b.method.tag: m for b, m in good}),
         blind=blind and not judging.leaked,
-        answer=answer_of(db, trial, judging.arms, verdicts[front], base, blind=blind),
+        answer=said,
         scope=scope.name,
         beside=[_beside(judging, s, attributes, counted, weighted) for s in scopes[1:]],
         blindness=_blindness(db, trial.id, found or Findings()),
+        measures=_measures(by_log),
+        limits=[limit_words(x) for x in trial.deciding.limits],
     )
 
 
@@ -210,18 +223,22 @@ def _batch_sd(verdict: Verdict, method_of: Mapping[str, str]) -> float | None:
     return verdict.interval.batch_sd if verdict.interval and several else None
 
 
-def _best(
-    attributes: Sequence[Attribute], means: Mapping[str, Mapping[str, float]]
-) -> dict[str, tuple[str, ...]]:
-    """Attribute in words to the methods with the best mean."""
-    found = {}
-    for a in attributes:
-        mine = means[a.key]
-        if len(mine) > 1:
-            high = a.high_is_better and not SCALES[a.scale].low_is_best
-            best = (max if high else min)(mine.values())
-            found[a.name] = tuple(m for m, v in mine.items() if v == best)
-    return found
+def _another(
+    leader: str,
+    judging: _Judging,
+    answers: Sequence[Answer],
+    attributes: Sequence[Attribute],
+    by_log: Measured,
+) -> list[OtherChoice]:
+    """When to choose another, in the order of methods."""
+    may = [a.key for a in judging.arms if a.batches and a.may_lead]
+    asked = by_questions(leader, judging.arms, answers, attributes, day_of=judging.scope.day_of)
+    found = by_measures(leader, may, by_log)
+    return [
+        OtherChoice(m, "; ".join([*found.get(m, []), *asked.get(m, [])]))
+        for m in may
+        if (m in found or m in asked) and m != leader
+    ]
 
 
 def _rescues(
@@ -281,20 +298,30 @@ def asked_when_opened(opened: Sequence[Tasting]) -> list[Attribute]:
     return list(found.values())
 
 
-def _servings(
+def _one_by_one(
     db: Session, trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]]
-) -> dict[str, ForServings]:
+) -> dict[str, list[OneBatch]]:
+    """Method to its judged and finished batches, each scaled by itself to the servings that are compared."""
+    scale = _scales(db, trial, measured)
+    found: dict[str, list[OneBatch]] = {str(m.id): [] for m in trial.methods}
+    for b, m in measured:
+        if m.complete and m.standing is Standing.JUDGED:
+            found[str(b.method_id)].append(OneBatch(m, scale[b.method_id]([m])))
+    return found
+
+
+Scaled = Callable[[Sequence[BatchMeasures]], ForServings]
+
+
+def _scales(
+    db: Session, trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]]
+) -> dict[uuid.UUID, Scaled]:
+    """Method to what scales batches of it to the servings that are compared."""
     used = appliances_of(db, trial)
-    prices = {i.id: i.price_per_kg for i in trial.ingredients}
-    found = {}
+    prices = {str(i.id): i.price_per_kg for i in trial.ingredients}
+    price_per_kwh = the_kitchen(db).price_per_kwh
+    found: dict[uuid.UUID, Scaled] = {}
     for method in trial.methods:
-        mine = [
-            m
-            for b, m in measured
-            if b.method_id == method.id and m.complete and m.standing is Standing.JUDGED
-        ]
-        if not mine:
-            continue
         capacities = [
             used[s.appliance_id].capacity_pieces
             for s in method.steps
@@ -303,16 +330,32 @@ def _servings(
         known = [c for c in capacities if c is not None]
         scale = trial.pieces / method.pieces_per_batch
         amounts = {str(a.ingredient_id): a.mass_kg * scale for a in method.amounts}
-        cost = ingredient_cost(amounts, {str(k): v for k, v in prices.items()}) if amounts else None
-        found[str(method.id)] = for_servings(
-            mine,
+        found[method.id] = partial(
+            for_servings,
             pieces=trial.pieces,
             pieces_per_batch=method.pieces_per_batch,
             capacity=min(known) if known else None,
-            ingredient_cost=cost,
-            price_per_kwh=the_kitchen(db).price_per_kwh,
-            rounds_cooked=max(rounds_in(b.chain().steps) for b, _ in measured if b.method_id == method.id),
+            ingredient_cost=ingredient_cost(amounts, prices) if amounts else None,
+            price_per_kwh=price_per_kwh,
+            rounds_cooked=max(
+                (rounds_in(b.chain().steps) for b, _ in measured if b.method_id == method.id), default=1
+            ),
         )
+    return found
+
+
+def _measures(by_log: Measured) -> list[MeasureTold]:
+    """Everything that was measured, ways side by side."""
+    found = []
+    for key, values in by_log.items():
+        m = measure_of(key)
+        if m is None:
+            continue
+        first = order(m, values)[0]
+        others = [w for w in values if w != first]
+        best = first if others and all(better(m, values[first], values[o]) for o in others) else None
+        words = {w: told(m, v) for w, v in values.items()}
+        found.append(MeasureTold(m.key, m.name, values, words, best))
     return found
 
 

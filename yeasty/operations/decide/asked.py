@@ -1,12 +1,14 @@
 """What a trial asks of Decide, from how it was laid out and cooked."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.screening import WORDS
 from yeasty.core.ask.trial import DoneRule, TrialKind
-from yeasty.core.decide.outcome import Answered, Verdict
+from yeasty.core.decide.measured import Measured
+from yeasty.core.decide.outcome import Answered, Asks, Sentence, Verdict
 from yeasty.core.decide.questions import QUESTIONS, USUAL
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
 from yeasty.core.decide.verdict import Arm, Scored
@@ -14,6 +16,7 @@ from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import designs
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Method, Trial
+from yeasty.store.taste.queries import opened_tastings
 
 
 def slipped_in(db: Session, trial: Trial) -> list[str]:
@@ -52,6 +55,7 @@ def asked_of(db: Session, trial: Trial, arms: Sequence[Arm]) -> Asked:
         matters=trial.matters,
         slipped=slipped_in(db, trial),
         change=next((m.change for m in trial.methods if m.change), ""),
+        deciding=trial.deciding,
     )
 
 
@@ -61,7 +65,7 @@ def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool
         str(m.id),
         m.tag,
         m.name,
-        cooked and not arm.failed_core,
+        cooked and arm.may_lead,
         rung,
         m.levels[0] if rung is not None and m.levels else "",
         tuple(m.levels),
@@ -76,9 +80,33 @@ def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool
 
 
 def answer_of(
-    db: Session, trial: Trial, arms: Sequence[Arm], verdict: Verdict, base: Scored, *, blind: bool
+    db: Session,
+    trial: Trial,
+    arms: Sequence[Arm],
+    verdict: Verdict,
+    base: Scored,
+    *,
+    blind: bool,
+    measured: Measured,
 ) -> Answered:
-    """The trial's own question, answered from what was tasted."""
-    question = QUESTIONS[USUAL[TrialKind(trial.kind)]]
-    basis = Basis(verdict, base.table, base.method_of, base.fit, blind, {a.key: a.name for a in arms})
-    return question(asked_of(db, trial, arms), basis)
+    """The trial's own question, answered from what was tasted; a claim from what was measured."""
+    question = QUESTIONS[Asks.CLAIM if trial.deciding.claim else USUAL[TrialKind(trial.kind)]]
+    names = {a.key: a.name for a in arms}
+    basis = Basis(verdict, base.table, base.method_of, base.fit, blind, names, measured)
+    found = question(asked_of(db, trial, arms), basis)
+    late = _said_late(db, trial)
+    return replace(found, sentences=(*late, *found.sentences)) if late else found
+
+
+def _said_late(db: Session, trial: Trial) -> list[Sentence]:
+    """What is said of rules that came after codes were opened: whoever had seen the scores set them."""
+    at = trial.deciding.said_at
+    opened = [t.opened_at for t in opened_tastings(db, trial.id) if t.opened_at]
+    if at is None or not opened or at <= min(opened).timestamp():
+        return []
+    return [
+        Sentence(
+            "How this is decided was changed after codes had been opened, so it was not said beforehand.",
+            "when rules were kept, and when codes were opened",
+        )
+    ]

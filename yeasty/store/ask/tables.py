@@ -9,9 +9,10 @@ from sqlalchemy import ForeignKey, Index, Numeric, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from yeasty.core.ask import trial as core
+from yeasty.core.ask.deciding import Deciding
 from yeasty.core.kernel import steps as core_steps
 from yeasty.core.kernel.scales import Scale
-from yeasty.store.base import Base, Id, one_of
+from yeasty.store.base import Base, Id, Shaped, one_of
 
 
 class Trial(Base):
@@ -30,6 +31,7 @@ class Trial(Base):
     done_rule: Mapped[str]
     answer_rule: Mapped[str] = mapped_column(default="")
     matters: Mapped[float] = mapped_column(default=0.0)
+    deciding: Mapped[Deciding] = mapped_column(Shaped(Deciding), default=Deciding)
     hunch: Mapped[str] = mapped_column(default="")
     food_class: Mapped[str] = mapped_column(default="")
     pieces: Mapped[int] = mapped_column(default=12)

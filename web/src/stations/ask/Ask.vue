@@ -6,6 +6,7 @@ import { api } from '../../api/client'
 import Parts from '../../bench/Parts.vue'
 import { useTrial } from '../useTrial'
 import AttributesEditor from './AttributesEditor.vue'
+import Deciding from './Deciding.vue'
 import DesignHistory from './DesignHistory.vue'
 import FamilyTree from './FamilyTree.vue'
 import Guesses from './Guesses.vue'
@@ -45,6 +46,7 @@ const parts = computed(() => {
     },
     { key: 'judged', name: 'Judged on', note: String(t.attributes.length) },
     { key: 'question', name: 'Question and rule' },
+    { key: 'deciding', name: 'How it is decided' },
     { key: 'family', name: 'Family' },
     { key: 'worth', name: 'Worth it' },
     { key: 'guesses', name: 'Guesses' },
@@ -107,6 +109,7 @@ const sentence = computed(() => {
         :busy="busy"
         :kinds="kinds ?? []"
       />
+      <Deciding v-else-if="here === 'deciding'" :trial="trial" :edit="edit" :busy="busy" />
       <FamilyTree v-else-if="here === 'family'" :trial="trial" :edit="edit" />
       <Worth v-else-if="here === 'worth'" :trial="trial" :edit="edit" />
       <Guesses v-else-if="here === 'guesses'" :trial="trial" />

@@ -43,6 +43,17 @@ const groups = computed(() => {
   }
   return [...found].map(([name, rows]) => ({ name, rows }))
 })
+/** The frontier, from left to right. */
+const stands = computed(() =>
+  drawn.value
+    .filter((m) => m.picked)
+    .sort((a, b) => a.at! - b.at!)
+    .map((m) => `${x(m.at!)},${y(m.value!)}`)
+    .join(' '),
+)
+/** Of the most that any came to. */
+const share = (v: number | null | undefined) =>
+  `${(100 * (v ?? 0)) / Math.max(1e-9, ...marks.value.map((m) => m.high ?? m.value ?? 0))}%`
 const said = (v: number | null | undefined) => (v === null || v === undefined ? '' : v.toFixed(1))
 const signed = (v: number | null | undefined) =>
   v === null || v === undefined ? 'not tasted beside it' : `${v > 0 ? '+' : ''}${v.toFixed(1)}`
@@ -118,7 +129,45 @@ const signed = (v: number | null | undefined) =>
           v-if="m.value != null"
           class="dot"
           :style="{ left: side(m.value) }" /></span
-      ><span class="mono small">{{ m.picked ? 'champion' : signed(m.value) }}</span>
+      ><span class="mono small">{{ m.stands || signed(m.value) }}</span>
+    </div>
+  </div>
+  <figure v-else-if="picture.shape === 'frontier' && drawn.length" class="picture">
+    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Score against ${picture.axis}`">
+      <g v-for="v in [0, 5, 10]" :key="v">
+        <line :x1="PAD.left" :x2="W - PAD.right" :y1="y(v)" :y2="y(v)" class="rule" />
+        <text :x="PAD.left - 8" :y="y(v) + 5" text-anchor="end">{{ v }}</text>
+      </g>
+      <polyline :points="stands" class="curve" />
+      <g v-for="m in drawn" :key="m.label">
+        <circle :cx="x(m.at!)" :cy="y(m.value!)" r="7" :class="{ hollow: !m.picked }" />
+        <text
+          :x="x(m.at!) + (x(m.at!) > W / 2 ? -12 : 12)"
+          :y="y(m.value!) + 5"
+          :text-anchor="x(m.at!) > W / 2 ? 'end' : 'start'"
+        >
+          {{ m.label }}
+        </text>
+      </g>
+      <text :x="W - PAD.right" :y="H - 14" text-anchor="end">{{ picture.axis }} →</text>
+    </svg>
+    <figcaption class="small soft">
+      Full dots: nothing else is liked as well for less. Open dots are beaten by one of them.
+    </figcaption>
+  </figure>
+  <div v-else-if="picture.shape === 'measure'" class="effects">
+    <p class="small soft">{{ picture.axis }}; {{ picture.scale }}</p>
+    <div v-for="m in marks" :key="m.label" class="bar">
+      <span class="small"
+        ><strong v-if="m.picked">{{ m.label }}</strong
+        ><template v-else>{{ m.label }}</template></span
+      >
+      <span class="track" aria-hidden="true"
+        ><span class="fill" :style="{ width: share(m.value) }" /><span
+          v-if="m.low !== m.high"
+          class="span"
+          :style="{ left: share(m.low), right: `calc(100% - ${share(m.high)})` }" /></span
+      ><span class="mono small">{{ m.note }}</span>
     </div>
   </div>
   <ol v-else-if="picture.shape === 'list'" class="ways">

@@ -10,6 +10,7 @@ from yeasty.core.decide.questions.best import best, branch, varieties
 from yeasty.core.decide.questions.chain import chain
 from yeasty.core.decide.questions.champion import champion
 from yeasty.core.decide.questions.change import change
+from yeasty.core.decide.questions.claim import claim
 from yeasty.core.decide.questions.grid import grid
 from yeasty.core.decide.questions.kind import Question
 from yeasty.core.decide.questions.ladder import ladder
@@ -25,6 +26,7 @@ QUESTIONS: Mapping[Asks, Question] = {
     Asks.SCREENING: screening,
     Asks.CHAIN: chain,
     Asks.VARIETIES: varieties,
+    Asks.CLAIM: claim,
 }
 USUAL: Mapping[TrialKind, Asks] = {
     TrialKind.SIDE_BY_SIDE: Asks.BEST,

@@ -30,7 +30,7 @@ def chain(asked: Asked, basis: Basis) -> Answered:
                 r.low if r else None,
                 r.high if r else None,
                 note=w.outcome or w.change,
-                picked=False,
+                stands="" if parent else "where it began",
             )
         )
     tips = [w for w in asked.ways if w.key not in {x.parent for x in asked.ways}]

@@ -70,6 +70,7 @@ def _line(asked: Asked, basis: Basis) -> Picture:
                 r.high if r else None,
                 note="champion" if w.key == asked.champion else w.change,
                 picked=w.key == asked.champion,
+                stands="champion" if w.key == asked.champion else "",
             )
         )
     return Picture("line", "against the champion", "points", marks)

@@ -3,6 +3,8 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from yeasty.core.ask.deciding import Deciding
+from yeasty.core.decide.measured import Measured
 from yeasty.core.decide.nested import CLEAR_LEVEL, Fit, Range, told_range
 from yeasty.core.decide.outcome import Answered, HowSure, Verdict
 from yeasty.core.decide.scores import Table
@@ -53,6 +55,7 @@ class Asked:
     matters : the smallest difference that matters, set beforehand [points]
     slipped : what differed besides what was to differ, in words
     change : what is done or skipped, in words
+    deciding : school, ties, limits, claim, as said beforehand
     """
 
     ways: Sequence[Way]
@@ -64,12 +67,13 @@ class Asked:
     matters: float = 0.0
     slipped: Sequence[str] = ()
     change: str = ""
+    deciding: Deciding = field(default_factory=Deciding)
 
 
 @dataclass(frozen=True)
 class Basis:
     """What was tasted: the verdict of the school in front, the scores it stands on, the fit (None where
-    nothing can be compared), whether it was blind.
+    nothing can be compared), whether it was blind; `measured`: what judged batches came to.
     """
 
     verdict: Verdict
@@ -78,6 +82,7 @@ class Basis:
     fit: Fit | None
     blind: bool = True
     names: Mapping[str, str] = field(default_factory=dict)
+    measured: Measured = field(default_factory=dict)
 
     def range(self, first: str, second: str) -> Range | None:
         """First minus second with its range: by batches where both were tasted twice, else with a spread

@@ -12,7 +12,6 @@ def screening(asked: Asked, _: Basis) -> Answered:
     words = {w.key: w.word for w in asked.ways if w.word and w.fit}
     chosen, said = best_few(words, asked.words, asked.few)
     rank = {word: n for n, word in enumerate(asked.words)}
-    names = {w.key: w.name for w in asked.ways}
     marks = [
         Mark(
             w.name,
@@ -39,12 +38,11 @@ def screening(asked: Asked, _: Basis) -> Answered:
             sentences,
             Picture("list", "", "", marks),
         )
-    listed = ", ".join(names[k] for k in chosen[:6]) + (
-        f" and {len(chosen) - 6} more" if len(chosen) > 6 else ""
-    )
+    kept = [m.label for m in marks if m.picked]
+    listed = "; ".join(kept[:6]) + (f"; and {len(kept) - 6} more" if len(kept) > 6 else "")
     return Answered(
         Asks.SCREENING,
-        f"Look closer at {listed}",
+        f"Look closer at: {listed}",
         HowSure.LEVEL,
         None,
         sentences,

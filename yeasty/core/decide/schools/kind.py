@@ -3,8 +3,8 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
-from yeasty.core.decide.outcome import School
 from yeasty.core.decide.scores import Answer
 
 Scores = Callable[[Sequence[Answer], Sequence[Attribute], int], Mapping[tuple[str, str], float]]

@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
-from yeasty.core.decide.outcome import School
 from yeasty.core.decide.schools.kind import SchoolKind
 from yeasty.core.decide.scores import rank_points, ranked_directly
 

@@ -1,6 +1,6 @@
 """Weighted scores: what counts more weighs more."""
 
-from yeasty.core.decide.outcome import School
+from yeasty.core.ask.deciding import School
 from yeasty.core.decide.schools.kind import SchoolKind
 from yeasty.core.decide.scores import weighted_scores
 

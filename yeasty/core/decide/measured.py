@@ -1,0 +1,193 @@
+"""Measures of the log that ways can be held beside one another by: each batch one number, at equal servings.
+
+What is measured is compared by batches alone; nobody has to taste anything for it.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from statistics import fmean
+
+from yeasty.core.cook.measures import BatchMeasures, Clocks
+from yeasty.core.decide.servings import J_PER_KWH, ForServings
+
+
+@dataclass(frozen=True)
+class OneBatch:
+    """A judged batch, and the same scaled to the servings that all are compared at."""
+
+    batch: BatchMeasures
+    scaled: ForServings
+
+
+@dataclass(frozen=True)
+class Unit:
+    """What a measure is told in.
+
+    Attributes
+    ----------
+    name, per : what a cook types it in, and how much that is of the measure's own unit
+    grain : a difference below which two readings are one [own unit]: what a watch, a scale or a thermometer
+        leaves open
+    say : a number in words
+    """
+
+    name: str
+    per: float
+    grain: float
+    say: Callable[[float], str]
+
+
+@dataclass(frozen=True)
+class Measure:
+    """Something the log tells of a batch.
+
+    Attributes
+    ----------
+    key : what records call it
+    name : in words, as "hands"
+    less_is_better : None where neither end is better by itself
+    of : what one batch came to, None where it was not measured
+    """
+
+    key: str
+    name: str
+    less_is_better: bool | None
+    unit: Unit
+    of: Callable[[OneBatch], float | None]
+
+    @property
+    def grain(self) -> float:
+        """See `Unit`."""
+        return self.unit.grain
+
+    def say(self, value: float) -> str:
+        """A number in words."""
+        return self.unit.say(value)
+
+
+def minutes(seconds: float) -> str:
+    """A time as a cook says it.
+
+    >>> minutes(40), minutes(754), minutes(5400)
+    ('40 s', '13 min', '1 h 30 min')
+    """
+    if abs(seconds) < 90:
+        return f"{seconds:.0f} s"
+    whole = round(seconds / 60)
+    hours, rest = divmod(whole, 60)
+    return f"{rest} min" if not hours else f"{hours} h {rest} min" if rest else f"{hours} h"
+
+
+def share(value: float) -> str:
+    """A share in per cent.
+
+    >>> share(0.823)
+    '82 %'
+    """
+    return f"{100 * value:.0f} %" if abs(value) >= 0.1 else f"{100 * value:.1f} %"
+
+
+def _kwh(joule: float) -> str:
+    return f"{joule / J_PER_KWH:.2f} kWh"
+
+
+def _count(value: float) -> str:
+    return f"{value:.0f}" if value == round(value) else f"{value:.1f}"
+
+
+def _celsius(value: float) -> str:
+    return f"{value:.0f} °C"
+
+
+def _busy(c: Clocks) -> float:
+    return c.come_up_s + c.cooking_s
+
+
+def _cost(b: OneBatch) -> float | None:
+    return None if b.scaled.cost is None else float(b.scaled.cost)
+
+
+def _money(value: float) -> str:
+    return f"{value:.2f}"
+
+
+# Half a minute of a tap, a hundredth of a meter, half a per cent of a kitchen scale, half a kelvin.
+TIME = Unit("min", 60.0, 30.0, minutes)
+ENERGY = Unit("kWh", J_PER_KWH, 0.01 * J_PER_KWH, _kwh)
+SHARE = Unit("%", 0.01, 0.005, share)
+TIMES = Unit("times", 1.0, 0.5, _count)
+CELSIUS = Unit("°C", 1.0, 0.5, _celsius)
+MONEY = Unit("", 1.0, 0.01, _money)
+
+FIXED: Mapping[str, Measure] = {
+    m.key: m
+    for m in (
+        Measure("total_s", "from start to clean", True, TIME, lambda b: b.scaled.clocks.total_s),
+        Measure("hands_s", "hands", True, TIME, lambda b: b.scaled.clocks.hands_s),
+        Measure("come_up_s", "come-up", True, TIME, lambda b: b.scaled.clocks.come_up_s),
+        Measure("cooking_s", "cooking", True, TIME, lambda b: b.scaled.clocks.cooking_s),
+        Measure("waiting_s", "waiting", True, TIME, lambda b: b.scaled.clocks.waiting_s),
+        Measure("wash_up_s", "washing-up", True, TIME, lambda b: b.scaled.clocks.wash_up_s),
+        Measure("busy_s", "appliance in use", True, TIME, lambda b: _busy(b.scaled.clocks)),
+        Measure("call_backs", "called back", True, TIMES, lambda b: float(b.batch.call_backs)),
+        Measure("energy_j", "energy", True, ENERGY, lambda b: b.scaled.energy_j),
+        Measure("cost", "cost", True, MONEY, _cost),
+        Measure("cooked_yield", "yield", False, SHARE, lambda b: b.batch.cooked_yield),
+        Measure("highest_core_c", "highest core", None, CELSIUS, lambda b: b.batch.highest_core_c),
+    )
+}
+_LOSS, _SHRINK = "loss:", "shrink:"
+
+
+def measure_of(key: str) -> Measure | None:
+    """The measure of a key: a fixed one, or a loss or shrink by its name; None where there is none.
+
+    >>> measure_of("loss:drip").name, measure_of("of luck")
+    ('drip', None)
+    """
+    if key.startswith(_LOSS) and key != _LOSS:
+        name = key.removeprefix(_LOSS)
+        return Measure(key, name, True, SHARE, lambda b: dict(b.batch.losses).get(name))
+    if key.startswith(_SHRINK) and key != _SHRINK:
+        name = key.removeprefix(_SHRINK)
+        return Measure(key, f"shrink in {name}", True, SHARE, lambda b: dict(b.batch.shrink).get(name))
+    return FIXED.get(key)
+
+
+Values = Mapping[str, Sequence[float]]
+
+
+def values_of(measure: Measure, batches: Mapping[str, Sequence[OneBatch]]) -> dict[str, tuple[float, ...]]:
+    """Way to what each of its batches came to; ways of which no batch tells are left out."""
+    found = {m: tuple(v for b in mine if (v := measure.of(b)) is not None) for m, mine in batches.items()}
+    return {m: v for m, v in found.items() if v}
+
+
+Measured = Mapping[str, Values]
+
+
+def measured(batches: Mapping[str, Sequence[OneBatch]]) -> dict[str, dict[str, tuple[float, ...]]]:
+    """Every measure that a batch tells, the fixed ones first: its key, way, what batches came to."""
+    everything = [b.batch for mine in batches.values() for b in mine]
+    losses = dict.fromkeys(_LOSS + name for m in everything for name, _ in m.losses)
+    shrinks = dict.fromkeys(_SHRINK + name for m in everything for name, _ in m.shrink)
+    known = [*FIXED.values(), *(m for k in (*losses, *shrinks) if (m := measure_of(k)))]
+    return {m.key: values for m in known if (values := values_of(m, batches))}
+
+
+def order(measure: Measure, values: Values) -> list[str]:
+    """Ways from best to worst by their means; by size where neither end is better."""
+    sign = -1 if measure.less_is_better is False else 1
+    return sorted(values, key=lambda m: (sign * round(fmean(values[m]), 9), m))
+
+
+def told(measure: Measure, values: Sequence[float]) -> str:
+    """What batches came to: the mean, and how far they lie apart.
+
+    >>> told(FIXED["hands_s"], [240, 300]), told(FIXED["hands_s"], [240])
+    ('4 min to 5 min in 2 cookings', '4 min in one cooking')
+    """
+    low, high = measure.say(min(values)), measure.say(max(values))
+    if len(values) == 1:
+        return f"{low} in one cooking"
+    return f"{low} in {len(values)} cookings" if low == high else f"{low} to {high} in {len(values)} cookings"
