@@ -186,6 +186,10 @@ def test_every_form_reads_back_as_it_was_saved(lead: Client) -> None:
         "capacity_pieces": 9, "circuit": "Z", "spot": "left", "notes": "n",
         "dial": [{"word": "low", "celsius": 88.8, "measured": True}], "capacities": [{"pieces": 6, "piece_m": 0.051}],  # noqa: E501
     }  # fmt: skip
+    deciding = {
+        "school": "rank_points", "ties": ["wash_up_s", "cost"], "claim": "loss:drip", "effort": "hands_s",
+        "limits": [{"measure": "total_s", "at_most": 1234.5, "at_least": None}],
+    }  # fmt: skip
     technique = {
         "name": "Own way", "appliance_kind": "oven", "gear": ["tray"], "hazards": ["hot_surface"],
         "ranges": {"set_point_c": [151.5, 201.5], "cook_s": [61, 99], "power_w": [300, 400]}, "steps": [step],
@@ -199,6 +203,7 @@ def test_every_form_reads_back_as_it_was_saved(lead: Client) -> None:
             lambda: of(n)["steps"],
             [step],
         ),
+        ("deciding", lambda: trial("PUT", "/deciding", deciding), lambda: read()["deciding"], deciding),
         (
             "attributes",
             lambda: trial("PUT", "/attributes", {"items": [asked]}),

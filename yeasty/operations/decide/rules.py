@@ -20,8 +20,9 @@ def set_deciding(trial: Trial, wanted: Deciding) -> None:
     ------
     RuleError : a measure that no log tells, a limit without an end, one tie rule twice
     """
-    for key in (*wanted.ties, *(x.measure for x in wanted.limits), wanted.effort):
-        _known("measure", key)
+    for key in wanted.ties:
+        _known("ties", key)
+    _known("effort", wanted.effort)
     if wanted.claim:
         _known("claim", wanted.claim)
     if len(set(wanted.ties)) != len(wanted.ties):

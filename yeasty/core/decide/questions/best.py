@@ -56,8 +56,7 @@ def _level(question: Asks, asked: Asked, basis: Basis) -> Answered:
     """The judged verdict; where taste cannot tell, what was said beforehand about a tie."""
     v = basis.verdict
     plain = Answered(question, v.headline, v.how_sure, v.leader, v.sentences)
-    may = {w.key for w in asked.ways if w.fit}
-    among = [m for m in v.contenders if m in may]
+    among = _beside_the_leader(asked, basis)
     if v.how_sure is not HowSure.LEVEL or len(among) < 2 or not asked.deciding.ties:
         return plain
     rules = ", then ".join(m.name for k in asked.deciding.ties if (m := measure_of(k)))
@@ -75,6 +74,25 @@ def _level(question: Asks, asked: Asked, basis: Basis) -> Answered:
         decided.why,
     )
     return Answered(question, headline, HowSure.LEVEL, decided.way, (why, *v.sentences))
+
+
+# Of those that cannot be told from the leader, a tie is between the ones about as likely to be the best.
+NEARLY_AS_LIKELY = 0.5
+
+
+def _beside_the_leader(asked: Asked, basis: Basis) -> list[str]:
+    """The leader, and whom neither its range nor its chance sets apart from it: between these lies a tie."""
+    v = basis.verdict
+    if v.leader is None:
+        return []
+    may = {w.key for w in asked.ways if w.fit}
+    least = NEARLY_AS_LIKELY * v.shares.get(v.leader, 0.0)
+    found = [v.leader]
+    for m in v.contenders:
+        r = basis.range(v.leader, m) if m != v.leader else None
+        if m in may and r is not None and not r.off_nought and v.shares.get(m, 0.0) >= least:
+            found.append(m)
+    return found
 
 
 def _worth(question: Asks, asked: Asked, basis: Basis) -> Answered | None:
