@@ -72,7 +72,10 @@ const judged = (r: Row) => r.batches.filter((b) => b.standing === 'judged' && b.
             value="laid"
             label="as laid out" /></el-select></label
       ><label class="row">Only with<el-input v-model="find" placeholder="a word" class="by" /></label
-      ><span class="soft small">{{ shown.length }} of {{ trial.methods.length }}<template v-if="tasted"> · score: {{ axis }}</template></span>
+      ><span class="soft small"
+        >{{ shown.length }} of {{ trial.methods.length
+        }}<template v-if="tasted"> · score: {{ axis }}</template></span
+      >
     </div>
     <ul>
       <li v-for="r in shown" :key="r.m.id" :class="{ kept: r.kept }">
