@@ -354,6 +354,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         "serving": "Within ten minutes, while the crust still crackles.",
         "keeping": "Cool within 90 minutes and chill; re-crisp from chilled in the hot basket, core read "
         "again.",
+        "signs": "even colour, crackles\nbrown on top, pale where they touch",
         "disclosure": "Appliances were bought by the kitchen. Everything in this demo is made up.",
     }
     publish(db, trial, draft, correction="", by=lead.person_id)

@@ -2478,6 +2478,23 @@ export interface paths {
         patch: operations["publish_change_draft_trials__uuid_trial_id__publication_patch"];
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/publication/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The draft as readers would see it, drawn by what draws the page itself. */
+        get: operations["publish_draft_page_trials__uuid_trial_id__publication_page_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/publications": {
         parameters: {
             query?: never;
@@ -4455,10 +4472,20 @@ export interface components {
              */
             process?: string | null;
             /**
+             * Quotes
+             * @default null
+             */
+            quotes?: string | null;
+            /**
              * Serving
              * @default null
              */
             serving?: string | null;
+            /**
+             * Signs
+             * @default null
+             */
+            signs?: string | null;
             /**
              * Title
              * @default null
@@ -6453,6 +6480,17 @@ export interface components {
             written: number;
         };
         /**
+         * Offered
+         * @description What the lead may pick for a page, none of it public by itself: notes and cues of the bench about the
+         *     method, and tasters' words that may be quoted without a name.
+         */
+        Offered: {
+            /** Notes */
+            notes: string[];
+            /** Quotes */
+            quotes: string[];
+        };
+        /**
          * Opening
          * @description Whether the codes are to be opened though somebody has not finished.
          */
@@ -7260,12 +7298,13 @@ export interface components {
         PublishView: {
             /** Chosen Method Id */
             chosen_method_id: string | null;
+            /** Headline */
+            headline: string;
+            /** How Sure */
+            how_sure: string;
             /** Method Id */
             method_id: string | null;
-            /** Preview */
-            preview: {
-                [key: string]: unknown;
-            } | null;
+            offered: components["schemas"]["Offered"];
             /** Texts */
             texts: {
                 [key: string]: string;
@@ -14990,6 +15029,28 @@ export interface operations {
                     "application/json": components["schemas"]["PublishView"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    publish_draft_page_trials__uuid_trial_id__publication_page_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {

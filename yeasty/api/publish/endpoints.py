@@ -4,7 +4,6 @@ import json
 from datetime import datetime
 from functools import partial
 from importlib.resources import files
-from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -17,7 +16,7 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
 from yeasty.api.shown import shown
-from yeasty.core.publish.document import as_record, markdown, recipe_json_ld
+from yeasty.core.publish.document import markdown, recipe_json_ld
 from yeasty.core.publish.html import notice_html, page_html
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.telling import pages_at_risk, telling
@@ -45,6 +44,8 @@ class DraftIn(BaseModel):
     keeping: str | None = Field(default=None, max_length=2000)
     disclosure: str | None = Field(default=None, max_length=1000)
     process: str | None = Field(default=None, max_length=1000)
+    signs: str | None = Field(default=None, max_length=2000)
+    quotes: str | None = Field(default=None, max_length=2000)
 
 
 class VersionView(BaseModel):
@@ -68,7 +69,9 @@ class PublishView(BaseModel):
     chosen_method_id: str | None
     texts: dict[str, str]
     version: int
-    preview: dict[str, Any] | None
+    headline: str
+    how_sure: str
+    offered: pages.Offered
     versions: list[VersionView]
     unfit: dict[str, str]
 
@@ -110,7 +113,9 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
             draft,
             method_id=str(draft.method_id) if draft.method_id else None,
             chosen_method_id=str(chosen.id) if chosen else None,
-            preview=as_record(page) if page else None,
+            headline=page.headline if page else "",
+            how_sure=page.how_sure if page else "",
+            offered=pages.offered(db(), trial, chosen),
             versions=versions,
             unfit={str(k): why for k, why in telling(db(), trial).unfit.items()},
         ),
@@ -126,6 +131,35 @@ def get_publication(path: TrialPath) -> Response:
     return _view(path.trial_id)
 
 
+# Drawn in a frame of this application's own pages, and nowhere else.
+FRAMED = (
+    "default-src 'none'; style-src 'self'; font-src 'self'; img-src 'self' data:; base-uri 'none'; "
+    "form-action 'none'; frame-ancestors 'self'"
+)
+
+
+@publish.get("/trials/<uuid:trial_id>/publication/page")
+@require(Role.COOK)
+def draft_page(path: TrialPath) -> Response:
+    """The draft as readers would see it, drawn by what draws the page itself."""
+    trial = open_trial(path.trial_id)
+    page = pages.build_page(db(), trial, pages.draft_of(db(), trial))
+    html = (
+        page_html(
+            pages.draft_edition(page, trial, publications.versions_of(db(), trial.id)),
+            base=request.host_url.rstrip("/"),
+            style=STYLE,
+            draft=True,
+        )
+        if page
+        else notice_html("Nothing to show yet", "No method is recommended yet.", style=STYLE)
+    )
+    response = current_app.response_class(html, mimetype="text/html")
+    response.headers["Content-Security-Policy"] = FRAMED
+    response.headers["Cache-Control"] = "no-store"
+    return response
+
+
 @publish.patch("/trials/<uuid:trial_id>/publication", responses={200: PublishView})
 @require(Role.COOK)
 def change_draft(path: TrialPath, body: DraftIn) -> Response:
@@ -137,6 +171,8 @@ def change_draft(path: TrialPath, body: DraftIn) -> Response:
     if "method_id" in given:
         pages.check_choice(db(), trial, given["method_id"])
         draft.method_id = given.pop("method_id")
+    if given.get("quotes"):
+        pages.check_quotes(db(), trial, given["quotes"])
     draft.texts = {**draft.texts, **{k: v for k, v in given.items() if v is not None}}
     draft.version += 1
     db().flush()

@@ -13,7 +13,7 @@ from yeasty.core.kernel.quantities import fahrenheit, say_duration, say_mass_bot
 from yeasty.core.kernel.steps import EndRule, Phase, Step, chain_of
 from yeasty.core.safety.cautions import DEFER, Limit, at_phase
 
-DOCUMENT_VERSION = 1
+DOCUMENT_VERSION = 2
 
 
 @dataclass(frozen=True)
@@ -28,15 +28,24 @@ class Ingredient:
 
 @dataclass(frozen=True)
 class CautionText:
-    """A caution as it is shown, with its source and the status of its figure."""
+    """A caution as it is shown, with its source and the status of its figure.
+
+    `first` : number of the step that says it in full, where this is a later one; `brief` : what is then said
+    in its place. `danger` : it can maim or kill, and stands whole on paper at every step
+    """
 
     text: str
     source: str
+    first: int = 0
+    brief: str = ""
+    danger: bool = False
 
 
 @dataclass(frozen=True)
 class StepText:
-    """A step as a reader cooks it. `duration_s` is kept for files that want numbers."""
+    """A step as a reader cooks it. `duration_s` is kept for files that want numbers; `beside` says where a
+    time was planned and not logged, or was planned otherwise.
+    """
 
     what: str
     duration_s: float
@@ -45,6 +54,8 @@ class StepText:
     until: str
     during: str
     cautions: tuple[CautionText, ...]
+    beside: str = ""
+    days_before: int = 0
 
 
 @dataclass(frozen=True)
@@ -79,56 +90,126 @@ class MethodPage:
     disclosure: str = ""
     process: str = ""
     allergens_unchecked: tuple[str, ...] = ()
+    quotes: tuple[str, ...] = ()
     defer: str = DEFER
     version: int = field(default=DOCUMENT_VERSION)
 
 
-def step_texts(
-    steps: Sequence[Step], hazards: Sequence[str], status: Callable[[Limit], str] = lambda row: row.status
-) -> tuple[StepText, ...]:
-    """Steps as a reader cooks them, each with the cautions of its phase; `status` says how far a figure was
-    checked.
+Times = Mapping[str, Sequence[float]]
+# Beside the log the plan is told where it differs by more than a tap leaves open and a twentieth.
+RHYTHM_S, RHYTHM_SHARE = 30.0, 0.05
 
-    Washing-up is left out: it is counted in the evidence, not told as a step. A caution is given at every
-    step it belongs to, since readers do not read from the top with hot oil before them.
+
+def step_texts(
+    steps: Sequence[Step],
+    hazards: Sequence[str],
+    status: Callable[[Limit], str] = lambda row: row.status,
+    times: Times | None = None,
+) -> tuple[StepText, ...]:
+    """Steps as a reader cooks them, each with its cautions; `status` says how far a figure was checked.
+
+    Washing-up is left out: it is counted in the evidence, not told as a step. A caution stands in full at the
+    first step it belongs to and in brief, with where it stood, at the later ones.
+
+    Parameters
+    ----------
+    times : step to how long it took in each judged batch [s]; a step that is not among them is told as it was
+        planned, and says so. None where nothing was cooked
     """
-    told = []
+    told: list[StepText] = []
+    said: dict[str, int] = {}
     for main, during in chain_of([s for s in steps if s.phase is not Phase.WASH_UP]):
         for step in (main, *during):
-            until = ""
-            if step.end_rule is EndRule.CORE and step.end_core_c is not None:
-                until = f"until the core reads {step.end_core_c:g} °C ({fahrenheit(step.end_core_c):.0f} °F)"
-            elif step.end_rule is EndRule.CUE:
-                until = f"until {step.end_cue}"
-            elif step.end_rule is EndRule.WEIGHT and step.end_kg is not None:
-                until = f"until it weighs {say_mass_both(step.end_kg)}"
-            elif step.end_rule is EndRule.MATCH:
-                until = f"until it matches {step.end_cue}"
+            took = (times or {}).get(step.key, ())
+            seconds = sum(took) / len(took) if took else step.duration_s
             temperature = say_temperature_both(step.set_point_c) if step.set_point_c is not None else ""
             if step.power_w is not None:
                 temperature = temperature if temperature else f"{step.power_w:g} W into the food"
-            cautions = tuple(
-                CautionText(
-                    c.text,
-                    c.source + (f"; figure {status(c.limit)}" if c.limit is not None else ""),
-                )
-                for c in at_phase(hazards, step.phase)
-            )
             offset = (
                 f"{say_duration(step.during_offset_s)} into it" if step.during_offset_s is not None else ""
             )
             told.append(
                 StepText(
                     step.what,
-                    step.duration_s,
-                    say_duration(step.duration_s),
+                    seconds,
+                    _took(took) if took else say_duration(step.duration_s),
                     temperature,
-                    until,
+                    _until(step),
                     offset,
-                    cautions,
+                    _cautions(step, hazards, status, said, len(told) + 1),
+                    _beside(step, took, cooked=times is not None),
+                    step.days_before,
                 )
             )
     return tuple(told)
+
+
+def _took(times: Sequence[float]) -> str:
+    """Times of one step as they are said.
+
+    >>> _took([600.0, 600.0]), _took([600.0, 720.0])
+    ('10 min', '10 min to 12 min')
+    """
+    low, high = say_duration(min(times)), say_duration(max(times))
+    return low if low == high else f"{low} to {high}"
+
+
+def _beside(step: Step, took: Sequence[float], *, cooked: bool) -> str:
+    if not cooked or step.duration_s <= 0:
+        return ""
+    if not took:
+        return "as planned"
+    off = abs(sum(took) / len(took) - step.duration_s)
+    return (
+        f"planned {say_duration(step.duration_s)}"
+        if off > max(RHYTHM_S, RHYTHM_SHARE * step.duration_s)
+        else ""
+    )
+
+
+def _until(step: Step) -> str:
+    if step.end_rule is EndRule.CORE and step.end_core_c is not None:
+        return f"until the core reads {step.end_core_c:g} °C ({fahrenheit(step.end_core_c):.0f} °F)"
+    if step.end_rule is EndRule.CUE:
+        return f"until {step.end_cue}"
+    if step.end_rule is EndRule.WEIGHT and step.end_kg is not None:
+        return f"until it weighs {say_mass_both(step.end_kg)}"
+    if step.end_rule is EndRule.MATCH:
+        return f"until it matches {step.end_cue}"
+    return ""
+
+
+def _cautions(
+    step: Step,
+    hazards: Sequence[str],
+    status: Callable[[Limit], str],
+    said: dict[str, int],
+    number: int,
+) -> tuple[CautionText, ...]:
+    """Cautions of a step; `said` keeps which step said each in full."""
+    found = []
+    for c in at_phase(hazards, step.phase):
+        first = said.setdefault(c.key, number)
+        found.append(
+            CautionText(
+                c.text,
+                c.source + (f"; figure {status(c.limit)}" if c.limit is not None else ""),
+                0 if first == number else first,
+                "" if first == number else _brief(c.text),
+                c.severity == "danger",
+            )
+        )
+    return tuple(found)
+
+
+def _brief(text: str) -> str:
+    """The first thing a caution says.
+
+    >>> _brief("Hot oil: keep water away. Lower food slowly.")
+    'Hot oil: keep water away.'
+    """
+    end = text.find(". ")
+    return text if end < 0 else text[: end + 1]
 
 
 def ingredients(
@@ -189,9 +270,14 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
         ]
     out += ["", "## Gear", "", ", ".join(_md(g) for g in record["gear"]) or "—", "", "## Method", ""]
     for n, s in enumerate(record["steps"], 1):
-        facts = " · ".join(x for x in (s["duration"], s["temperature"], _md(s["until"]), s["during"]) if x)
+        facts = " · ".join(x for x in (_timed(s), s["temperature"], _md(s["until"]), s["during"]) if x)
         out.append(f"{n}. **{_md(s['what'])}** ({facts})")
-        out += [f"   > Caution: {_md(c['text'])} *({_md(c['source'])})*" for c in s["cautions"]]
+        out += [
+            f"   > Caution: {_md(c['text'])} *({_md(c['source'])})*" for c in s["cautions"] if not _again(c)
+        ]
+        out += [
+            f"   > Caution as at step {c['first']}: {_md(c['brief'])}" for c in s["cautions"] if _again(c)
+        ]
     for title, key in (
         ("Looks wrong but is normal", "normal"),
         ("Serving", "serving"),
@@ -200,7 +286,9 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
         if record[key]:
             out += ["", f"## {title}", "", _md(record[key])]
     if record["cues"]:
-        out += ["", "## Cues seen at the bench", ""] + [f"- {_md(c)}" for c in record["cues"]]
+        out += ["", "## Signs to look for", ""] + [f"- {_md(c)}" for c in record["cues"]]
+    if record.get("quotes"):
+        out += ["", "## In tasters' words", ""] + [f"- “{_md(c)}”" for c in record["quotes"]]
     out += ["", "## Why this one", ""] + [f"- {_md(t)} *({_md(on)})*" for t, on in record["why"]]
     if record["choose_another"]:
         out += ["", "## Choose another when", "", "| method | when |", "|---|---|"]
@@ -213,6 +301,23 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
     if record["disclosure"]:
         out += ["", f"Disclosure: {_md(record['disclosure'])}"]
     return "\n".join([*out, "", f"*{_md(record['defer'])}*", ""])
+
+
+def _again(caution: Mapping[str, Any]) -> bool:
+    """Whether another step says it in full. Records of earlier documents say all in full."""
+    return bool(caution.get("first"))
+
+
+def _caution_md(c: Mapping[str, Any]) -> str:
+    if _again(c):
+        return f"Caution as at step {c['first']}: {_md(c['brief'])}"
+    return f"Caution: {_md(c['text'])} *({_md(c['source'])})*"
+
+
+def _timed(step: Mapping[str, Any]) -> str:
+    """How long a step takes, with the plan beside it."""
+    beside = step.get("beside")
+    return f"{step['duration']} ({beside})" if beside else str(step["duration"])
 
 
 def _md(text: str) -> str:
@@ -264,7 +369,7 @@ def recipe_json_ld(record: Mapping[str, Any], *, published_iso: str, url: str) -
                         s["duration"] + ("," if s["temperature"] else "."),
                         s["temperature"] + ("." if s["temperature"] else ""),
                         (s["until"][:1].upper() + s["until"][1:] + ".") if s["until"] else "",
-                        *(f"Caution: {c['text']}" for c in s["cautions"]),
+                        *(f"Caution: {c['text']}" for c in s["cautions"] if not _again(c)),
                     )
                     if x
                 ),

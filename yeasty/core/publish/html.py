@@ -44,7 +44,9 @@ def _data_block(value: Any) -> Markup:
     return Markup(text.replace("<", "\\u003c").replace(">", "\\u003e").replace("&", "\\u0026"))
 
 
-def page_html(edition: Edition, *, base: str, style: str, for_print: bool = False) -> str:
+def page_html(
+    edition: Edition, *, base: str, style: str, for_print: bool = False, draft: bool = False
+) -> str:
     """The page.
 
     Parameters
@@ -53,6 +55,7 @@ def page_html(edition: Edition, *, base: str, style: str, for_print: bool = Fals
     base : address it is told at, without a slash at its end
     style : address of the style sheet
     for_print : the paper view, without links to other views
+    draft : as it would be published now, for the lead alone
     """
     number = edition.record["mark"]
     path = f"/p/{edition.slug}/{edition.version}"
@@ -66,6 +69,7 @@ def page_html(edition: Edition, *, base: str, style: str, for_print: bool = Fals
             ld=_data_block(ld),
             style=style,
             for_print=for_print,
+            draft=draft,
             mark=mark(number),
             colour=colour(number),
             duration=say_duration,

@@ -10,6 +10,7 @@ from yeasty.core.kernel.steps import Phase, Step, chain_of
 
 GONE_THROUGH = (Phase.LOAD, Phase.COOK, Phase.OUT)
 _MARK = re.compile(r"\.r(\d+)$")
+_SAID = re.compile(r", round \d+ of \d+$")
 
 
 def round_of(key: str) -> int:
@@ -20,6 +21,26 @@ def round_of(key: str) -> int:
     """
     found = _MARK.search(key)
     return int(found.group(1)) if found else 1
+
+
+def first_round(key: str) -> str:
+    """The key of the same step in the first round.
+
+    >>> first_round("bake.r2"), first_round("bake")
+    ('bake', 'bake')
+    """
+    return _MARK.sub("", key)
+
+
+def once(steps: Sequence[Step]) -> tuple[Step, ...]:
+    """Steps as they are gone through once: the first round of each, without saying which it is.
+
+    >>> from yeasty.core.kernel.steps import Attention
+    >>> bake = [Step("b", "Bake", Attention.FREE, Phase.COOK, 600)]
+    >>> [s.what for s in once(in_rounds(bake, 3))]
+    ['Bake']
+    """
+    return tuple(replace(s, what=_SAID.sub("", s.what)) for s in steps if round_of(s.key) == 1)
 
 
 def rounds_in(steps: Sequence[Step]) -> int:

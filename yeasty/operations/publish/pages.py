@@ -3,7 +3,8 @@
 import re
 import unicodedata
 import uuid
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
 from functools import partial
 from zoneinfo import ZoneInfo
 
@@ -11,10 +12,9 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.preparation import preparation
 from yeasty.core.cook.measures import BatchMeasures, Standing
 from yeasty.core.decide.outcome import MethodOutcome, Outcome
-from yeasty.core.kernel.errors import Refused
+from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.publish.document import MethodPage, as_record, check_page, ingredients, step_texts
 from yeasty.core.publish.html import Edition
 from yeasty.core.safety.cautions import keeps_from_publishing
@@ -23,7 +23,9 @@ from yeasty.operations.ask import designs
 from yeasty.operations.ask.designs import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.decisions import outcome_of
+from yeasty.operations.publish.as_cooked import as_cooked
 from yeasty.operations.publish.telling import telling
+from yeasty.operations.taste.answers import quotable
 from yeasty.operations.taste.panels import allergens_of, allergens_unchecked
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Method, Trial
@@ -33,7 +35,7 @@ from yeasty.store.publish.queries import free_slug, next_version, slugs_of_delet
 from yeasty.store.publish.tables import Draft, Publication
 from yeasty.store.safety.queries import checks, laxer_for, status_of
 
-TEXTS = ("title", "intro", "normal", "serving", "keeping", "disclosure", "process")
+TEXTS = ("title", "intro", "normal", "serving", "keeping", "disclosure", "process", "signs", "quotes")
 
 
 def slug_of(title: str) -> str:
@@ -71,6 +73,52 @@ def chosen_method(
     return next((m for m in trial.methods if m.id == wanted and m.id not in unfit), None)
 
 
+def lines(text: str) -> tuple[str, ...]:
+    """Words that stand one below the other.
+
+    >>> lines("brown rim\\n\\n crackles ")
+    ('brown rim', 'crackles')
+    """
+    return tuple(line.strip() for line in text.splitlines() if line.strip())
+
+
+@dataclass(frozen=True)
+class Offered:
+    """What the lead may pick for a page, none of it public by itself: notes and cues of the bench about the
+    method, and tasters' words that may be quoted without a name.
+    """
+
+    notes: Sequence[str]
+    quotes: Sequence[str]
+
+
+def offered(db: Session, trial: Trial, method: Method | None) -> Offered:
+    """Words about a method that were written down."""
+    if method is None:
+        return Offered([], [])
+    outcome = outcome_of(db, trial.id)
+    mine = outcome.method(str(method.id)) if outcome else None
+    notes = list(dict.fromkeys(mine.notes)) if mine else []
+    return Offered(notes, quotable(db, trial.id, method.id))
+
+
+def check_quotes(db: Session, trial: Trial, text: str) -> None:
+    """Only words whose taster agreed are told, as they were written.
+
+    Raises
+    ------
+    RuleError : a line that nobody agreed to be quoted with
+    """
+    may = {q for m in trial.methods for q in quotable(db, trial.id, m.id)}
+    for line in lines(text):
+        if line not in may:
+            raise RuleError(
+                "quotes",
+                f"“{line[:60]}” may not be told",
+                "Pick words whose taster agreed, as they wrote them.",
+            )
+
+
 def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
     """The page as it would be published now; None while no method is chosen or found."""
     outcome = outcome_of(db, trial.id)
@@ -83,7 +131,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
     said = outcome.answer if outcome else None
     ingredient_names = {i.id: i.name for i in trial.ingredients}
     mine = outcome.method(str(method.id)) if outcome else None
-    steps = [*preparation(trial.preparation).steps, *(s.core() for s in method.steps)]
+    cooked = as_cooked(db, trial, method, measured)
     used = appliances_of(db, trial)
     gear = [used[s.appliance_id].name for s in method.steps if s.appliance_id in used]
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
@@ -108,7 +156,10 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
             (f"{b.name[:1].upper()}{b.name[1:]}: {b.headline}.", "a round of its own") for b in outcome.beside
         ]
         why += [(line, "how codes were kept") for line in outcome.blindness]
-    total = sum(s.duration_s for s in steps if s.phase != "wash_up" and s.during_offset_s is None)
+    steps = step_texts(
+        cooked.steps, hazards_of_method(trial, method), partial(status_of, checked=checks(db)), cooked.times
+    )
+    total = sum(s.duration_s for s in steps if not s.during)
     return MethodPage(
         title=draft.texts.get("title") or trial.title,
         dish=trial.dish,
@@ -127,8 +178,9 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         allergens=allergens_of(trial),
         allergens_unchecked=allergens_unchecked(trial),
         gear=tuple(dict.fromkeys([*gear, *method.gear])),
-        steps=step_texts(steps, hazards_of_method(trial, method), partial(status_of, checked=checks(db))),
-        cues=tuple(mine.notes[:8]) if mine else (),
+        steps=steps,
+        cues=lines(draft.texts.get("signs", "")),
+        quotes=lines(draft.texts.get("quotes", "")),
         why=tuple(why),
         choose_another=tuple(
             (names[c.method], c.when)
@@ -141,6 +193,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         evidence=(
             *_evidence(trial, [(b, m) for b, m in measured if m.standing is not Standing.SIMULATED], outcome),
             *told.says,
+            *cooked.says,
             *(
                 f"{m.name} is not offered to readers: {told.unfit[m.id]}"
                 for m in trial.methods
@@ -240,6 +293,14 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
     db.add(row)
     db.flush()
     return row
+
+
+def draft_edition(page: MethodPage, trial: Trial, versions: Sequence[Publication]) -> Edition:
+    """The page as it would be published now, to be read over."""
+    slug = versions[0].slug if versions else slug_of(page.title)
+    number = versions[0].version + 1 if versions else 1
+    day = now()
+    return Edition(as_record(page), slug, number, f"{day:%d %B %Y}", day.date().isoformat(), "", number)
 
 
 def edition(row: Publication, newest: Publication, zone: str) -> Edition:

@@ -408,6 +408,15 @@ def opened_comments(db: Session, trial_id: uuid.UUID) -> list[tuple[Batch, str]]
     ]
 
 
+def quotable(db: Session, trial_id: uuid.UUID, method_id: uuid.UUID) -> list[str]:
+    """Words on a method's samples whose taster agreed at the tasting to be quoted without a name."""
+    tastings = list(db.scalars(select(Tasting).where(Tasting.trial_id == trial_id, opened())))
+    agreed = [s.id for t in tastings for s in t.seats if s.may_quote]
+    about = {s.id for t in tastings for s in t.samples if s.batch and s.batch.method_id == method_id}
+    said = [" ".join(c.text.split()) for c in newest_comments(db, agreed) if c.sample_id in about]
+    return list(dict.fromkeys(said))
+
+
 @dataclass(frozen=True)
 class TypedCell:
     """A cell of a ballot as it was written."""

@@ -6,6 +6,7 @@ import { api, ifMatch, words } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { useSession } from '../../session'
 import { useTrial } from '../useTrial'
+import PickWords from './PickWords.vue'
 
 const id = String(useRoute().params.trial)
 const session = useSession()
@@ -24,25 +25,8 @@ const { data: risks } = useQuery({
   queryFn: async () => (await api.GET('/api/v1/pages-at-risk')).data!.items,
 })
 const risk = computed(() => risks.value?.find((r) => r.trial_id === id))
-interface Preview {
-  title: string
-  headline: string
-  how_sure: string
-  ingredients: { name: string; text: string }[]
-  allergens: string[]
-  steps: {
-    what: string
-    duration: string
-    temperature: string
-    until: string
-    cautions: { text: string; source: string }[]
-  }[]
-  choose_another: [string, string][]
-  evidence: string[]
-  not_equal: string[]
-  yield_text: string
-}
-const preview = computed(() => data.value?.preview as Preview | null | undefined)
+/** Something can be told: a method is chosen, or the question came to one. */
+const tellable = computed(() => !!data.value?.headline)
 const form = reactive({
   method_id: null as string | null,
   title: '',
@@ -52,6 +36,8 @@ const form = reactive({
   keeping: '',
   disclosure: '',
   process: '',
+  signs: '',
+  quotes: '',
 })
 const dirty = ref(false)
 watch(
@@ -59,7 +45,17 @@ watch(
   (d) => {
     if (!d || dirty.value) return
     form.method_id = d.method_id
-    for (const k of ['title', 'intro', 'normal', 'serving', 'keeping', 'disclosure', 'process'] as const)
+    for (const k of [
+      'title',
+      'intro',
+      'normal',
+      'serving',
+      'keeping',
+      'disclosure',
+      'process',
+      'signs',
+      'quotes',
+    ] as const)
       form[k] = d.texts[k] ?? ''
   },
   { immediate: true },
@@ -113,7 +109,7 @@ const sentence = computed(() => {
   if (newest.value?.withdrawn_at) return 'Withdrawn: readers see only the notice.'
   if (newest.value)
     return `Version ${newest.value.version} is out. A change is a new dated version; the old stays readable.`
-  return preview.value
+  return tellable.value
     ? 'Ready to be read over: this is what would be told.'
     : 'No method is recommended yet. Choose one, or taste and open the codes first.'
 })
@@ -127,8 +123,8 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
       <LoafMark v-if="chosen" :mark="chosen.mark" :size="50" />
       <div class="grow">
         <h1>{{ sentence }}</h1>
-        <p v-if="preview">
-          {{ preview.headline }} <span class="soft">{{ preview.how_sure }}</span>
+        <p v-if="tellable">
+          {{ data.headline }} <span class="soft">{{ data.how_sure }}</span>
         </p>
       </div>
     </section>
@@ -197,6 +193,21 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
         /></label>
         <label class="field">Serving<el-input v-model="form.serving" type="textarea" :rows="2" /></label>
         <label class="field">Keeping<el-input v-model="form.keeping" type="textarea" :rows="2" /></label>
+        <PickWords
+          v-model="form.signs"
+          label="Signs to look for, one a line"
+          offer="Noted at the bench; nothing of it is told unless you pick it"
+          :words="data.offered.notes ?? []"
+          @update:model-value="dirty = true"
+        />
+        <PickWords
+          v-if="data.offered.quotes?.length || form.quotes"
+          v-model="form.quotes"
+          label="Tasters’ words, one a line, unchanged"
+          offer="Only of those who agreed, without a name"
+          :words="data.offered.quotes ?? []"
+          @update:model-value="dirty = true"
+        />
         <label class="field"
           >Process stated, where a hazard asks for it (freezing, a tested process)<el-input
             v-model="form.process"
@@ -210,7 +221,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
             >What the next version corrects<el-input v-model="correction" name="correction"
           /></label>
           <div class="row">
-            <button type="button" class="act strong" :disabled="!preview" @click="publish">
+            <button type="button" class="act strong" :disabled="!tellable" @click="publish">
               {{ data.versions.length ? 'Publish a correction' : 'Publish' }}</button><button
               v-if="newest && !newest.withdrawn_at"
               type="button"
@@ -222,39 +233,13 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
           </div>
         </template>
       </form>
-      <section v-if="preview" class="preview">
-        <h2>{{ preview.title }}</h2>
-        <p class="soft">{{ preview.yield_text }}</p>
-        <p class="warn">
-          <strong>Allergens:</strong> {{ preview.allergens.join(', ') || 'not checked; check every label' }}
-        </p>
-        <ul class="ing">
-          <li v-for="i in preview.ingredients" :key="i.name">
-            <span class="mono">{{ i.text }}</span> {{ i.name }}
-          </li>
-        </ul>
-        <ol>
-          <li v-for="(s, n) in preview.steps" :key="n">
-            <strong>{{ s.what }}</strong>
-            <span class="mono small">{{
-              [s.duration, s.temperature, s.until].filter(Boolean).join(' · ')
-            }}</span>
-            <p v-for="c in s.cautions" :key="c.text" class="warn small">
-              {{ c.text }} <span class="soft">{{ c.source }}</span>
-            </p>
-          </li>
-        </ol>
-        <template v-if="preview.choose_another.length"
-          ><h3>Choose another when …</h3>
-          <p v-for="[m, when] in preview.choose_another" :key="m">
-            <strong>{{ m }}</strong>: {{ when }}
-          </p></template
-        >
-        <h3>How sure</h3>
-        <ul>
-          <li v-for="e in preview.evidence" :key="e">{{ e }}</li>
-          <li v-for="e in preview.not_equal" :key="e">Not equal: {{ e }}</li>
-        </ul>
+      <section v-if="tellable" class="preview">
+        <p class="small soft">As readers would see it{{ dirty ? ', once the words are saved' : '' }}.</p>
+        <iframe
+          :key="data.version"
+          :src="`/api/v1/trials/${id}/publication/page`"
+          title="The page as readers would see it"
+        />
       </section>
     </div>
     <el-dialog v-model="withdrawing" title="Withdraw this page?" width="480"
@@ -292,21 +277,12 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
   gap: 10px;
   align-content: start;
 }
-.preview ol,
-.preview ul {
-  margin: 0;
-  padding-left: 22px;
-}
-.preview li {
-  padding: 4px 0;
-}
-.ing {
-  list-style: none;
-  padding-left: 0 !important;
-}
-.ing .mono {
-  display: inline-block;
-  min-width: 76px;
+.preview iframe {
+  width: 100%;
+  height: 78vh;
+  border: 1px solid var(--line);
+  border-radius: 10px;
+  background: #fff;
 }
 @media (max-width: 800px) {
   .two {
