@@ -100,7 +100,7 @@ def test_times_on_the_page_are_those_of_the_log_and_the_plan_stands_beside(
     # It was taken out twelve minutes before the plan said: the correction is what happened.
     entries = lead.get(f"/shifts/{shift}/bench").json["entries"]
     was = next(e for e in entries if e["batch"] == batch["id"] and e["payload"].get("step") == out["key"])
-    early = was["at"] - 720
+    early = was["payload"]["at"] - 720
     fixed = an_entry(batch["id"], was["kind"], {**was["payload"], "at": early}, 990, supersedes=was["id"])
     ok(lead.send("POST", f"/shifts/{shift}/entries", {"entries": [fixed]}))
     lead.get(f"/trials/{t['id']}/decision")

@@ -8,8 +8,10 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from yeasty.core.ask.deciding import Deciding
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
+from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.setup.differences import differences
 from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.said import SaidChoice, SaidLabels, SaidValue
@@ -61,6 +63,8 @@ class Evening:
     versions : of a chain: change, the defect it aims at, how it came out, failed tries; the first way is
     where it begins
     lots : ingredient to its mass in a batch [kg] and its allergens
+    kept : share of its weight that each way keeps in the heat, by position; weighed before and after
+    claim : measure of the log that is the question; "" for the kind's own
     """
 
     title: str
@@ -83,6 +87,8 @@ class Evening:
     shows: Mapping[int, str] = field(default_factory=dict)
     versions: Sequence[tuple[str, str, str, int]] = ()
     lots: Mapping[str, tuple[float, tuple[str, ...]]] = field(default_factory=dict)
+    kept: Sequence[float] = ()
+    claim: str = ""
 
 
 def finish(
@@ -98,8 +104,9 @@ def finish(
     chance = Random(seed)
     for day in range(e.days):
         serve = (at + timedelta(days=day)).replace(hour=18, minute=30, second=0, microsecond=0)
-        shift = _cook(db, trial, lead, serve, day, seed + day)
-        _taste(db, e, trial, shift, people[: e.people], lead, chance)
+        shift = _cook(db, e, trial, lead, serve, day, seed + day)
+        if e.asks:
+            _taste(db, e, trial, shift, people[: e.people], lead, chance)
     trial.updated_at = at + timedelta(days=e.days)
     db.flush()
     analyse(db, trial.id)
@@ -154,6 +161,8 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
         layouts.lay_out(db, trial, dict(e.layout), techniques(), here)
     if e.kind is TrialKind.CHAMPION:
         trial.layout = {"champion": str(trial.methods[0].id)}
+    if e.claim:
+        trial.deciding = Deciding(claim=e.claim)
     if e.change:
         trial.methods[-1].change = e.change
     for d in differences(designs.method_facts(trial, appliances_of(db, trial)), trial.varied):
@@ -168,7 +177,9 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
     return trial
 
 
-def _cook(db: Session, trial: Trial, lead: Account, serve: datetime, day: int, seed: int) -> Shift:
+def _cook(
+    db: Session, e: Evening, trial: Trial, lead: Account, serve: datetime, day: int, seed: int
+) -> Shift:
     used = appliances_of(db, trial)
     shift = Shift(
         trial_id=trial.id,
@@ -187,11 +198,35 @@ def _cook(db: Session, trial: Trial, lead: Account, serve: datetime, day: int, s
     until = (serve + timedelta(hours=3)).timestamp()
     log = Log(shift, lead, seed)
     for n, batch in enumerate(shift.batches):
-        story = Story(effort={"wash_items": 1, "wash_s": 180}, read_every_s=600)
+        story = Story(
+            facts=_weighed(e, trial, batch, Random(seed + 50 + n)),
+            effort={"wash_items": 1, "wash_s": 180},
+            read_every_s=600,
+        )
         cook_batch(db, log, batch, plan, story, until, seed + n)
     log.write(db, until)
     shift.ended_at = serve + timedelta(hours=1)
     return shift
+
+
+# How far two weighings of one way lie apart from evening to evening, as a share.
+WEIGHED_SD = 0.008
+
+
+def _weighed(
+    e: Evening, trial: Trial, batch: Batch, chance: Random
+) -> list[tuple[float, EntryKind, dict[str, Any]]]:
+    """On the scale before it goes in, and once it is out."""
+    if not e.kept:
+        return []
+    way = next(n for n, m in enumerate(trial.methods) if m.id == batch.method_id)
+    in_heat = sum(s.duration_s for s in batch.method.steps if s.phase == "cook")
+    raw = round(0.24 + chance.uniform(-0.004, 0.004), 3)
+    cooked = round(raw * (e.kept[way] + chance.gauss(0, WEIGHED_SD)), 3)
+    return [
+        (-120.0, EntryKind.WEIGHT, {"kg": raw, "of": "raw"}),
+        (in_heat + 150.0, EntryKind.WEIGHT, {"kg": cooked, "of": "cooked"}),
+    ]
 
 
 def _rounds(e: Evening, trial: Trial, batches: Sequence[Batch]) -> list[RoundPlan]:

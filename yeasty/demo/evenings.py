@@ -137,6 +137,18 @@ EVENINGS = (
         people=6,
         lots={"wheat flour": (0.14, ("gluten",)), "water": (0.09, ()), "salt": (0.003, ())},
     ),
+    Evening(
+        "Cauliflower, which keeps its weight",
+        "cauliflower florets",
+        TrialKind.SIDE_BY_SIDE,
+        "Which way keeps most of what was bought?",
+        "The scale alone; nobody has to taste.",
+        (("steamer", "Steamer", "ST"), ("oven", "Oven", "OV"), ("air_fryer", "Air fryer", "AF")),
+        (),
+        days=2,
+        kept=(0.95, 0.74, 0.70),
+        claim="cooked_yield",
+    ),
 )
 
 
