@@ -1,4 +1,4 @@
-"""How a trial is decided: said at Ask, applied at Decide; which one tonight; the page as readers would see it."""
+"""How a trial is decided: said at Ask, applied at Decide; which one tonight; the page as readers see it."""
 
 import re
 from collections.abc import Callable
