@@ -8,6 +8,7 @@ from yeasty import __version__
 from yeasty.api.ask.endpoints import ask
 from yeasty.api.ask.family import family
 from yeasty.api.ask.layout import layout
+from yeasty.api.ask.methods import methods
 from yeasty.api.ask.promises import promises
 from yeasty.api.cook.endpoints import cook
 from yeasty.api.cook.evidence import evidence
@@ -43,6 +44,7 @@ BLUEPRINTS = (
     kitchen_views,
     library,
     ask,
+    methods,
     layout,
     family,
     promises,

@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 from flask import Response
 from pydantic import BaseModel
 
-from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath, design_of
 from yeasty.api.blueprint import blueprint
 from yeasty.api.live import told_of

@@ -1782,7 +1782,7 @@ export interface paths {
         };
         get?: never;
         /** Replace what tasters are asked. */
-        put: operations["ask_set_attributes_trials__uuid_trial_id__attributes_put"];
+        put: operations["methods_set_attributes_trials__uuid_trial_id__attributes_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2152,7 +2152,7 @@ export interface paths {
         };
         get?: never;
         /** Say which methods are cooked together. Batches already made keep what they were made with. */
-        put: operations["ask_set_loads_trials__uuid_trial_id__loads_put"];
+        put: operations["methods_set_loads_trials__uuid_trial_id__loads_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2277,7 +2277,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Add a method from a technique; it gets mark, tag and colour at once. */
-        post: operations["ask_add_method_trials__uuid_trial_id__methods_post"];
+        post: operations["methods_add_method_trials__uuid_trial_id__methods_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2295,11 +2295,11 @@ export interface paths {
         put?: never;
         post?: never;
         /** Take out a method that was never cooked. */
-        delete: operations["ask_remove_method_trials__uuid_trial_id__methods__uuid_method_id__delete"];
+        delete: operations["methods_remove_method_trials__uuid_trial_id__methods__uuid_method_id__delete"];
         options?: never;
         head?: never;
         /** Change a method's words and weights. */
-        patch: operations["ask_change_method_trials__uuid_trial_id__methods__uuid_method_id__patch"];
+        patch: operations["methods_change_method_trials__uuid_trial_id__methods__uuid_method_id__patch"];
         trace?: never;
     };
     "/api/v1/trials/{trial_id}/methods/{method_id}/failed-tries": {
@@ -2328,7 +2328,7 @@ export interface paths {
         };
         get?: never;
         /** Write down that a method's food is meant pink, soft or raw. */
-        put: operations["ask_set_meant_trials__uuid_trial_id__methods__uuid_method_id__meant_put"];
+        put: operations["methods_set_meant_trials__uuid_trial_id__methods__uuid_method_id__meant_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2345,7 +2345,7 @@ export interface paths {
         };
         get?: never;
         /** Replace a method's steps. Batches already made keep the steps they were made with. */
-        put: operations["ask_set_steps_trials__uuid_trial_id__methods__uuid_method_id__steps_put"];
+        put: operations["methods_set_steps_trials__uuid_trial_id__methods__uuid_method_id__steps_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2362,7 +2362,7 @@ export interface paths {
         };
         get?: never;
         /** Strike a hazard of a method out, with the reason, or let it hold again. */
-        put: operations["ask_strike_hazard_trials__uuid_trial_id__methods__uuid_method_id__struck_hazards_put"];
+        put: operations["methods_strike_hazard_trials__uuid_trial_id__methods__uuid_method_id__struck_hazards_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2452,7 +2452,7 @@ export interface paths {
          * Write down what is prepared once for all methods. Batches already made keep what they were made
          * @description with.
          */
-        put: operations["ask_set_preparation_trials__uuid_trial_id__preparation_put"];
+        put: operations["methods_set_preparation_trials__uuid_trial_id__preparation_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -13480,7 +13480,7 @@ export interface operations {
             };
         };
     };
-    ask_set_attributes_trials__uuid_trial_id__attributes_put: {
+    methods_set_attributes_trials__uuid_trial_id__attributes_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -14206,7 +14206,7 @@ export interface operations {
             };
         };
     };
-    ask_set_loads_trials__uuid_trial_id__loads_put: {
+    methods_set_loads_trials__uuid_trial_id__loads_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -14497,7 +14497,7 @@ export interface operations {
             };
         };
     };
-    ask_add_method_trials__uuid_trial_id__methods_post: {
+    methods_add_method_trials__uuid_trial_id__methods_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -14532,7 +14532,7 @@ export interface operations {
             };
         };
     };
-    ask_remove_method_trials__uuid_trial_id__methods__uuid_method_id__delete: {
+    methods_remove_method_trials__uuid_trial_id__methods__uuid_method_id__delete: {
         parameters: {
             query?: never;
             header?: never;
@@ -14564,7 +14564,7 @@ export interface operations {
             };
         };
     };
-    ask_change_method_trials__uuid_trial_id__methods__uuid_method_id__patch: {
+    methods_change_method_trials__uuid_trial_id__methods__uuid_method_id__patch: {
         parameters: {
             query?: never;
             header?: never;
@@ -14636,7 +14636,7 @@ export interface operations {
             };
         };
     };
-    ask_set_meant_trials__uuid_trial_id__methods__uuid_method_id__meant_put: {
+    methods_set_meant_trials__uuid_trial_id__methods__uuid_method_id__meant_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -14672,7 +14672,7 @@ export interface operations {
             };
         };
     };
-    ask_set_steps_trials__uuid_trial_id__methods__uuid_method_id__steps_put: {
+    methods_set_steps_trials__uuid_trial_id__methods__uuid_method_id__steps_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -14708,7 +14708,7 @@ export interface operations {
             };
         };
     };
-    ask_strike_hazard_trials__uuid_trial_id__methods__uuid_method_id__struck_hazards_put: {
+    methods_strike_hazard_trials__uuid_trial_id__methods__uuid_method_id__struck_hazards_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -14939,7 +14939,7 @@ export interface operations {
             };
         };
     };
-    ask_set_preparation_trials__uuid_trial_id__preparation_put: {
+    methods_set_preparation_trials__uuid_trial_id__preparation_put: {
         parameters: {
             query?: never;
             header?: never;

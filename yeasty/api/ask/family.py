@@ -5,7 +5,7 @@ from uuid import UUID
 from flask import Response
 from pydantic import BaseModel, Field
 
-from yeasty.api.ask.endpoints import method_of, open_trial, whole
+from yeasty.api.ask.opened import method_of, open_trial, whole
 from yeasty.api.ask.views import MarkView, TrialPath, TrialView, mark_view
 from yeasty.api.blueprint import blueprint
 from yeasty.api.request import answer, db, require

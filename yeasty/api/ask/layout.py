@@ -6,7 +6,7 @@ from uuid import UUID
 from flask import Response
 from pydantic import BaseModel, Field
 
-from yeasty.api.ask.endpoints import MethodPath, method_of, open_trial, whole
+from yeasty.api.ask.opened import MethodPath, method_of, open_trial, whole
 from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError

@@ -9,7 +9,7 @@ import structlog
 from flask import Response, current_app, request
 from sqlalchemy import select
 
-from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath, mark_view
 from yeasty.api.blueprint import blueprint
 from yeasty.api.cook.views import (

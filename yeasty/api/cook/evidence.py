@@ -5,7 +5,7 @@ from uuid import UUID
 from flask import Response, current_app, request
 from pydantic import BaseModel, Field
 
-from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found

@@ -8,7 +8,7 @@ from uuid import UUID
 from flask import Response
 from pydantic import BaseModel, Field
 
-from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.opened import open_trial
 from yeasty.api.blueprint import blueprint
 from yeasty.api.cook.endpoints import ask_for_plan, open_shift, told_shift
 from yeasty.api.cook.views import ShiftList, ShiftPath, ShiftView, shift_view

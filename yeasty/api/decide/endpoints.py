@@ -6,7 +6,7 @@ from typing import Annotated
 from flask import Response, current_app
 from pydantic import BaseModel, Field
 
-from yeasty.api.ask.endpoints import open_trial, whole
+from yeasty.api.ask.opened import open_trial, whole
 from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError

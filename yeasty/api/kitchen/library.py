@@ -7,7 +7,7 @@ from flask import Response
 from pydantic import BaseModel, BeforeValidator, Field, WithJsonSchema
 from sqlalchemy import select
 
-from yeasty.api.ask.endpoints import StepIn
+from yeasty.api.ask.bodies import StepIn
 from yeasty.api.ask.views import StepView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, not_found

@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
-from yeasty.api.ask.endpoints import AttributeIn, MethodChange, StepIn, TrialChange
+from yeasty.api.ask.bodies import AttributeIn, MethodChange, StepIn, TrialChange
 from yeasty.api.ask.layout import BranchLayout, GridIn, LadderLayout, VarietiesLayout, WordsLayout
 from yeasty.api.ask.views import PreparedStep
 from yeasty.api.cook.views import BenchStep, CheckView, PlanItem

@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 from flask import Blueprint, Response, current_app, request, send_from_directory
 from pydantic import BaseModel, Field
 
-from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found

@@ -6,7 +6,7 @@ from zoneinfo import ZoneInfo
 
 from flask import Response, current_app
 
-from yeasty.api.ask.endpoints import open_trial
+from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.cook.outlook import AskedView, LowReading
