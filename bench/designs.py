@@ -34,7 +34,7 @@ from yeasty.cli import prepare  # noqa: E402
 from yeasty.core.ask.screening import Row  # noqa: E402
 from yeasty.core.ask.techniques import techniques  # noqa: E402
 from yeasty.core.ask.trial import TrialKind  # noqa: E402
-from yeasty.operations.ask import designs, families, layouts  # noqa: E402
+from yeasty.operations.ask import designs, families, layouts  # noqa: E402, lots
 from yeasty.process import cluster  # noqa: E402
 from yeasty.store.ask.tables import Trial  # noqa: E402
 from yeasty.store.database import make_engine, session_factory  # noqa: E402
@@ -66,7 +66,7 @@ def lay_out(url: str, trials: int, methods: int) -> list[str]:
             }
             for n in range(8)
         ]
-        designs.set_ingredients(db, first, lots)
+        lots.set_ingredients(db, first, lots)
         designs.set_attributes(
             db,
             first,

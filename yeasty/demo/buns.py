@@ -14,7 +14,7 @@ from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.core.setup.differences import differences
 from yeasty.core.taste.said import SaidValue
 from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun
-from yeasty.operations.ask import designs
+from yeasty.operations.ask import designs, facts, lots
 from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
 from yeasty.operations.decide.analysis import analyse
@@ -138,8 +138,8 @@ def _trial(db: Session, appliances: dict[str, Appliance]) -> Trial:
         }
         for n, kg, price, allergens, lot in INGREDIENTS
     ]
-    designs.set_ingredients(db, trial, rows)
-    designs.set_controls(
+    lots.set_ingredients(db, trial, rows)
+    lots.set_controls(
         trial,
         [
             ("dough", "one batch, scaled 6 × 60 g a method"),
@@ -331,7 +331,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         )
     log.write(db, until)
     shift.ended_at = serve + timedelta(hours=1)
-    for d in differences(designs.method_facts(trial, used), trial.varied):
+    for d in differences(facts.method_facts(trial, used), trial.varied):
         if not d.varied:
             reason = "what is steamed or baked needs its own rest"
             trial.accepted.append(

@@ -9,7 +9,7 @@ from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.demo.cooking import Log, Story, cook_batch, running_shift
-from yeasty.operations.ask import designs
+from yeasty.operations.ask import designs, lots
 from yeasty.store.kitchen.people_tables import Account
 from yeasty.store.kitchen.tables import Appliance
 
@@ -85,7 +85,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
             elif step.phase == "wait":
                 step.what, step.duration_s = "Drain and rest", 240
     db.flush()
-    designs.set_ingredients(
+    lots.set_ingredients(
         db,
         trial,
         [
@@ -105,7 +105,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
             )
         ],
     )
-    designs.set_controls(
+    lots.set_controls(
         trial,
         [
             ("pressure", "dial 2 on both, read 68 and 70 kPa gauge"),

@@ -17,7 +17,7 @@ from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.said import SaidChoice, SaidLabels, SaidValue
 from yeasty.core.taste.tests import Settings, TestKey
 from yeasty.demo.cooking import Log, Story, cook_batch
-from yeasty.operations.ask import designs, layouts
+from yeasty.operations.ask import designs, facts, layouts, lots
 from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
 from yeasty.operations.decide.analysis import analyse
@@ -150,7 +150,7 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
             }
             for n, (kg, al) in e.lots.items()
         ]
-        designs.set_ingredients(db, trial, rows)
+        lots.set_ingredients(db, trial, rows)
         db.flush()
     for change, defect, outcome, tries in e.versions:
         m = layouts.add_version(db, trial, m, name="", change=change, aimed_defect=defect)
@@ -165,7 +165,7 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
         trial.deciding = Deciding(claim=e.claim)
     if e.change:
         trial.methods[-1].change = e.change
-    for d in differences(designs.method_facts(trial, appliances_of(db, trial)), trial.varied):
+    for d in differences(facts.method_facts(trial, appliances_of(db, trial)), trial.varied):
         if not d.varied:
             reason = "what the question is about, and what follows from it"
             trial.accepted.append(

@@ -14,7 +14,7 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.places import VesselMap, dealt, fitting_places
-from yeasty.operations.ask import designs, families, layouts
+from yeasty.operations.ask import designs, families, layouts, lots
 from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Trial
 from yeasty.store.kitchen.people_tables import Account
 from yeasty.store.kitchen.tables import Appliance
@@ -47,7 +47,7 @@ def _judged(db: Session, trial: Trial, *rows: tuple[str, float, str, str]) -> No
 
 
 def _lots(db: Session, trial: Trial, *rows: tuple[str, float, str, tuple[str, ...], str]) -> None:
-    designs.set_ingredients(
+    lots.set_ingredients(
         db,
         trial,
         [

@@ -13,7 +13,7 @@ from yeasty.core.heat.conduction import Piece
 from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.core.kernel.steps import Phase
 from yeasty.demo.cooking import ENDS, Log, running_shift
-from yeasty.operations.ask import designs
+from yeasty.operations.ask import designs, lots
 from yeasty.store.ask.tables import Method
 from yeasty.store.cook.queries import moment as at_moment
 from yeasty.store.cook.tables import ProbeLogRow
@@ -88,7 +88,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         method.piece_shape, method.piece_thickness_m, method.piece_food = "sphere", 0.04, "meatball_mix"
         _tune(method, heat, set_c, rest)
     db.flush()
-    designs.set_ingredients(
+    lots.set_ingredients(
         db,
         trial,
         [
@@ -110,7 +110,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
             )
         ],
     )
-    designs.set_controls(
+    lots.set_controls(
         trial,
         [
             ("mixture", "one bowl, rolled in one go"),

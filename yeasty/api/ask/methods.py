@@ -29,7 +29,7 @@ from yeasty.api.request import (
 )
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.kernel.steps import Step
-from yeasty.operations.ask import designs
+from yeasty.operations.ask import designs, hazards
 from yeasty.store.kitchen import library
 from yeasty.store.kitchen import queries as kitchen
 from yeasty.store.kitchen.people_tables import Role
@@ -102,7 +102,7 @@ class MeantIn(BaseModel):
 def strike_hazard(path: MethodPath, body: StruckHazard) -> Response:
     """Strike a hazard of a method out, with the reason, or let it hold again."""
     trial = open_trial(path.trial_id, edit=True)
-    designs.strike_hazard(trial, method_of(trial, path.method_id), body.hazard, body.why)
+    hazards.strike_hazard(trial, method_of(trial, path.method_id), body.hazard, body.why)
     return whole(trial)
 
 
@@ -111,7 +111,7 @@ def strike_hazard(path: MethodPath, body: StruckHazard) -> Response:
 def set_meant(path: MethodPath, body: MeantIn) -> Response:
     """Write down that a method's food is meant pink, soft or raw."""
     trial = open_trial(path.trial_id, edit=True)
-    designs.set_meant(trial, method_of(trial, path.method_id), body.rule, body.not_for, me().person.name)
+    hazards.set_meant(trial, method_of(trial, path.method_id), body.rule, body.not_for, me().person.name)
     return whole(trial)
 
 

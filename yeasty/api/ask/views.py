@@ -19,7 +19,7 @@ from yeasty.core.ask.trial import Attribute as Question
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import Attention, EndRule, Phase
-from yeasty.operations.ask.designs import every_hazard
+from yeasty.operations.ask.hazards import every_hazard
 from yeasty.store.ask.tables import Attribute, Method, Step, Trial
 
 

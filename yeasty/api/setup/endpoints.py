@@ -20,7 +20,7 @@ from yeasty.core.ask.worth import worth
 from yeasty.core.kernel.steps import Step
 from yeasty.core.setup.job import Job, job, sentence
 from yeasty.core.setup.substitution import LotFacts, effects
-from yeasty.operations.ask import designs
+from yeasty.operations.ask import facts, lots
 from yeasty.operations.setup.readiness import checklists
 from yeasty.store.ask import queries as trials
 from yeasty.store.ask.tables import Ingredient, Trial
@@ -183,7 +183,7 @@ class SubstitutionView(BaseModel):
 def set_ingredients(path: TrialPath, body: IngredientsIn) -> Response:
     """Replace ingredients, allergens and amounts."""
     trial = open_trial(path.trial_id, edit=True)
-    designs.set_ingredients(db(), trial, [i.model_dump() for i in body.items])
+    lots.set_ingredients(db(), trial, [i.model_dump() for i in body.items])
     return whole(trial)
 
 
@@ -192,7 +192,7 @@ def set_ingredients(path: TrialPath, body: IngredientsIn) -> Response:
 def set_controls(path: TrialPath, body: ControlsIn) -> Response:
     """Replace what is held equal."""
     trial = open_trial(path.trial_id, edit=True)
-    designs.set_controls(trial, [(c.what, c.held_at) for c in body.items])
+    lots.set_controls(trial, [(c.what, c.held_at) for c in body.items])
     return whole(trial)
 
 
@@ -206,7 +206,7 @@ def get_jobs(path: TrialPath) -> Response:
     laid: dict[str, tuple[Job, int, str]] = {}
     for m in trial.methods:
         steps: list[Step] = [*preparation(trial.preparation).steps, *(s.core() for s in m.steps)]
-        rounds = designs.rounds_of(m, used)
+        rounds = facts.rounds_of(m, used)
         laid[str(m.id)] = (job(steps, rounds), rounds, m.tag)
     items = [
         shown(
@@ -306,7 +306,7 @@ def substitute(path: IngredientPath, body: SubstitutionIn) -> Response:
         batch,
     )
     if body.take:
-        designs.substitute(db(), trial, row, body.model_dump(exclude={"take", "method_ids"}), takes)
+        lots.substitute(db(), trial, row, body.model_dump(exclude={"take", "method_ids"}), takes)
     return answer(
         SubstitutionView(effects=[shown(EffectView, e) for e in found], taken=body.take),
         200,

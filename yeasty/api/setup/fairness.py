@@ -31,7 +31,7 @@ from yeasty.core.setup.differences import (
 )
 from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
-from yeasty.operations.ask import designs
+from yeasty.operations.ask import designs, facts, mending
 from yeasty.operations.cook.as_done import facts_as_done
 from yeasty.operations.setup.sittings import in_shifts
 from yeasty.store.ask import queries as trials
@@ -176,9 +176,7 @@ def _cells_tell(trial: Trial) -> bool:
 
 def _facts(trial: Trial) -> list[MethodFacts]:
     used = trials.appliances_of(db(), trial)
-    return designs.method_facts(
-        trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id)
-    )
+    return facts.method_facts(trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id))
 
 
 def _came_from(trial: Trial) -> dict[str, str]:
@@ -290,7 +288,7 @@ def get_offers(path: TrialPath) -> Response:
     """Steps worked out again for this kitchen's appliances and altitude."""
     trial = open_trial(path.trial_id)
     what = {str(s.id): (str(m.id), s.what) for m in trial.methods for s in m.steps}
-    found = reckon("step_offers", **designs.offer_question(db(), trial))
+    found = reckon("step_offers", **facts.offer_question(db(), trial))
     items = [
         OfferView(
             method_id=what[o["step_key"]][0],
@@ -325,7 +323,7 @@ def mend_difference(path: TrialPath, body: Mend) -> Response:
     start temperature.
     """
     trial = open_trial(path.trial_id, edit=True)
-    designs.mend(db(), trial, body.field, body.like)
+    mending.mend(db(), trial, body.field, body.like)
     return whole(trial)
 
 

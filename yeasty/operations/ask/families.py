@@ -16,6 +16,7 @@ from yeasty.core.decide.outcome import Outcome
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import designs
+from yeasty.operations.ask.facts import method_facts
 from yeasty.operations.ask.layouts import add_version, step_values, twin
 from yeasty.operations.decide.decisions import outcomes_of
 from yeasty.store.ask.queries import steps_of_methods
@@ -206,7 +207,7 @@ def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) 
     )
     facts = {}
     for t in trials:
-        for m, f in zip(t.methods, designs.method_facts(t, appliances, known, steps=steps), strict=True):
+        for m, f in zip(t.methods, method_facts(t, appliances, known, steps=steps), strict=True):
             facts[m.id] = f
     lots: dict[uuid.UUID, list[tuple[str, Trial]]] = {}
     eaten: dict[uuid.UUID, list[uuid.UUID]] = {}

@@ -23,7 +23,8 @@ from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.kernel.steps import Phase
 from yeasty.core.safety.cautions import DEFER, at_phase
 from yeasty.core.setup.rounds import in_rounds
-from yeasty.operations.ask.designs import hazards_of_method, rounds_of
+from yeasty.operations.ask.facts import rounds_of
+from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.cook.problems import problem_of, standing
 from yeasty.operations.setup.readiness import checklists
 from yeasty.store.ask.tables import Method, Trial

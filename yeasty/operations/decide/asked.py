@@ -13,7 +13,7 @@ from yeasty.core.decide.questions import QUESTIONS, USUAL
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
 from yeasty.core.decide.verdict import Arm, Scored
 from yeasty.core.setup.differences import differences
-from yeasty.operations.ask import designs
+from yeasty.operations.ask import facts
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.taste.queries import opened_tastings
@@ -22,8 +22,8 @@ from yeasty.store.taste.queries import opened_tastings
 def slipped_in(db: Session, trial: Trial) -> list[str]:
     """Fields that differ and are neither meant to, nor a result, nor accepted in writing."""
     accepted = {(a.field, a.signature) for a in trial.accepted}
-    facts = designs.method_facts(trial, appliances_of(db, trial))
-    found = differences(facts, trial.varied, done_rule=DoneRule(trial.done_rule))
+    mine = facts.method_facts(trial, appliances_of(db, trial))
+    found = differences(mine, trial.varied, done_rule=DoneRule(trial.done_rule))
     return [
         d.field for d in found if not d.varied and not d.result and (d.field, d.signature) not in accepted
     ]

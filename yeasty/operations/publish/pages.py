@@ -19,8 +19,8 @@ from yeasty.core.publish.document import MethodPage, as_record, check_page, ingr
 from yeasty.core.publish.html import Edition
 from yeasty.core.safety.cautions import keeps_from_publishing
 from yeasty.core.setup.differences import differences
-from yeasty.operations.ask import designs
-from yeasty.operations.ask.designs import hazards_of_method
+from yeasty.operations.ask import facts
+from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish.as_cooked import as_cooked
@@ -139,7 +139,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> MethodPage | None:
         f"{d.field}: "
         + "; ".join(f"{tag} {said}" for tag, said in d.values.items())
         + (f" (accepted: {accepted[d.field, d.signature]})" if (d.field, d.signature) in accepted else "")
-        for d in differences(designs.method_facts(trial, used), trial.varied)
+        for d in differences(facts.method_facts(trial, used), trial.varied)
         if not d.varied
     ]
     headline, sure, why = (

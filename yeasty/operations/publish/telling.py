@@ -17,7 +17,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.safety.core_minimum import CoreStanding
-from yeasty.operations.ask.designs import hazards_of_method
+from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.store.ask.queries import whole_trial

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.preparation import preparation
 from yeasty.core.safety import circuits as core
 from yeasty.core.setup.readiness import Item, checklist
-from yeasty.operations.ask.designs import hazards_of_method
+from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.kitchen.queries import circuits
