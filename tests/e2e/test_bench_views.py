@@ -91,6 +91,7 @@ def test_keys_are_of_ones_own_choosing_and_a_timer_takes_two_touches(
     page.keyboard.press("q")
     page.fill("textarea[name=text]", "by a key of my own")
     page.get_by_role("button", name="Log it").click()
+    expect(page.get_by_role("dialog")).to_be_hidden()
     page.keyboard.press("m")
     page.locator(".set").get_by_role("button", name=re.compile("^5")).click()
     expect(page.locator(".timer", has_text="5 min")).to_contain_text("4:5")

@@ -38,7 +38,7 @@ def test_a_limit_said_at_ask_is_evaluated_at_decide_and_tonight_is_chosen_by_the
     # Taken away again: the kitchen's own question answers, and says that the rules came late.
     page.goto(f"{served.address}/trials/{trial}/ask")
     page.get_by_text("How it is decided").click()
-    page.get_by_role("button", name="Take the limit on from start to clean away").click()
+    page.get_by_role("button", name="Take away the limit on from start to clean").click()
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("Not saved yet.")).to_have_count(0)
     page.goto(f"{served.address}/trials/{trial}/decide")

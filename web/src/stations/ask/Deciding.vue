@@ -83,12 +83,18 @@ const save = () =>
       <ol>
         <li v-for="(k, n) in form.ties" :key="k" class="row">
           <span class="grow">{{ n + 1 }}. {{ name(k) }}</span
-          ><button v-if="n" type="button" class="act quiet" :aria-label="`${name(k)} earlier`" @click="up(n)">
+          ><button
+            v-if="n"
+            type="button"
+            class="act quiet"
+            :aria-label="`Earlier: ${name(k)}`"
+            @click="up(n)"
+          >
             Earlier</button
           ><button
             type="button"
             class="act quiet"
-            :aria-label="`Leave ${name(k)} out`"
+            :aria-label="`Leave out ${name(k)}`"
             @click="form.ties = form.ties!.filter((x) => x !== k)"
           >
             Leave out

@@ -49,7 +49,7 @@ function add() {
       ><button
         type="button"
         class="act quiet"
-        :aria-label="`Take the limit on ${of(x.measure)?.name} away`"
+        :aria-label="`Take away the limit on ${of(x.measure)?.name}`"
         @click="limits = limits.filter((_, i) => i !== n)"
       >
         Take away
