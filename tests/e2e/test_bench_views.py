@@ -102,6 +102,7 @@ def test_keys_are_of_ones_own_choosing_and_a_timer_takes_two_touches(
     page.get_by_role("button", name=re.compile("as a chip of this kitchen")).click()
     expect(page.get_by_role("button", name="rings when tapped", exact=True)).to_be_visible()
     page.get_by_role("button", name="Log it").click()
+    expect(page.get_by_role("dialog")).to_be_hidden()
     saved(page)
     page.keyboard.press("j")
     expect(page.locator(".card.big h1")).to_be_visible()
