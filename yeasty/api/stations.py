@@ -52,7 +52,7 @@ def get_stations(path: TrialPath) -> Response:
     sittings = tastings.tastings_of(db(), trial.id)
     opened = [t for t in sittings if t.opened_at and not t.from_elsewhere]
     outcome = decisions.outcome_of(db(), trial.id)
-    sure = outcome.answer.how_sure.value if outcome and opened else "not yet"
+    sure = outcome.answer.how_sure.value if outcome and (opened or trial.deciding.claim) else "not yet"
     versions = publications.versions_of(db(), trial.id)
     out = "not yet"
     if versions:

@@ -309,6 +309,7 @@ def design_of(t: Trial) -> Design:
         t.layout,
         DoneRule(t.done_rule),
         t.matches,
+        t.deciding.claim,
     )
 
 

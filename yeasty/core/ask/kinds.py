@@ -209,6 +209,7 @@ class Design:
     layout : what the kind's own way of setting up keeps: a grid, a ladder, words, a champion, a variety's
         ingredient
     matches : the sample that a cooking is to match, where that ends it
+    claim : a measure of the log that is asked for in place of what people say
     """
 
     question: str
@@ -218,6 +219,7 @@ class Design:
     layout: Mapping[str, object] = field(default_factory=dict)
     done_rule: DoneRule = DoneRule.BY_STATE
     matches: str = ""
+    claim: str = ""
 
 
 def check_design(design: Design) -> list[RuleError]:
@@ -230,7 +232,7 @@ def check_design(design: Design) -> list[RuleError]:
     kind = KINDS[design.kind]
     if not design.question.strip():
         found.append(RuleError("question", "is empty", "Write what you want to find out, in a sentence."))
-    if design.kind is not TrialKind.SCREENING:
+    if design.kind is not TrialKind.SCREENING and not design.claim:
         if not design.attributes:
             found.append(RuleError("attributes", "none yet", "Name at least one thing tasters judge."))
         elif not any(a.weight > 0 for a in design.attributes):

@@ -29,12 +29,14 @@ class Unit:
     grain : a difference below which two readings are one [own unit]: what a watch, a scale or a thermometer
         leaves open
     say : a number in words
+    apart : how far two lie apart, in words, where that is not said as a number is
     """
 
     name: str
     per: float
     grain: float
     say: Callable[[float], str]
+    apart: Callable[[float], str] | None = None
 
 
 @dataclass(frozen=True)
@@ -64,6 +66,14 @@ class Measure:
         """A number in words."""
         return self.unit.say(value)
 
+    def apart(self, value: float) -> str:
+        """How far two lie apart, in words.
+
+        >>> FIXED["cooked_yield"].apart(0.21), FIXED["hands_s"].apart(120)
+        ('21 percentage points', '2 min')
+        """
+        return (self.unit.apart or self.unit.say)(value)
+
 
 def minutes(seconds: float) -> str:
     """A time as a cook says it.
@@ -85,6 +95,14 @@ def share(value: float) -> str:
     '82 %'
     """
     return f"{100 * value:.0f} %" if abs(value) >= 0.1 else f"{100 * value:.1f} %"
+
+
+def _points(value: float) -> str:
+    return (
+        f"{100 * value:.0f} percentage points"
+        if abs(value) >= 0.1
+        else f"{100 * value:.1f} percentage points"
+    )
 
 
 def _kwh(joule: float) -> str:
@@ -114,7 +132,7 @@ def _money(value: float) -> str:
 # Half a minute of a tap, a hundredth of a meter, half a per cent of a kitchen scale, half a kelvin.
 TIME = Unit("min", 60.0, 30.0, minutes)
 ENERGY = Unit("kWh", J_PER_KWH, 0.01 * J_PER_KWH, _kwh)
-SHARE = Unit("%", 0.01, 0.005, share)
+SHARE = Unit("%", 0.01, 0.005, share, _points)
 TIMES = Unit("times", 1.0, 0.5, _count)
 CELSIUS = Unit("°C", 1.0, 0.5, _celsius)
 MONEY = Unit("", 1.0, 0.01, _money)

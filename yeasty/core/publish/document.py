@@ -144,13 +144,23 @@ def step_texts(
     return tuple(told)
 
 
+def for_readers(seconds: float) -> str:
+    """A time from a log, no finer than a reader can keep to.
+
+    >>> for_readers(1751), for_readers(437), for_readers(47)
+    ('29 min', '7 min 30 s', '45 s')
+    """
+    grain = 5 if seconds < 120 else 30 if seconds < 600 else 60
+    return say_duration(max(grain, round(seconds / grain) * grain))
+
+
 def _took(times: Sequence[float]) -> str:
     """Times of one step as they are said.
 
     >>> _took([600.0, 600.0]), _took([600.0, 720.0])
     ('10 min', '10 min to 12 min')
     """
-    low, high = say_duration(min(times)), say_duration(max(times))
+    low, high = for_readers(min(times)), for_readers(max(times))
     return low if low == high else f"{low} to {high}"
 
 
@@ -258,7 +268,7 @@ def markdown(record: Mapping[str, Any], *, published: str, version: int, correct
         out += ["", _md(record["intro"])]
     out += [
         "",
-        f"**Makes** {_md(record['yield_text'])} · **from start to plate** {say_duration(record['total_s'])}",
+        f"**Makes** {_md(record['yield_text'])} · **from start to plate** {for_readers(record['total_s'])}",
     ]
     out += ["", "## Ingredients", ""]
     out += [f"- {i['text']} {_md(i['name'])}" for i in record["ingredients"]]

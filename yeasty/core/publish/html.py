@@ -10,8 +10,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
 from yeasty.core.ask.marks import colour, mark
-from yeasty.core.kernel.quantities import say_duration
-from yeasty.core.publish.document import recipe_json_ld
+from yeasty.core.publish.document import for_readers, recipe_json_ld
 
 
 @dataclass(frozen=True)
@@ -72,7 +71,7 @@ def page_html(
             draft=draft,
             mark=mark(number),
             colour=colour(number),
-            duration=say_duration,
+            duration=for_readers,
             path=path,
         )
     )

@@ -105,9 +105,9 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       Records changed; a new verdict is being worked out.
     </p>
     <div class="row judged">
-      <span class="soft">judged by</span
+      <span v-if="outcome?.tasters" class="soft">judged by</span
       ><button
-        v-for="k in schools"
+        v-for="k in outcome?.tasters ? schools : []"
         :key="k.key"
         class="act"
         :class="school === k.key ? 'strong' : 'quiet'"

@@ -43,12 +43,15 @@ const groups = computed(() => {
   }
   return [...found].map(([name, rows]) => ({ name, rows }))
 })
-/** The frontier, from left to right. */
+/** The frontier, from left to right: between two nothing is promised, so it goes in steps. */
 const stands = computed(() =>
   drawn.value
     .filter((m) => m.picked)
     .sort((a, b) => a.at! - b.at!)
-    .map((m) => `${x(m.at!)},${y(m.value!)}`)
+    .flatMap((m, n, all) => [
+      ...(n ? [`${x(m.at!)},${y(all[n - 1]!.value!)}`] : []),
+      `${x(m.at!)},${y(m.value!)}`,
+    ])
     .join(' '),
 )
 /** Of the most that any came to. */
@@ -138,12 +141,12 @@ const signed = (v: number | null | undefined) =>
         <line :x1="PAD.left" :x2="W - PAD.right" :y1="y(v)" :y2="y(v)" class="rule" />
         <text :x="PAD.left - 8" :y="y(v) + 5" text-anchor="end">{{ v }}</text>
       </g>
-      <polyline :points="stands" class="curve" />
+      <polyline :points="stands" class="steps" />
       <g v-for="m in drawn" :key="m.label">
         <circle :cx="x(m.at!)" :cy="y(m.value!)" r="7" :class="{ hollow: !m.picked }" />
         <text
-          :x="x(m.at!) + (x(m.at!) > W / 2 ? -12 : 12)"
-          :y="y(m.value!) + 5"
+          :x="x(m.at!) + (x(m.at!) > W / 2 ? 8 : -8)"
+          :y="y(m.value!) - 13"
           :text-anchor="x(m.at!) > W / 2 ? 'end' : 'start'"
         >
           {{ m.label }}
@@ -203,6 +206,12 @@ text {
   fill: none;
   stroke: var(--steel);
   stroke-width: 2.5;
+}
+.steps {
+  fill: none;
+  stroke: var(--steel);
+  stroke-width: 2;
+  stroke-dasharray: 2 5;
 }
 .range {
   stroke: var(--ink);

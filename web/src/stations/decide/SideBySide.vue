@@ -15,6 +15,7 @@ const props = defineProps<{
   axis: string
 }>()
 const methods = computed(() => props.trial.methods)
+const tasted = computed(() => Object.keys(props.verdict?.scores ?? {}).length > 0)
 const day = (at: number) =>
   new Date(at * 1000).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
 const of = (m: string) => props.outcome.methods.find((x) => x.method === m)
@@ -81,7 +82,7 @@ const notes = (m: string) => [
             }}</span>
           </td>
         </tr>
-        <tr>
+        <tr v-if="tasted">
           <th scope="row">
             Score<small>{{ axis }}</small>
           </th>
@@ -123,7 +124,7 @@ const notes = (m: string) => [
             <p v-for="n in notes(m.id)" :key="n">{{ n }}</p>
           </td>
         </tr>
-        <tr>
+        <tr v-if="tasted">
           <th scope="row">Best in truth?<small>the chance of it, people and batches both counted</small></th>
           <td v-for="m in methods" :key="m.id">
             <span class="barbox"

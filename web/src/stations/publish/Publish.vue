@@ -174,7 +174,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
           >Recommend<el-select
             v-model="form.method_id"
             clearable
-            placeholder="the leader by weighted score"
+            placeholder="what the question came to"
             @change="dirty = true"
             ><el-option
               v-for="m in trial.methods"

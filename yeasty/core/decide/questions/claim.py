@@ -64,7 +64,7 @@ def claim(asked: Asked, basis: Basis) -> Answered:
 
 
 def _range(m: Measure, first: str, second: str, g: Gap) -> Sentence:
-    size = m.say(abs(g.difference))
+    size = m.apart(abs(g.difference))
     more = "more" if g.difference > 0 else "less"
     if g.low is None or g.high is None:
         return Sentence(
@@ -78,8 +78,9 @@ def _range(m: Measure, first: str, second: str, g: Gap) -> Sentence:
             f"{first} {size} {more} than {second}; by chance alone it may be the other way round.",
             f"95 % range by batches, {g.cookings} cookings of each at least",
         )
+    low, high = (m.apart(abs(e)) for e in ends)
     return Sentence(
-        f"{first} {size} {more} than {second} (95 % range {m.say(abs(ends[0]))} to {m.say(abs(ends[1]))}).",
+        f"{first} {size} {more} than {second} (95 % range {low} to {high}).",
         f"by batches, {g.cookings} cookings of each at least",
     )
 
