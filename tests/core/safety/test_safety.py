@@ -35,6 +35,7 @@ from yeasty.core.safety.lethality import (
     log_reductions,
     tabled_share,
 )
+from yeasty.operations.safety.batches import life_of
 
 SHIPPED = Path(__file__).parents[3] / "yeasty" / "core" / "safety" / "limits.csv"
 REFERENCE = Path(__file__).parents[2] / "reference" / "safety_limits.csv"
@@ -223,6 +224,22 @@ def test_time_out_and_back_in_the_cold_is_added_up() -> None:
     found = zone_time(life, 7201 + 3000, strictest_zone())
     assert found.spent_s == pytest.approx(3600 + 3000, abs=5)
     assert zone_time(life, 7201 + 4000, strictest_zone()).late == "discard"
+
+
+def test_food_that_was_read_hot_once_it_was_out_does_not_stay_hot() -> None:
+    zone = strictest_zone()
+    # Out at noon, read 96 °C a minute later; nobody looked again.
+    life = life_of("plant", [], [(60.0, 96.0)], 0.0, zone.hot_c)
+    assert zone_time(life, 3600, zone).late == ""
+    assert zone_time(life, 3 * 3600, zone).late == "discard"
+    assert zone_time(life, 18 * 86400, zone).guessed
+    # Read hot every half hour it was held hot; from the last look on it counts.
+    held = life_of("plant", [], [(1800.0 * n, 75.0) for n in range(1, 7)], 0.0, zone.hot_c)
+    assert zone_time(held, 3 * 3600 + 600, zone).late == ""
+    assert zone_time(held, 6 * 3600, zone).late == "discard"
+    # Read cold, it is kept: what the fridge does is seen by its own readings.
+    kept = life_of("plant", [], [(600.0, 70.0), (4000.0, 3.0)], 0.0, zone.hot_c)
+    assert zone_time(kept, 86400, zone).late == ""
 
 
 def test_cooling_in_two_stages() -> None:

@@ -118,12 +118,17 @@ def _is_core(e: Entry) -> bool:
 
 
 def life_of(
-    food: str, entries: Sequence[Entry], readings: Sequence[tuple[float, float]], out_at: float | None
+    food: str,
+    entries: Sequence[Entry],
+    readings: Sequence[tuple[float, float]],
+    out_at: float | None,
+    hot_c: float,
 ) -> list[Reading]:
     """What is known of a batch's temperature over its life.
 
     Food that is risky raw counts from its first entry (out of the cold, no temperature known); other food
-    from when it is taken out of the heat. Once out, what is not read is not known.
+    from when it is taken out of the heat. Once out, what is not read is not known: food that was read hot
+    cools from then on, and how fast nobody has seen.
     """
     raw_counts = food in RISKY_RAW
     begins = min((e.when for e in entries), default=None) if raw_counts else out_at
@@ -133,6 +138,9 @@ def life_of(
     if out_at is not None:
         after = [r for r in life if r.at > out_at]
         life = [r for r in life if r.at <= out_at] + [Reading(out_at + 1, None)] + after
+        last = max(after, key=lambda r: r.at, default=None)
+        if last is not None and last.celsius is not None and last.celsius >= hot_c:
+            life.append(Reading(last.at + 1, None))
     return sorted(life, key=lambda r: r.at)
 
 
@@ -206,7 +214,7 @@ def _judged(
     notes: tuple[str, ...] = ()
     plain = [(r.at, r.celsius) for r in readings]
     if food_classes()[food].perishable:
-        life = life_of(food, entries, plain, out_at)
+        life = life_of(food, entries, plain, out_at, zone.hot_c)
         sure = warmed_unread(batch, entries, out_at, zone.hot_c, boils_c, settings)
         if sure is not None and life and sure.hot_from > life[0].at:
             life = with_warmth(life, sure, zone.hot_c)
