@@ -222,6 +222,8 @@ def test_another_is_offered_only_for_what_stands() -> None:
         "b": ["time is short: from start to clean 15 min against 1 h, in one cooking"]
     }
     assert by_measures("b", ["a", "b"], quick) == {}
+    sure_and_small = {"total_s": {"a": (2940, 2941), "b": (2820, 2821)}}
+    assert by_measures("a", ["a", "b"], sure_and_small) == {}, "two minutes of fifty send nobody elsewhere"
     arms = [Arm(k, k.upper(), NAMES[k], 2) for k in "ab"]
     assert by_questions("b", arms, APART, [LIKED], day_of={}) == {"a": ["liked matters most"]}
     assert by_questions("b", arms, LEVEL, [LIKED], day_of={}) == {}

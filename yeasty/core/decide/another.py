@@ -22,6 +22,10 @@ SHORT_OF = {
 }
 
 
+# However sure, a difference of less than this share is no reason to cook another way.
+WORTH_SAYING = 0.1
+
+
 def by_measures(leader: str, ways: Sequence[str], measured: Measured) -> dict[str, list[str]]:
     """Way to when it is the better one: each measure goes to the best of those that beat the leader by more
     than chance; without a leader, to one that beats all others.
@@ -34,8 +38,11 @@ def by_measures(leader: str, ways: Sequence[str], measured: Measured) -> dict[st
         against = [leader] if leader in values else [w for w in values if w != first] if not leader else []
         if first is None or first == leader or not against:
             continue
-        if all(better(m, values[first], values[o]) for o in against):
-            mine, theirs = fmean(values[first]), min(fmean(values[o]) for o in against)
+        mine, theirs = fmean(values[first]), min(fmean(values[o]) for o in against)
+        if (
+            all(better(m, values[first], values[o]) for o in against)
+            and theirs - mine >= WORTH_SAYING * theirs
+        ):
             once = ", in one cooking" if min(len(values[w]) for w in (first, *against)) < 2 else ""
             told = f"{when}: {m.name} {m.say(mine)} against {m.say(theirs)}{once}"
             found.setdefault(first, []).append(told)

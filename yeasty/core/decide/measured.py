@@ -110,7 +110,8 @@ def _kwh(joule: float) -> str:
 
 
 def _count(value: float) -> str:
-    return f"{value:.0f}" if value == round(value) else f"{value:.1f}"
+    number = f"{value:.0f}" if value == round(value) else f"{value:.1f}"
+    return f"{number} time{'' if number == '1' else 's'}"
 
 
 def _celsius(value: float) -> str:
