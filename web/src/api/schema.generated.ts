@@ -9128,6 +9128,8 @@ export interface components {
         TrialCard: {
             /** Dish */
             dish: string;
+            /** How Far */
+            how_far: string;
             /** Id */
             id: string;
             kind: components["schemas"]["TrialKind"];

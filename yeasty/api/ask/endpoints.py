@@ -33,6 +33,7 @@ from yeasty.core.ask.kinds import KINDS, varied_by
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.safety.core_minimum import food_class
 from yeasty.operations.ask import designs
+from yeasty.operations.ask.how_far import how_far
 from yeasty.store.ask import queries as trials
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
@@ -66,6 +67,7 @@ class TrialCard(BaseModel):
     dish: str
     kind: TrialKind
     updated_at: datetime
+    how_far: str
     marks: list[MarkView]
 
 
@@ -125,10 +127,9 @@ def list_kinds() -> Response:
     return answer(KindList(items=items))
 
 
-def _card(t: Trial) -> TrialCard:
-    return shown(
-        TrialCard, t, id=str(t.id), kind=TrialKind(t.kind), marks=[mark_view(m.mark) for m in t.methods]
-    )
+def _card(t: Trial, words: str) -> TrialCard:
+    marks = [mark_view(m.mark) for m in t.methods]
+    return shown(TrialCard, t, id=str(t.id), kind=TrialKind(t.kind), how_far=words, marks=marks)
 
 
 @ask.get("/trials", responses={200: TrialList})
@@ -147,7 +148,8 @@ def list_trials(query: TrialQuery) -> Response:
     rows = list(trials.search_trials(db(), query.search, after, PAGE + 1, away=query.away))
     more = rows[PAGE - 1] if len(rows) > PAGE else None
     cursor = json.dumps([more.updated_at.isoformat(), str(more.id)]).encode() if more else b""
-    items = each(rows[:PAGE], _card)
+    words = how_far(db(), [t.id for t in rows[:PAGE]])
+    items = each(rows[:PAGE], lambda t: _card(t, words[t.id]))
     return answer(TrialList(items=items, cursor=base64.urlsafe_b64encode(cursor).decode()))
 
 
