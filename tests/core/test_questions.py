@@ -210,7 +210,7 @@ def test_a_screening_keeps_all_that_tie_and_leads_with_nothing_that_is_void() ->
         Asked(every, words=WORDS, few=1),
         Basis(judge(School.WEIGHTED, [], [], [LIKED]), {}, {}, None),
     )
-    assert told.headline == "Look closer at Milk first, Rice first"
+    assert told.headline == "Look closer at: Milk first; Rice first"
     assert told.leader is None
     assert any("Pressure" in s.text for s in told.sentences)
     assert [m.picked for m in told.picture.marks] == [False, True, True, False]

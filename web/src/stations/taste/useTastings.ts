@@ -12,6 +12,8 @@ export function useTastings(id: string) {
     queryKey: ['tastings', id],
     queryFn: async () =>
       (await api.GET('/api/v1/trials/{trial_id}/tastings', { params: { path: { trial_id: id } } })).data!,
+    // Who comes back from tasting alone has just changed it, with nobody here to hear so.
+    refetchOnMount: 'always',
   })
   const { data: trial } = useQuery({
     queryKey: ['trial', id],
