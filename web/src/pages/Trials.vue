@@ -136,7 +136,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
             ><strong>{{ t.title }}</strong
             ><span class="q">{{ t.question }}</span
             ><span class="soft small"
-              ><strong>{{ t.how_far }}</strong> · {{ t.dish }} · {{ kinds[t.kind] }} · last changed
+              ><b>{{ t.how_far }}</b> · {{ t.dish }} · {{ kinds[t.kind] }} · last changed
               {{ new Date(t.updated_at).toLocaleDateString('en-GB') }}</span
             ></span
           >
