@@ -15,7 +15,7 @@ from yeasty.core.decide.one_person import cooking_by_cooking
 from yeasty.core.decide.outcome import Answered, Asks, HowSure
 from yeasty.core.decide.questions import QUESTIONS
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
-from yeasty.core.decide.rules import broken, fits, frontier, limit_words
+from yeasty.core.decide.rules import broken, frontier, limit_words
 from yeasty.core.decide.schools.pairs import duels
 from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.servings import for_servings
@@ -93,7 +93,6 @@ def test_a_limit_is_kept_by_every_batch_or_not_kept() -> None:
     # The half minute that a tap leaves open is not held against a way.
     assert broken([Limit("total_s", at_most=2990)], "b", by_log) == []
     assert "does not count as kept" in broken([Limit("energy_j", at_most=7.2e6)], "b", by_log)[0]
-    assert fits(hour, ["a", "b"], by_log)["b"] == []
 
 
 def test_what_is_over_a_limit_leads_nothing_and_the_verdict_says_so() -> None:

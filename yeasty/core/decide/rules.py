@@ -88,8 +88,3 @@ def frontier(scores: Mapping[str, float], measure: Measure, values: Values) -> l
 
 # Mean scores nearer than this are one [points].
 LIKED_GRAIN = 0.1
-
-
-def fits(limits: Sequence[Limit], ways: Sequence[str], measured: Measured) -> dict[str, list[str]]:
-    """Way to why it does not fit what there is tonight; an empty list where it fits."""
-    return {w: broken(limits, w, measured) for w in ways}
