@@ -181,6 +181,11 @@ def test_a_tasting_is_laid_before_the_heat_and_served_when_it_may_be_eaten(
     refused = lead.send("POST", f"/trials/{t['id']}/tastings", {**body, "later": False})
     assert refused.status_code == 422, "nothing is served before it is cooked"
     tasting = lead.send("POST", f"/trials/{t['id']}/tastings", body).json
+    assert tasting["serve_at"] == [], "without a plan nobody knows"
+    run_worker_once(demo_url)
+    ahead = lead.get(f"/tastings/{tasting['id']}").json["serve_at"]
+    assert ahead[0].startswith("All are 2 min old")
+    assert ahead[0].count("(by the plan)") == 3
     token = handed_over(lead, tasting)
     guest = Client(app.test_client())
     ok(no_allergies(guest, token))
@@ -190,8 +195,11 @@ def test_a_tasting_is_laid_before_the_heat_and_served_when_it_may_be_eaten(
     assert guest.send("POST", f"/taste/{token}/answers", said).status_code == 409
     assert lead.send("POST", f"/tastings/{tasting['id']}/serve").status_code == 422, "raw food is not served"
     cook_all(lead, shift, demo_url)
+    out = lead.get(f"/tastings/{tasting['id']}").json["serve_at"]
+    assert "by the plan" not in out[0]
+    assert not out[0].startswith("All are 2 min old"), "what is out ages while it waits"
     served = lead.send("POST", f"/tastings/{tasting['id']}/serve").json
-    assert served["served_at"]
+    assert (served["served_at"] is not None, served["serve_at"]) == (True, [])
     assert "out of the heat" in served["ages"][0]
     page = guest.get(f"/taste/{token}").json
     assert len(page["rounds"][0]["samples"]) == 3

@@ -9,15 +9,19 @@ import pytest
 from tests.api.helpers import (
     Client,
     cook_all,
+    first_answer,
     handed_over,
+    lay,
     make_shift,
     new_trial,
     no_allergies,
+    samples,
     seat_out,
     value,
     whole_run,
 )
 from tests.conftest import run_worker_once
+from yeasty.core.taste.tests import TESTS
 
 
 def test_an_unsafe_or_void_batch_is_barred_from_tasting(lead: Client, demo_url: str) -> None:
@@ -103,6 +107,65 @@ def test_blindness_the_same_trial_with_its_methods_permuted_gives_tasters_the_sa
             got.append(guest.get(f"/trials/{t['id']}/tables/answer.csv").status_code)
             text = json.dumps(got)
             assert not [k for k in known if k in text]
+        seen.append(got)
+    assert seen[0] == seen[1]
+
+
+def test_no_kind_of_question_shows_a_taster_what_a_code_is(
+    app: Any, lead: Client, demo_url: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Every kind of question, its answers, tables and papers, out of two trials that are alike but for the
+    place of their ways.
+    """
+    monkeypatch.setattr("yeasty.operations.taste.panels.SystemRandom", lambda: Random(99))
+    monkeypatch.setattr("yeasty.operations.taste.panels.codes_since", lambda *_: set())
+    seen: list[list[Any]] = []
+    ways = ("oven", "microwave", "steamer")
+    for techniques in (ways, ("steamer", "oven", "microwave")):
+        t = new_trial(lead, techniques)
+        shift = make_shift(lead, t)["id"]
+        cook_all(lead, shift, demo_url)
+        method = {m["technique"]: m["id"] for m in t["methods"]}
+        there = lead.get(f"/trials/{t['id']}/tastings").json["candidates"]
+        # Served in the order in which the ways stand in this trial: only the dealing may decide.
+        batches = [c["batch_id"] for c in there]
+        asked = t["attributes"][0]["id"]
+        settings = {"directed_pair": {"attribute": asked}, "guess_one": {"label": method["oven"]}}
+        oven = next(c["batch_id"] for c in there if c["method_id"] == method["oven"])
+        rounds = []
+        for key, test in TESTS.items():
+            # What is guessed at has to be on the table; which place it has there differs between the two.
+            some = batches[: min(3, test.most)]
+            if key.value == "guess_one" and oven not in some:
+                some[0] = oven
+            rounds.append(
+                {"test": key.value, "samples": samples(some), "settings": settings.get(key.value, {})}
+            )
+        tasting = lay(lead, {"trial": t}, rounds, 2).json
+        got: list[Any] = []
+        for n in range(2):
+            token = handed_over(lead, tasting, n)
+            guest = Client(app.test_client())
+            got.append(seat_out(no_allergies(guest, token).json))
+            for r in guest.get(f"/taste/{token}").json["rounds"]:
+                for said in first_answer(r):
+                    answer = guest.send("POST", f"/taste/{token}/answers", {"round": r["position"], **said})
+                    assert answer.status_code == 200, answer.json
+                    got.append(seat_out(answer.json))
+            got.append(seat_out(guest.send("POST", f"/taste/{token}/finish", {}).json))
+            for path in (
+                f"/trials/{t['id']}/tables/answer.csv",
+                f"/trials/{t['id']}/tastings",
+                f"/tastings/{tasting['id']}/found",
+                f"/tastings/{tasting['id']}/ballots.pdf",
+                f"/shifts/{shift}/bench",
+                f"/trials/{t['id']}/archive",
+            ):
+                refused = guest.get(path)
+                assert refused.status_code in (401, 403, 404), path
+                got.append((refused.status_code, len(refused.data)))
+        known = {*method.values(), *batches, t["id"], tasting["id"], *(s["id"] for s in tasting["seats"])}
+        assert not [k for k in known if k in json.dumps(got)]
         seen.append(got)
     assert seen[0] == seen[1]
 

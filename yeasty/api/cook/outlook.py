@@ -3,7 +3,6 @@ what.
 """
 
 import time
-from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from flask import Response
@@ -19,6 +18,7 @@ from yeasty.api.shared_answers import shared
 from yeasty.api.shown import shown
 from yeasty.core.cook.probe_faults import Doubt
 from yeasty.core.kernel.quantities import say_temperature
+from yeasty.core.kernel.text import clock_time
 from yeasty.core.safety.circuits import CODES_FIRST
 from yeasty.operations.cook import outlook as store
 from yeasty.operations.safety.batches import BatchSafety
@@ -125,7 +125,7 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
     from yeasty.core.kernel.quantities import say_duration
 
     def clock(at: float) -> str:
-        return f"{datetime.fromtimestamp(at, zone):%H:%M}"
+        return clock_time(at, zone, now)
 
     said = ""
     if told["ready_at"] is not None and target is not None:

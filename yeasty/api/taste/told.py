@@ -7,7 +7,6 @@ the allergens of the whole table, nothing per method, and never an id that the l
 import time
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -31,6 +30,7 @@ from yeasty.api.taste.views import (
     TestView,
     UnderView,
 )
+from yeasty.core.kernel.text import clock_time
 from yeasty.core.taste.blinding import balance
 from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.paper import Ballot, BallotRound, ballots_html, plates_html
@@ -210,11 +210,9 @@ def _under(t: Tasting) -> list[UnderView]:
 
 def _serve_at(t: Tasting) -> list[str]:
     """When each leaves for the table so that all are of one age, on the kitchen's clock."""
-    found = serving.serving_clock(serving.ready_of(db(), t))
-    if found is None:
-        return []
+    found = serving.clock_of_serving(db(), t, time.time())
     zone = ZoneInfo(the_kitchen(db()).time_zone)
-    return [f"{what} at {datetime.fromtimestamp(at, zone):%H:%M}" for what, at in found[1].items()]
+    return found.words(lambda at: clock_time(at, zone, time.time())) if found else []
 
 
 def test_views() -> list[TestView]:

@@ -1,6 +1,7 @@
-"""Text that can be kept: whole characters, none that a database or a file refuses."""
+"""Text that can be kept, whole characters that no database or file refuses; a moment in words."""
 
 import re
+from datetime import datetime, tzinfo
 
 _BAD = re.compile("[\x00\ud800-\udfff]")
 
@@ -15,3 +16,16 @@ def cannot_be_kept(text: str) -> str:
     if not found:
         return ""
     return "holds a character without a meaning (code 0)" if found[0] == "\x00" else "holds half a character"
+
+
+def clock_time(at: float, zone: tzinfo, now: float) -> str:
+    """A moment as the kitchen's clock shows it, with its day where that is not today [s since 1970].
+
+    >>> from datetime import UTC
+    >>> clock_time(60_000, UTC, 0), clock_time(90_000, UTC, 0)
+    ('16:40', '01:00, 2 Jan')
+    """
+    there = datetime.fromtimestamp(at, zone)
+    if there.date() == datetime.fromtimestamp(now, zone).date():
+        return f"{there:%H:%M}"
+    return f"{there:%H:%M}, {there:%-d %b}"

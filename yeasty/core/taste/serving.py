@@ -1,6 +1,6 @@
 """What is served at what age, and when each has to leave for the table so that all are of one age."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 # Samples whose ages lie so far apart are not the same food any more [s]: a crust softens within minutes.
@@ -93,20 +93,67 @@ def apart(served_at: float, batches: Sequence[Ready]) -> list[str]:
     return found
 
 
-def together(ready: Mapping[str, float], age_s: float = 0.0) -> tuple[float, dict[str, float]]:
-    """When each leaves for the table so that all are of one age, the least at which none has to be older.
+@dataclass(frozen=True)
+class Leaves:
+    """When one way leaves for the table. `foretold` : not out of the heat yet, its time is the plan's."""
+
+    name: str
+    at: float
+    foretold: bool
+
+
+@dataclass(frozen=True)
+class ServingClock:
+    """When each leaves for the table so that all are of one age.
+
+    Attributes
+    ----------
+    age_s : the age at which each is served [s]
+    leaves : in order of time
+    meet_at : when all could be served at once instead [s since 1970]
+    gap_s : by how much their ages would then differ [s]
+    """
+
+    age_s: float
+    leaves: tuple[Leaves, ...]
+    meet_at: float
+    gap_s: float
+
+    def words(self, clock: Callable[[float], str]) -> list[str]:
+        """What the cook's side is told. `clock` : a moment as the kitchen's clock shows it."""
+        each = ", ".join(
+            f"{x.name} at {clock(x.at)}" + (" (by the plan)" if x.foretold else "") for x in self.leaves
+        )
+        told = [f"All are {_minutes(self.age_s)} old if they leave for the table so: {each}."]
+        if self.gap_s >= APART_S:
+            first, last = self.leaves[0].name, self.leaves[-1].name
+            told.append(
+                f"All at once at {clock(self.meet_at)}, {first} would have waited {_minutes(self.gap_s)} "
+                f"longer than {last}."
+            )
+        return told
+
+
+def serving_clock(now: float, out: Mapping[str, float], foretold: Mapping[str, float]) -> ServingClock | None:
+    """The least age that all can have when they leave for the table; None where only one is there.
 
     Parameters
     ----------
-    ready : batch to when it is out of the heat, as it was or as planned [s since 1970]
-    age_s : age that is wanted, the least that can be carried where it is less
+    now : the moment of asking [s since 1970]
+    out : way to when it came out of its last heat [s since 1970]
+    foretold : way to when it will, by the plan as it stands
 
-    Returns
-    -------
-    the age [s], and batch to its moment, in order of time
+    What is out and waits ages while it waits: nobody can serve it younger than it is now.
 
-    >>> together({"a": 0.0, "b": 600.0})
-    (120.0, {'a': 120.0, 'b': 720.0})
+    >>> serving_clock(0.0, {"Oven": -600.0}, {"Pan": 300.0}).words(lambda at: f"{at / 60:.0f}'")
+    ["All are 10 min old if they leave for the table so: Oven at 0', Pan at 15' (by the plan).", \
+"All at once at 7', Oven would have waited 15 min longer than Pan."]
     """
-    age = max(age_s, LEAST_AGE_S)
-    return age, {b: at + age for b, at in sorted(ready.items(), key=lambda x: (x[1], x[0]))}
+    ready = {**foretold, **out}
+    if len(ready) < 2:
+        return None
+    age = max(LEAST_AGE_S, *(now - at for at in out.values())) if out else LEAST_AGE_S
+    order = sorted(ready, key=lambda name: (ready[name], name))
+    leaves = tuple(Leaves(name, ready[name] + age, name not in out) for name in order)
+    first, last = ready[order[0]], ready[order[-1]]
+    return ServingClock(age, leaves, last + LEAST_AGE_S, last - first)

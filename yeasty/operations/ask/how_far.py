@@ -1,15 +1,15 @@
 """How far each of several trials is, in words for the list; four queries whatever their number."""
 
+import time
 import uuid
 from collections import defaultdict
 from collections.abc import Sequence
-from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from yeasty.store.base import now
+from yeasty.core.kernel.text import clock_time
 from yeasty.store.cook.tables import Shift
 from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.publish.tables import Publication
@@ -49,20 +49,11 @@ def _cooked(db: Session, trial_ids: Sequence[uuid.UUID], zone: ZoneInfo) -> dict
     for trial_id, serve, ended, logged in rows:
         if ended is not None:
             over.add(trial_id)
-        elif logged:
-            going[trial_id].append(f"in the heat, plates at {_at(serve, zone)}")
-        else:
-            going[trial_id].append(f"planned, plates at {_at(serve, zone)}")
+            continue
+        state = "in the heat" if logged else "planned"
+        going[trial_id].append(f"{state}, plates at {clock_time(serve.timestamp(), zone, time.time())}")
     first = {k: min(v, key=lambda w: w.startswith("planned")) for k, v in going.items()}
     return {k: (first.get(k, ""), k in over) for k in {*first, *over}}
-
-
-def _at(moment: datetime, zone: ZoneInfo) -> str:
-    """A clock time, with its day where that is not today."""
-    there = moment.astimezone(zone)
-    if there.date() == now().astimezone(zone).date():
-        return f"{there:%H:%M}"
-    return f"{there:%H:%M}, {there:%-d %b}"
 
 
 def _tasted(db: Session, trial_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, tuple[str, bool]]:

@@ -6,14 +6,17 @@ from collections.abc import Mapping, Sequence
 
 from sqlalchemy.orm import Session
 
+from yeasty.core.cook.bench import bench_state
 from yeasty.core.cook.measures import Standing
 from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.steps import Phase
 from yeasty.core.taste.cups import Half, Protocol, how, places, read_off
-from yeasty.core.taste.serving import Ready, ages, together
+from yeasty.core.taste.serving import Ready, ServingClock, ages, serving_clock
 from yeasty.core.taste.tests import TESTS, TestKey
 from yeasty.operations.safety.batches import gates_of_trial
 from yeasty.operations.taste.panels import RoundPlan, open_codes
 from yeasty.store.base import now
+from yeasty.store.cook.queries import entries_after, newest_plan
 from yeasty.store.cook.tables import Batch
 from yeasty.store.taste.tables import CupRow, Sample, SpoiltSample, Tasting
 
@@ -117,7 +120,7 @@ def batches_of(tasting: Tasting) -> list[Batch]:
 
 
 def ready_of(db: Session, tasting: Tasting) -> dict[uuid.UUID, Ready]:
-    """How each batch of a tasting comes to the table, by its log."""
+    """How each batch of a tasting comes to the table, by its log; before serving without what is void."""
     states = {s.batch_id: s.state for s in tasting.samples if s.batch_id}
     every = {s.state for s in tasting.samples}
     mine = {b.id for b in batches_of(tasting)}
@@ -129,8 +132,8 @@ def ready_of(db: Session, tasting: Tasting) -> dict[uuid.UUID, Ready]:
             s.last_c,
             states.get(batch.id, next(iter(every)) if len(every) == 1 else "fresh"),
         )
-        for batch, _, _, s in gates_of_trial(db, tasting.trial_id, at)
-        if batch.id in mine
+        for batch, m, _, s in gates_of_trial(db, tasting.trial_id, at)
+        if batch.id in mine and (tasting.served_at is not None or m.standing not in NEVER)
     }
 
 
@@ -141,14 +144,45 @@ def ages_told(db: Session, tasting: Tasting) -> list[str]:
     return ages(at, sorted(ready.values(), key=lambda r: r.name))
 
 
-def serving_clock(ready: Mapping[uuid.UUID, Ready]) -> tuple[float, dict[str, float]] | None:
-    """The age that all can have when they leave for the table, and when each leaves for it; None before the
-    heat is over, and where only one is fresh.
+def clock_of_serving(db: Session, tasting: Tasting, at: float) -> ServingClock | None:
+    """When each way leaves for the table so that all are of one age: by the log where it is out of the heat,
+    by the plan as it stands where it is not. None where one has neither, and where only one comes fresh.
     """
-    fresh = {r.name: r.out_at for r in ready.values() if r.state == "fresh" and r.out_at is not None}
-    if len(fresh) < 2 or len(fresh) < sum(r.state == "fresh" for r in ready.values()):
+    ready = ready_of(db, tasting)
+    fresh = {b: r for b, r in ready.items() if r.state == "fresh"}
+    out = {b: r.out_at for b, r in fresh.items() if r.out_at is not None}
+    foretold = _coming_out(db, [b for b in batches_of(tasting) if b.id in fresh and b.id not in out])
+    if len(out) + len(foretold) < len(fresh):
         return None
-    return together(fresh)
+    # Of a way with several batches the one that is out last sets when it can be served.
+    return serving_clock(at, _latest(fresh, out), _latest(fresh, foretold))
+
+
+def _latest(fresh: Mapping[uuid.UUID, Ready], when: Mapping[uuid.UUID, float]) -> dict[str, float]:
+    found: dict[str, float] = {}
+    for b, at in when.items():
+        found[fresh[b].name] = max(at, found.get(fresh[b].name, at))
+    return found
+
+
+def _coming_out(db: Session, batches: Sequence[Batch]) -> dict[uuid.UUID, float]:
+    """When batches that are still to cook will be out of their last heat, by the newest plan and what was
+    tapped; one without a plan or without a heat is left out.
+    """
+    found: dict[uuid.UUID, float] = {}
+    for shift_id in {b.shift_id for b in batches}:
+        plan = newest_plan(db, shift_id)
+        if plan is None:
+            continue
+        mine = {str(b.id): b for b in batches if b.shift_id == shift_id}
+        entries = [e.core() for e in entries_after(db, shift_id, 0, 1_000_000)]
+        state = bench_state([b.chain() for b in mine.values()], plan.planned(), entries)
+        for key, batch in mine.items():
+            heats = {s.key for s in batch.chain().steps if s.phase is Phase.COOK}
+            ends = [r.end for r in state.runs if r.batch == key and r.step in heats]
+            if heats and len(ends) == len(heats):
+                found[batch.id] = max(ends)
+    return found
 
 
 def cards_of(tasting: Tasting) -> dict[int, list[str]]:

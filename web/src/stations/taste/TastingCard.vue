@@ -55,10 +55,8 @@ const keyed = computed(() => Object.entries(props.tasting.key))
     </p>
     <p v-if="going && !tasting.served_at" class="say small">
       Laid ready. Tasters can open their page and answer the allergens; they see codes once it is served.
-      <template v-if="tasting.serve_at.length"
-        >All are of one age if they leave for the table so: {{ tasting.serve_at.join(', ') }}.</template
-      >
     </p>
+    <p v-for="s in going ? tasting.serve_at : []" :key="s" class="small">{{ s }}</p>
     <p v-for="a in going && tasting.served_at ? tasting.ages : []" :key="a" class="small">{{ a }}</p>
     <p v-for="c in tasting.clock" :key="c" class="warn no-print">{{ c }}</p>
     <p v-if="tasting.link_warning && going && plated" class="warn no-print">{{ tasting.link_warning }}</p>
