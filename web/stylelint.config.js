@@ -14,5 +14,11 @@ export default {
     'comment-empty-line-before': null,
     // Deep styles of Element Plus come before the plain ones where that reads better.
     'no-descending-specificity': null,
+    // Type and space are steps of one scale, colours have names: all of them in look.css.
+    'declaration-property-value-disallowed-list': {
+      '/^(font|font-size|gap|row-gap|column-gap|margin.*|padding.*)$/': ['/(^|\\s)([2-9]|[1-9]\\d)px/'],
+    },
+    'color-no-hex': true,
   },
+  overrides: [{ files: ['src/look/look.css'], rules: { 'color-no-hex': null } }],
 }

@@ -76,18 +76,18 @@ async function signOut() {
 .top {
   display: flex;
   align-items: center;
-  gap: 14px;
-  padding: 2px 22px;
+  gap: var(--gap-4);
+  padding: var(--gap-0) var(--gap-5);
   height: 56px;
   border-bottom: 2px solid var(--ink);
   background: var(--paper);
 }
 .home {
   display: inline-flex;
-  padding: 7px;
+  padding: var(--gap-2);
 }
 .title {
-  font-size: 18px;
+  font-size: var(--type-3);
   white-space: nowrap;
 }
 .question {
@@ -100,17 +100,17 @@ async function signOut() {
   white-space: nowrap;
 }
 .links {
-  gap: 4px;
+  gap: var(--gap-1);
   flex-wrap: nowrap;
 }
 .links a,
 .link {
-  padding: 12px 8px;
+  padding: var(--gap-3) var(--gap-2);
   min-height: 44px;
   background: none;
   border: 0;
   font: inherit;
-  font-size: 15px;
+  font-size: var(--type-2);
   color: var(--ink-soft);
   text-decoration: none;
   cursor: pointer;
@@ -118,12 +118,12 @@ async function signOut() {
 }
 .insecure {
   display: flex;
-  gap: 14px;
+  gap: var(--gap-4);
   align-items: center;
 }
 .close {
   margin-left: auto;
-  font-size: 22px;
+  font-size: var(--type-5);
   min-width: 44px;
   min-height: 44px;
   background: none;
@@ -139,23 +139,23 @@ async function signOut() {
     display: none;
   }
   .top {
-    padding: 2px 10px;
-    gap: 6px;
+    padding: var(--gap-0) var(--gap-3);
+    gap: var(--gap-2);
   }
   .title {
     white-space: normal;
-    font-size: 16px;
+    font-size: var(--type-3);
     line-height: 1.15;
     max-height: 2.3em;
     overflow: hidden;
   }
   .links:not(.intrial) a,
   .links:not(.intrial) .link {
-    padding: 12px 4px;
-    font-size: 14px;
+    padding: var(--gap-3) var(--gap-1);
+    font-size: var(--type-2);
   }
   #top-right {
-    font-size: 14px;
+    font-size: var(--type-2);
   }
 }
 </style>

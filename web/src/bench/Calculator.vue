@@ -217,13 +217,13 @@ async function keepRecord() {
 .calculator {
   display: grid;
   grid-template-columns: minmax(300px, 5fr) 7fr;
-  gap: 26px;
+  gap: var(--gap-5);
   align-items: start;
 }
 .ask {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: start;
 }
 .wide {
@@ -231,7 +231,7 @@ async function keepRecord() {
 }
 .told {
   display: grid;
-  gap: 12px;
+  gap: var(--gap-3);
   min-width: 0;
 }
 .told .say {

@@ -45,9 +45,9 @@ const points = computed(() => props.mark.strokes.map((s) => s.map((p) => p.join(
 <style>
 html.dark .mark .loaf,
 html.dark .mark .stroke {
-  stroke: color-mix(in srgb, var(--m) 45%, #fff);
+  stroke: color-mix(in srgb, var(--m) 45%, var(--white));
 }
 html.dark .mark .dot {
-  fill: color-mix(in srgb, var(--m) 45%, #fff);
+  fill: color-mix(in srgb, var(--m) 45%, var(--white));
 }
 </style>

@@ -33,14 +33,14 @@ defineExpose({ here })
 .parts {
   display: flex;
   flex-wrap: wrap;
-  gap: 0 22px;
-  margin: 0 0 16px;
+  gap: 0 var(--gap-5);
+  margin: 0 0 var(--gap-4);
   border-bottom: 2px solid var(--ink);
 }
 button {
   background: none;
   border: 0;
-  padding: 10px 2px;
+  padding: var(--gap-3) var(--gap-0);
   min-height: 48px;
   font: inherit;
   color: var(--ink-soft);
@@ -54,15 +54,15 @@ button.here {
   border-bottom-color: var(--ink);
 }
 small {
-  margin-left: 6px;
-  font-size: 13px;
+  margin-left: var(--gap-2);
+  font-size: var(--type-1);
   font-weight: 400;
 }
 @media (max-width: 700px) {
   .parts {
     flex-wrap: nowrap;
     overflow-x: auto;
-    gap: 0 16px;
+    gap: 0 var(--gap-4);
   }
   button {
     white-space: nowrap;

@@ -39,27 +39,27 @@ function to(key: string): string {
   bottom: 0;
   display: grid;
   grid-template-columns: repeat(6, 1fr);
-  background: #2a2321;
+  background: var(--bar);
   z-index: 20;
   padding-bottom: env(safe-area-inset-bottom);
 }
 a {
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
   justify-content: center;
   min-height: 52px;
-  color: #f5f0e6;
+  color: var(--bar-text);
   text-decoration: none;
-  border-right: 1px solid #4a403b;
+  border-right: 1px solid var(--bar-line);
   border-top: 4px solid transparent;
   flex-wrap: wrap;
   text-align: center;
   line-height: 1.15;
 }
 a small {
-  color: #cbbfb0;
-  font-size: 13px;
+  color: var(--bar-soft);
+  font-size: var(--type-1);
 }
 a.here {
   background: var(--flour);
@@ -74,10 +74,10 @@ a.here small {
     flex-direction: column;
     gap: 0;
     min-height: 56px;
-    font-size: 15px;
+    font-size: var(--type-2);
   }
   a small {
-    font-size: 12px;
+    font-size: var(--type-1);
   }
 }
 </style>

@@ -68,10 +68,10 @@ function take() {
 .link {
   background: none;
   border: 0;
-  padding: 4px 0;
+  padding: var(--gap-1) 0;
   min-height: 32px;
   font: inherit;
-  font-size: 14px;
+  font-size: var(--type-2);
   color: var(--ink-soft);
   text-decoration: underline;
   text-underline-offset: 3px;

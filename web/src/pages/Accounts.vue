@@ -134,6 +134,6 @@ code {
 }
 summary {
   cursor: pointer;
-  padding: 10px 0;
+  padding: var(--gap-3) 0;
 }
 </style>

@@ -192,7 +192,7 @@ const sentence = computed(() => {
 .try,
 .one {
   border-top: 2px solid var(--ink);
-  padding-top: 12px;
+  padding-top: var(--gap-3);
 }
 .one {
   border-top-width: 1px;

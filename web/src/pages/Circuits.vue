@@ -96,6 +96,6 @@ const usable = (r: Row) => Number(r.breaker.replace(',', '.')) * Number(r.voltag
   align-self: end;
 }
 .line {
-  margin-bottom: 8px;
+  margin-bottom: var(--gap-2);
 }
 </style>

@@ -45,7 +45,7 @@ async function go() {
 .narrow {
   max-width: 520px;
   display: grid;
-  gap: 16px;
+  gap: var(--gap-4);
   padding-top: 6vh;
 }
 </style>

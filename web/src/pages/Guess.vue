@@ -64,12 +64,12 @@ async function send() {
 }
 .choice {
   display: flex;
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: center;
   min-height: 52px;
   border: 2px solid var(--line-strong);
   border-radius: 10px;
-  padding: 4px 14px;
+  padding: var(--gap-1) var(--gap-4);
   cursor: pointer;
 }
 .choice.on {

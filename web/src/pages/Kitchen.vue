@@ -346,7 +346,7 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
 .grid {
   display: grid;
   grid-template-columns: repeat(3, 1fr);
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: end;
 }
 .wide {

@@ -88,6 +88,6 @@ const does = (p: Schemas['PersonView']) =>
 <style scoped>
 summary {
   cursor: pointer;
-  padding: 10px 0;
+  padding: var(--gap-3) 0;
 }
 </style>

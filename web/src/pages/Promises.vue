@@ -188,10 +188,10 @@ const sentence = computed(() => {
 }
 .list li {
   display: flex;
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: center;
   border-bottom: 1px solid var(--line);
-  padding: 8px 4px;
+  padding: var(--gap-2) var(--gap-1);
 }
 .past {
   color: var(--ink-soft);

@@ -41,7 +41,7 @@ async function go() {
 .narrow {
   max-width: 480px;
   display: grid;
-  gap: 16px;
+  gap: var(--gap-4);
   padding-top: 8vh;
 }
 </style>

@@ -300,7 +300,7 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
 }
 .list li {
   border-bottom: 1px solid var(--line);
-  padding: 8px 4px;
+  padding: var(--gap-2) var(--gap-1);
 }
 .off {
   opacity: 0.7;
@@ -313,14 +313,14 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
 }
 .step {
   flex-wrap: nowrap;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .chip {
   border: 1px solid currentcolor;
   border-radius: 6px;
-  padding: 0 6px;
-  font-size: 13px;
-  margin-right: 4px;
+  padding: 0 var(--gap-2);
+  font-size: var(--type-1);
+  margin-right: var(--gap-1);
 }
 @media (max-width: 800px) {
   .step {

@@ -218,7 +218,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 
 <style scoped>
 .head {
-  margin-bottom: 14px;
+  margin-bottom: var(--gap-4);
 }
 .search {
   width: 320px;
@@ -235,7 +235,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 .wants .el-radio-group {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(280px, 1fr));
-  gap: 2px 18px;
+  gap: var(--gap-0) var(--gap-4);
 }
 .wants .el-radio {
   white-space: normal;
@@ -254,22 +254,22 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
   border-bottom: 1px solid var(--line);
   display: flex;
   align-items: center;
-  gap: 10px;
+  gap: var(--gap-3);
 }
 .list a {
   flex: 1;
   min-width: 0;
   display: flex;
-  gap: 20px;
+  gap: var(--gap-5);
   align-items: center;
-  padding: 14px 6px;
+  padding: var(--gap-4) var(--gap-2);
   text-decoration: none;
 }
 .list a:hover {
   background: var(--paper);
 }
 .list strong {
-  font-size: 19px;
+  font-size: var(--type-4);
   display: block;
 }
 .q {
@@ -277,7 +277,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 }
 .marks {
   display: flex;
-  gap: 4px;
+  gap: var(--gap-1);
   flex-wrap: wrap;
   justify-content: end;
 }

@@ -89,24 +89,24 @@ function remember(form: Record<string, string | string[][]>) {
 .bench {
   display: grid;
   grid-template-columns: 230px 1fr;
-  gap: 30px;
+  gap: var(--gap-6);
   max-width: 1320px;
 }
 nav {
   display: grid;
   align-content: start;
-  gap: 2px;
+  gap: var(--gap-0);
   position: sticky;
   top: 14px;
 }
 nav h3 {
-  margin: 14px 0 2px;
-  font-size: 15px;
+  margin: var(--gap-4) 0 var(--gap-0);
+  font-size: var(--type-2);
   color: var(--ink-soft);
   font-weight: 400;
 }
 nav a {
-  padding: 7px 10px;
+  padding: var(--gap-2) var(--gap-3);
   min-height: 38px;
   text-decoration: none;
   border-left: 4px solid transparent;
@@ -119,7 +119,7 @@ nav a.here {
 @media (max-width: 900px) {
   .bench {
     grid-template-columns: minmax(0, 1fr);
-    gap: 18px;
+    gap: var(--gap-4);
   }
 }
 </style>

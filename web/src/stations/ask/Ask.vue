@@ -120,6 +120,6 @@ const sentence = computed(() => {
 
 <style scoped>
 .asks {
-  margin-top: 6px;
+  margin-top: var(--gap-2);
 }
 </style>

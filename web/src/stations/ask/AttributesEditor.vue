@@ -108,16 +108,16 @@ const save = () =>
 <style scoped>
 .rows {
   display: grid;
-  gap: 10px;
-  margin-top: 8px;
+  gap: var(--gap-3);
+  margin-top: var(--gap-2);
 }
 .att {
   display: flex;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: end;
   flex-wrap: wrap;
   border-bottom: 1px solid var(--line);
-  padding-bottom: 10px;
+  padding-bottom: var(--gap-3);
 }
 .name {
   width: 170px;

@@ -124,18 +124,18 @@ const save = () =>
 .deciding,
 .deciding fieldset {
   display: grid;
-  gap: 12px;
+  gap: var(--gap-3);
   justify-items: start;
 }
 fieldset {
   border: 1px solid var(--line);
   border-radius: 10px;
-  padding: 12px 16px;
+  padding: var(--gap-3) var(--gap-4);
   width: 100%;
 }
 legend {
   font-weight: 700;
-  padding: 0 6px;
+  padding: 0 var(--gap-2);
 }
 .list {
   display: grid;

@@ -140,7 +140,7 @@ async function byProduct() {
 <style scoped>
 .scroll {
   overflow: auto;
-  padding: 4px 4px 12px;
+  padding: var(--gap-1) var(--gap-1) var(--gap-3);
   max-height: 62vh;
   border-bottom: 1px solid var(--line);
 }
@@ -163,17 +163,17 @@ path.lit {
 .node {
   position: absolute;
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
   text-align: left;
   font: inherit;
-  font-size: 15px;
+  font-size: var(--type-2);
   line-height: 1.15;
   color: inherit;
   background: var(--paper);
   border: 1px solid var(--line-strong);
   border-radius: 8px;
-  padding: 2px 8px;
+  padding: var(--gap-0) var(--gap-2);
   cursor: pointer;
   overflow: hidden;
 }
@@ -191,17 +191,17 @@ path.lit {
 }
 .t small {
   display: block;
-  font-size: 13px;
+  font-size: var(--type-1);
   overflow: hidden;
   text-overflow: ellipsis;
   opacity: 0.85;
 }
 .node.small {
-  font-size: 14px;
+  font-size: var(--type-2);
 }
 .one {
   border-top: 2px solid var(--ink);
-  padding-top: 10px;
+  padding-top: var(--gap-3);
 }
 .end {
   align-self: end;

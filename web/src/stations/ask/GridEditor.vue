@@ -341,9 +341,9 @@ function standing(c: { barred: string | null; cell: number[] }): string {
 <style scoped>
 .factor {
   border-left: 6px solid var(--ink);
-  padding: 2px 0 6px 14px;
+  padding: var(--gap-0) 0 var(--gap-2) var(--gap-4);
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .level {
   flex-wrap: nowrap;
@@ -359,10 +359,10 @@ function standing(c: { barred: string | null; cell: number[] }): string {
   align-self: end;
 }
 .need {
-  padding: 8px 0;
+  padding: var(--gap-2) 0;
 }
 .need.warn {
-  padding: 10px 14px;
+  padding: var(--gap-3) var(--gap-4);
 }
 .numbers :deep(.el-input-number) {
   width: 130px;
@@ -376,7 +376,7 @@ function standing(c: { barred: string | null; cell: number[] }): string {
 .cells th {
   text-align: left;
   font-weight: 400;
-  padding: 6px 14px 6px 0;
+  padding: var(--gap-2) var(--gap-4) var(--gap-2) 0;
   white-space: nowrap;
 }
 .cells td {
@@ -385,12 +385,12 @@ function standing(c: { barred: string | null; cell: number[] }): string {
 }
 .cells td button {
   display: flex;
-  gap: 6px;
+  gap: var(--gap-2);
   align-items: center;
   width: 100%;
   min-width: 120px;
   min-height: 48px;
-  padding: 6px 10px;
+  padding: var(--gap-2) var(--gap-3);
   background: var(--paper);
   border: 0;
   font: inherit;

@@ -67,7 +67,7 @@ const apart = (name: string) => set(plain().filter((l) => l.name !== name))
 
 <style scoped>
 .loads {
-  margin-top: 26px;
+  margin-top: var(--gap-5);
 }
 ul {
   list-style: none;
@@ -75,7 +75,7 @@ ul {
   padding: 0;
 }
 li {
-  padding: 4px 0;
+  padding: var(--gap-1) 0;
 }
 .nowrap {
   flex-wrap: nowrap;

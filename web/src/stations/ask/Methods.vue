@@ -276,14 +276,14 @@ async function duplicate() {
   flex-wrap: nowrap;
 }
 .top {
-  margin-bottom: 10px;
+  margin-bottom: var(--gap-3);
 }
 .right {
   text-align: right;
   white-space: nowrap;
 }
 .right .act + .act {
-  margin-left: 6px;
+  margin-left: var(--gap-2);
 }
 .block {
   display: block;
@@ -291,15 +291,15 @@ async function duplicate() {
 .chip {
   border: 1px solid currentcolor;
   border-radius: 6px;
-  padding: 0 6px;
-  font-size: 13px;
+  padding: 0 var(--gap-2);
+  font-size: var(--type-1);
 }
 .many td {
-  padding: 2px 8px 2px 0;
+  padding: var(--gap-0) var(--gap-2) var(--gap-0) 0;
 }
 .many .act {
   min-height: 40px;
-  padding: 4px 12px;
+  padding: var(--gap-1) var(--gap-3);
   border-color: transparent;
   text-decoration: underline;
   text-underline-offset: 3px;

@@ -130,12 +130,12 @@ ol {
   padding: 0;
   margin: 0;
   display: grid;
-  gap: 8px;
+  gap: var(--gap-2);
 }
 li {
   border-left: 6px solid var(--line-strong);
   border-bottom: 1px solid var(--line);
-  padding: 6px 0 10px 12px;
+  padding: var(--gap-2) 0 var(--gap-3) var(--gap-3);
 }
 li.hands {
   border-left-color: var(--ink);

@@ -144,7 +144,7 @@ function save() {
 .two {
   display: grid;
   grid-template-columns: repeat(3, 1fr);
-  gap: 12px 18px;
+  gap: var(--gap-3) var(--gap-4);
   align-items: end;
 }
 .wide {

@@ -150,11 +150,11 @@ async function take() {
   min-height: 48px;
   border: 2px solid var(--line-strong);
   border-radius: 9px;
-  padding: 10px 18px;
+  padding: var(--gap-3) var(--gap-4);
   cursor: pointer;
 }
 ul {
-  margin: 4px 0 0;
-  padding-left: 20px;
+  margin: var(--gap-1) 0 0;
+  padding-left: var(--gap-5);
 }
 </style>

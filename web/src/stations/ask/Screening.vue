@@ -228,7 +228,7 @@ const saveWords = () =>
 .sheet li {
   display: grid;
   grid-template-columns: minmax(220px, 1.3fr) auto 150px minmax(140px, 1fr);
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: center;
   border-bottom: 1px solid var(--line);
 }
@@ -237,7 +237,7 @@ const saveWords = () =>
 }
 .way {
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
   background: none;
   border: 0;
@@ -245,7 +245,7 @@ const saveWords = () =>
   color: inherit;
   text-align: left;
   min-height: 36px;
-  padding: 2px 6px;
+  padding: var(--gap-0) var(--gap-2);
   cursor: pointer;
 }
 .words {
@@ -254,7 +254,7 @@ const saveWords = () =>
 .words button {
   width: 34px;
   min-height: 34px;
-  font: 400 15px var(--mono);
+  font: 400 var(--type-2) var(--mono);
   border: 1px solid var(--line-strong);
   border-left-width: 0;
   background: none;
@@ -273,7 +273,7 @@ const saveWords = () =>
   border-bottom: 1px solid transparent;
   background: none;
   font: inherit;
-  font-size: 15px;
+  font-size: var(--type-2);
   color: inherit;
   min-height: 34px;
   width: 100%;
@@ -289,7 +289,7 @@ const saveWords = () =>
 }
 .closer {
   border-top: 2px solid var(--ink);
-  padding-top: 10px;
+  padding-top: var(--gap-3);
 }
 @media (max-width: 800px) {
   .sheet li {
@@ -298,7 +298,7 @@ const saveWords = () =>
   .word,
   .note {
     grid-column: 1 / -1;
-    padding-left: 6px;
+    padding-left: var(--gap-2);
   }
 }
 </style>

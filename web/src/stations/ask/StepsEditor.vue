@@ -310,21 +310,21 @@ const saveWords = () =>
 <style scoped>
 .editor {
   display: grid;
-  gap: 12px;
-  padding: 6px 0 16px;
+  gap: var(--gap-3);
+  padding: var(--gap-2) 0 var(--gap-4);
 }
 ol {
   list-style: none;
   padding: 0;
   margin: 0;
   display: grid;
-  gap: 8px;
+  gap: var(--gap-2);
 }
 li {
   border-left: 6px solid var(--line-strong);
-  padding: 6px 0 10px 12px;
+  padding: var(--gap-2) 0 var(--gap-3) var(--gap-3);
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
   border-bottom: 1px solid var(--line);
 }
 li.hands {
@@ -350,14 +350,14 @@ li.watched {
 }
 .dial {
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
 }
 .word {
   background: none;
   border: 0;
-  padding: 2px 0;
+  padding: var(--gap-0) 0;
   font: inherit;
-  font-size: 13px;
+  font-size: var(--type-1);
   color: var(--ink-soft);
   text-decoration: underline;
   cursor: pointer;

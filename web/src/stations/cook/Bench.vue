@@ -619,7 +619,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
     ></el-dialog>
     <el-dialog :model-value="open === 'end'" title="End this shift?" width="420" @close="open = ''"
       ><p>Late results can still be logged. The bench stays as it is.</p>
-      <div class="row" style="margin-top: 14px">
+      <div class="row" style="margin-top: var(--gap-4)">
         <button class="act strong" @click="endShift">End it</button
         ><button class="act quiet" @click="open = ''">Not yet</button>
       </div></el-dialog
@@ -630,7 +630,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
 <style scoped>
 .advised {
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
   justify-items: start;
 }
 .bench {
@@ -640,12 +640,12 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
   height: calc(100dvh - 58px - 56px);
 }
 .left {
-  padding: 16px 20px;
+  padding: var(--gap-4) var(--gap-5);
   overflow: auto;
   border-right: 1px solid var(--line);
   display: flex;
   flex-direction: column;
-  gap: 12px;
+  gap: var(--gap-3);
 }
 .right {
   min-width: 0;
@@ -654,15 +654,15 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
 }
 .waiting {
   flex: 1;
-  padding: 30px;
+  padding: var(--gap-6);
 }
 .notes,
 .ahead {
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .ahead {
-  margin: 10px 0 4px;
+  margin: var(--gap-3) 0 var(--gap-1);
 }
 .late {
   color: var(--beet);
@@ -670,12 +670,12 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
 }
 .tools {
   margin-top: auto;
-  gap: 6px;
-  padding-bottom: 6px;
+  gap: var(--gap-2);
+  padding-bottom: var(--gap-2);
 }
 .tools .act {
-  padding: 6px 9px;
-  font-size: 14px;
+  padding: var(--gap-2) var(--gap-2);
+  font-size: var(--type-2);
 }
 .bench.big {
   grid-template-columns: 1fr;
@@ -690,7 +690,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
 }
 .bench.rows .left {
   border: 0;
-  padding: 12px 16px;
+  padding: var(--gap-3) var(--gap-4);
 }
 @media (min-width: 901px) {
   .bench.rows {

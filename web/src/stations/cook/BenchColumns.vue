@@ -313,9 +313,9 @@ watch(
 }
 .head {
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
-  padding: 8px;
+  padding: var(--gap-2);
   min-height: 56px;
   background: none;
   border: 0;
@@ -336,13 +336,13 @@ watch(
   line-height: 1.15;
 }
 .since {
-  margin-left: 6px;
+  margin-left: var(--gap-2);
   font-weight: 700;
   color: var(--ink);
 }
 .names small {
   color: var(--ink-soft);
-  font-size: 14px;
+  font-size: var(--type-2);
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
@@ -353,9 +353,9 @@ watch(
 }
 .lane-head {
   align-self: center;
-  font-size: 12px;
+  font-size: var(--type-1);
   line-height: 1.1;
-  padding: 0 2px;
+  padding: 0 var(--gap-0);
   overflow: hidden;
 }
 .axis {
@@ -365,7 +365,7 @@ watch(
   position: absolute;
   right: 8px;
   transform: translateY(-50%);
-  font-size: 14px;
+  font-size: var(--type-2);
   color: var(--ink-soft);
 }
 .column {
@@ -394,8 +394,8 @@ watch(
   left: 8px;
   right: 8px;
   border-radius: 5px;
-  padding: 1px 7px;
-  font-size: 14px;
+  padding: var(--gap-0) var(--gap-2);
+  font-size: var(--type-2);
   line-height: 17px;
   overflow: hidden;
   z-index: 1;
@@ -413,8 +413,8 @@ watch(
   color: var(--flour);
   right: 14%;
   z-index: 3;
-  font-size: 13px;
-  padding-left: 7px;
+  font-size: var(--type-1);
+  padding-left: var(--gap-2);
 }
 .hand.done {
   background: var(--hand-past);
@@ -430,9 +430,9 @@ watch(
   left: auto;
   right: 6px;
   width: 24px;
-  padding: 4px 2px;
+  padding: var(--gap-1) var(--gap-0);
   writing-mode: vertical-rl;
-  font-size: 13px;
+  font-size: var(--type-1);
   line-height: 19px;
 }
 .beside span {
@@ -451,7 +451,7 @@ watch(
 }
 .cook {
   background: var(--m);
-  color: #fff;
+  color: var(--white);
 }
 .cook.done {
   background: color-mix(in srgb, var(--m) 30%, var(--flour));
@@ -516,12 +516,12 @@ watch(
   right: 14px;
   transform: translateY(-50%);
   white-space: nowrap;
-  font-size: 13px;
+  font-size: var(--type-1);
   background: var(--paper);
   color: var(--ink);
   border: 1px solid var(--ink);
   border-radius: 4px;
-  padding: 0 4px;
+  padding: 0 var(--gap-1);
 }
 .flag {
   position: absolute;
@@ -531,8 +531,8 @@ watch(
   z-index: 4;
   background: var(--warn-bg);
   border-left: 5px solid var(--beet);
-  font-size: 14px;
-  padding: 3px 6px;
+  font-size: var(--type-2);
+  padding: var(--gap-0) var(--gap-2);
 }
 .serve {
   position: absolute;
@@ -549,10 +549,10 @@ watch(
   top: 100%;
   right: 8px;
   color: var(--herb);
-  font-size: 14px;
+  font-size: var(--type-2);
   white-space: nowrap;
   background: var(--flour);
-  padding: 0 4px;
+  padding: 0 var(--gap-1);
   border-radius: 3px;
 }
 .now {
@@ -569,8 +569,8 @@ watch(
   transform: translateY(-55%);
   background: var(--ink);
   color: var(--flour);
-  padding: 1px 6px;
+  padding: var(--gap-0) var(--gap-2);
   border-radius: 4px;
-  font-size: 15px;
+  font-size: var(--type-2);
 }
 </style>

@@ -85,22 +85,22 @@ const rows = computed(() =>
 .rows {
   list-style: none;
   margin: 0;
-  padding: 0 16px;
+  padding: 0 var(--gap-4);
   overflow: auto;
   flex: 1;
 }
 li {
   border-bottom: 1px solid var(--line);
-  padding: 6px 0 10px;
+  padding: var(--gap-2) 0 var(--gap-3);
 }
 li.chosen {
   background: var(--paper);
   box-shadow: inset 6px 0 0 var(--ink);
-  padding-left: 12px;
+  padding-left: var(--gap-3);
 }
 button {
   display: flex;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
   width: 100%;
   min-height: 52px;
@@ -115,7 +115,7 @@ button {
   display: block;
 }
 .left {
-  font-size: 24px;
+  font-size: var(--type-5);
   font-weight: 700;
 }
 .left.late {
@@ -150,11 +150,11 @@ button {
   z-index: 2;
 }
 .below {
-  padding: 6px 16px 0;
+  padding: var(--gap-2) var(--gap-4) 0;
 }
 .span {
   display: flex;
   justify-content: space-between;
-  padding: 4px 16px;
+  padding: var(--gap-1) var(--gap-4);
 }
 </style>

@@ -102,7 +102,7 @@ onUnmounted(() => stream?.getTracks().forEach((t) => t.stop()))
   position: relative;
   width: min(100%, 380px);
   aspect-ratio: 1;
-  background: #000;
+  background: var(--black);
   overflow: hidden;
 }
 .frame video,
@@ -120,7 +120,7 @@ onUnmounted(() => stream?.getTracks().forEach((t) => t.stop()))
 .cross {
   position: absolute;
   inset: 12%;
-  border: 2px dashed #fff9;
+  border: 2px dashed color-mix(in srgb, var(--white) 60%, transparent);
   pointer-events: none;
 }
 </style>

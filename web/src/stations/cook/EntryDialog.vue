@@ -515,10 +515,10 @@ function water(w: string) {
 .chips {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .chips .act {
-  padding: 6px 12px;
+  padding: var(--gap-2) var(--gap-3);
   min-height: 44px;
 }
 .chips .act[aria-pressed='true'] {

@@ -60,23 +60,23 @@ function pressed(e: KeyboardEvent) {
 <style scoped>
 .columns {
   columns: 2;
-  column-gap: 24px;
+  column-gap: var(--gap-5);
 }
 h3 {
   break-after: avoid;
 }
 .row-key {
   display: flex;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
   width: 100%;
   min-height: 34px;
-  padding: 2px 4px;
+  padding: var(--gap-0) var(--gap-1);
   background: none;
   border: 0;
   border-bottom: 1px solid var(--line);
   font: inherit;
-  font-size: 15px;
+  font-size: var(--type-2);
   color: inherit;
   text-align: left;
   cursor: pointer;

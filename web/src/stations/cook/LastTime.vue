@@ -49,9 +49,9 @@ const day = (at: number) =>
 <style scoped>
 .last {
   border-left: 5px solid var(--line-strong);
-  padding: 2px 0 2px 10px;
-  margin: 8px 0;
+  padding: var(--gap-0) 0 var(--gap-0) var(--gap-3);
+  margin: var(--gap-2) 0;
   display: grid;
-  gap: 2px;
+  gap: var(--gap-0);
 }
 </style>

@@ -136,7 +136,7 @@ const box = (s: Span, share = 1) => {
 <style scoped>
 .lanes {
   display: flex;
-  gap: 2px;
+  gap: var(--gap-0);
   position: relative;
   border-left: 1px solid var(--line-strong);
 }
@@ -151,9 +151,9 @@ const box = (s: Span, share = 1) => {
   top: 60px;
   display: block;
   writing-mode: vertical-rl;
-  font-size: 12px;
+  font-size: var(--type-1);
   color: var(--ink-soft);
-  padding: 4px 2px;
+  padding: var(--gap-1) var(--gap-0);
   z-index: 3;
 }
 .lane i {
@@ -165,7 +165,7 @@ const box = (s: Span, share = 1) => {
 .across {
   flex-direction: column;
   border-left: 0;
-  gap: 3px;
+  gap: var(--gap-0);
 }
 .across .lane {
   min-height: 18px;
@@ -180,7 +180,7 @@ const box = (s: Span, share = 1) => {
   top: 0;
   left: 4px;
   writing-mode: horizontal-tb;
-  padding: 0 3px;
+  padding: 0 var(--gap-0);
   line-height: 18px;
   background: color-mix(in srgb, var(--paper) 70%, transparent);
 }

@@ -95,13 +95,13 @@ const nameOf = (b: BenchBatch) =>
 .bar {
   border-top: 2px solid var(--ink);
   background: var(--paper);
-  padding: 6px 12px;
+  padding: var(--gap-2) var(--gap-3);
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .who {
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
 }
 .select {
@@ -109,7 +109,7 @@ const nameOf = (b: BenchBatch) =>
 }
 .nowrap {
   flex-wrap: nowrap;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .state {
   margin-left: auto;
@@ -123,17 +123,17 @@ const nameOf = (b: BenchBatch) =>
 }
 .acts {
   display: flex;
-  gap: 3px;
+  gap: var(--gap-0);
   overflow-x: auto;
-  padding-bottom: 2px;
+  padding-bottom: var(--gap-0);
 }
 .acts .act {
   flex: 1 0 auto;
   flex-direction: column;
   justify-content: center;
-  padding: 4px 3px;
-  font-size: 14px;
-  gap: 1px;
+  padding: var(--gap-1) var(--gap-0);
+  font-size: var(--type-2);
+  gap: var(--gap-0);
   min-height: 54px;
 }
 @media (max-width: 900px) {

@@ -188,23 +188,23 @@ function save(e: FoldEntry) {
 .log {
   list-style: none;
   padding: 0;
-  margin: 8px 0 0;
+  margin: var(--gap-2) 0 0;
   max-height: 60vh;
   overflow: auto;
 }
 li {
   display: flex;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
   border-bottom: 1px solid var(--line);
-  padding: 5px 0;
+  padding: var(--gap-1) 0;
   flex-wrap: wrap;
 }
 img {
   display: block;
   height: 90px;
   border-radius: 6px;
-  margin-top: 4px;
+  margin-top: var(--gap-1);
 }
 .time {
   width: 80px;
@@ -213,6 +213,6 @@ img {
   width: 140px;
 }
 .act {
-  padding: 4px 12px;
+  padding: var(--gap-1) var(--gap-3);
 }
 </style>

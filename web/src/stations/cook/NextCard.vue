@@ -294,21 +294,21 @@ defineExpose({
 <style scoped>
 .head {
   display: flex;
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: center;
-  margin: 6px 0 2px;
+  margin: var(--gap-2) 0 var(--gap-0);
 }
 .head h1 {
-  font-size: 30px;
+  font-size: var(--type-6);
 }
 .count {
   font-weight: 700;
-  font-size: 76px;
+  font-size: var(--type-8);
   line-height: 1.1;
   letter-spacing: -2px;
 }
 .count.long {
-  font-size: 58px;
+  font-size: var(--type-7);
 }
 .now-word {
   font-weight: 700;
@@ -333,7 +333,7 @@ defineExpose({
   background: none;
   border: 0;
   font: inherit;
-  font-size: 14px;
+  font-size: var(--type-2);
   color: var(--ink-soft);
   text-decoration: underline;
   cursor: pointer;
@@ -341,36 +341,36 @@ defineExpose({
 }
 .acts {
   display: flex;
-  gap: 8px;
-  margin: 8px 0 12px;
+  gap: var(--gap-2);
+  margin: var(--gap-2) 0 var(--gap-3);
 }
 .acts .act {
   flex-direction: column;
-  gap: 2px;
+  gap: var(--gap-0);
   justify-content: center;
-  padding: 8px 10px;
+  padding: var(--gap-2) var(--gap-3);
   min-height: 64px;
 }
 .acts .main {
   flex: 1;
   border-width: 3px;
-  font-size: 18px;
+  font-size: var(--type-3);
 }
 .signs {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--gap-2);
   align-items: center;
-  margin: 0 0 8px;
+  margin: 0 0 var(--gap-2);
 }
 .signs .act {
-  padding: 4px 10px;
+  padding: var(--gap-1) var(--gap-3);
   min-height: 40px;
-  font-size: 14px;
+  font-size: var(--type-2);
 }
 .stay {
   border-left: 5px solid var(--beet);
-  padding-left: 10px;
+  padding-left: var(--gap-3);
   font-weight: 700;
 }
 .then {
@@ -381,39 +381,39 @@ defineExpose({
 }
 .then li {
   display: flex;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
-  padding: 8px 0;
+  padding: var(--gap-2) 0;
   border-bottom: 1px solid var(--line);
 }
 .ask {
   display: grid;
-  gap: 8px;
-  margin: 8px 0 12px;
+  gap: var(--gap-2);
+  margin: var(--gap-2) 0 var(--gap-3);
 }
 .warn {
-  margin-top: 10px;
+  margin-top: var(--gap-3);
 }
 .big .head h1 {
-  font-size: clamp(40px, 5.4vw, 84px);
+  font-size: clamp(2.5rem, 5.4vw, 5.25rem);
   line-height: 1.02;
 }
 .big .head p {
-  font-size: 24px;
+  font-size: var(--type-5);
 }
 .big .count,
 .big .count.long {
-  font-size: clamp(96px, 13vw, 220px);
+  font-size: clamp(6rem, 13vw, 13.75rem);
   line-height: 1;
 }
 .big .acts .act {
   min-height: 100px;
-  font-size: 24px;
+  font-size: var(--type-5);
 }
 .big .now-word {
-  font-size: 34px;
+  font-size: var(--type-6);
 }
 .big .then {
-  font-size: 24px;
+  font-size: var(--type-5);
 }
 </style>

@@ -44,35 +44,35 @@ function press(k: string) {
 <style scoped>
 .pad {
   display: grid;
-  gap: 8px;
+  gap: var(--gap-2);
 }
 .shown {
   display: flex;
   align-items: center;
-  gap: 10px;
+  gap: var(--gap-3);
 }
 .unit {
-  font-size: 22px;
+  font-size: var(--type-5);
   min-width: 56px;
 }
 .big :deep(input) {
-  font: 700 34px var(--mono);
+  font: 700 var(--type-6) var(--mono);
   height: 56px;
   text-align: right;
 }
 .keys {
   display: grid;
   grid-template-columns: repeat(3, 1fr);
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .keys .act {
   min-height: 54px;
-  font-size: 22px;
+  font-size: var(--type-5);
   justify-content: center;
 }
 .quick {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 </style>

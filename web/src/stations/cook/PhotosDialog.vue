@@ -75,10 +75,10 @@ const side = computed(
 th {
   text-align: left;
   vertical-align: top;
-  padding: 4px 10px 4px 0;
+  padding: var(--gap-1) var(--gap-3) var(--gap-1) 0;
 }
 td {
-  padding: 0 8px 8px 0;
+  padding: 0 var(--gap-2) var(--gap-2) 0;
   vertical-align: top;
 }
 img {

@@ -121,7 +121,7 @@ ul {
 }
 li {
   display: flex;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
   flex-wrap: wrap;
   border-bottom: 1px solid var(--line);
@@ -129,15 +129,15 @@ li {
 }
 .full {
   flex-basis: 100%;
-  margin: 0 0 6px;
+  margin: 0 0 var(--gap-2);
 }
 .act {
   min-height: 40px;
-  padding: 4px 12px;
+  padding: var(--gap-1) var(--gap-3);
 }
 .value {
   min-width: 92px;
-  font-size: 18px;
+  font-size: var(--type-3);
 }
 .w {
   width: 170px;
@@ -146,7 +146,7 @@ li {
   flex-wrap: nowrap;
 }
 h3 span {
-  margin-left: 10px;
+  margin-left: var(--gap-3);
   font-weight: 400;
 }
 </style>

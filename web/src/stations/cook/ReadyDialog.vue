@@ -92,14 +92,14 @@ ul {
 li {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
   border-bottom: 1px solid var(--line);
 }
 .tick {
   flex: 1;
   display: flex;
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: center;
   text-align: left;
   min-height: 52px;
@@ -111,7 +111,7 @@ li {
 }
 .tick small {
   display: block;
-  font-size: 13px;
+  font-size: var(--type-1);
 }
 .box {
   width: 30px;
@@ -129,12 +129,12 @@ li {
 }
 .why {
   flex-basis: 100%;
-  margin-bottom: 8px;
+  margin-bottom: var(--gap-2);
 }
 .big {
   flex: 1;
   min-height: 60px;
   justify-content: center;
-  font-size: 18px;
+  font-size: var(--type-3);
 }
 </style>

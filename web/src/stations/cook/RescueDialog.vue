@@ -109,7 +109,7 @@ async function make() {
 .chips {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .chips .act[aria-pressed='true'] {
   background: var(--ink);

@@ -37,22 +37,22 @@ async function faster(speed: number) {
 <style scoped>
 .simulated {
   display: flex;
-  gap: 2px 8px;
+  gap: var(--gap-0) var(--gap-2);
   align-items: center;
   flex-wrap: wrap;
   background: repeating-linear-gradient(135deg, var(--warn-bg) 0 14px, var(--paper) 14px 28px);
   border: 2px solid var(--ink);
-  padding: 2px 10px;
+  padding: var(--gap-0) var(--gap-3);
 }
 .speeds {
   display: flex;
-  gap: 4px;
+  gap: var(--gap-1);
   margin-left: auto;
 }
 .act {
-  padding: 0 7px;
+  padding: 0 var(--gap-2);
   min-height: 34px;
-  font-size: 14px;
+  font-size: var(--type-2);
   border-width: 1px;
 }
 .act[aria-pressed='true'] {

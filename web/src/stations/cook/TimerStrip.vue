@@ -84,21 +84,21 @@ const late = (t: Timer) => t.rings <= props.now
 
 <style scoped>
 .timers {
-  margin-top: 8px;
+  margin-top: var(--gap-2);
   display: grid;
-  gap: 4px;
+  gap: var(--gap-1);
   justify-items: start;
 }
 .timer {
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
   width: 100%;
   border-bottom: 1px solid var(--line);
   min-height: 40px;
 }
 .timer .act {
-  padding: 4px 12px;
+  padding: var(--gap-1) var(--gap-3);
   min-height: 36px;
 }
 .timer.late .mono {
@@ -108,22 +108,22 @@ const late = (t: Timer) => t.rings <= props.now
 .set {
   display: grid;
   grid-template-columns: repeat(4, 1fr);
-  gap: 6px;
+  gap: var(--gap-2);
   width: 100%;
 }
 .set .act {
   min-height: 56px;
-  font-size: 20px;
+  font-size: var(--type-4);
   justify-content: center;
   flex-direction: column;
   gap: 0;
 }
 .set .wide {
   grid-column: 1 / -1;
-  font-size: 15px;
+  font-size: var(--type-2);
   min-height: 44px;
 }
 .set small {
-  font-size: 12px;
+  font-size: var(--type-1);
 }
 </style>

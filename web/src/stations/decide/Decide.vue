@@ -161,10 +161,10 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
 }
 .verdict {
   display: flex;
-  gap: 18px;
+  gap: var(--gap-4);
   align-items: center;
-  padding: 12px 18px;
-  margin-bottom: 10px;
+  padding: var(--gap-3) var(--gap-4);
+  margin-bottom: var(--gap-3);
 }
 .share {
   text-align: right;
@@ -173,22 +173,22 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
   flex: none;
 }
 .share strong {
-  font-size: 34px;
+  font-size: var(--type-6);
   line-height: 1.1;
 }
 .judged {
-  margin-bottom: 8px;
+  margin-bottom: var(--gap-2);
 }
 .judged .act {
   min-height: 44px;
-  padding: 6px 14px;
-  font-size: 15px;
+  padding: var(--gap-2) var(--gap-4);
+  font-size: var(--type-2);
 }
 .stand {
-  margin-top: 16px;
+  margin-top: var(--gap-4);
 }
 .stand ul {
-  padding-left: 20px;
+  padding-left: var(--gap-5);
 }
 @media (max-width: 700px) {
   .verdict {

@@ -53,15 +53,15 @@ const min = (s: number) => Math.round(s / 60)
   background: var(--paper);
 }
 .wash {
-  background: repeating-linear-gradient(45deg, #a9bccb 0 4px, #dbe5ec 4px 8px);
+  background: repeating-linear-gradient(45deg, var(--alone-a) 0 4px, var(--alone-b) 4px 8px);
 }
 .five {
-  font-size: 14px;
+  font-size: var(--type-2);
   white-space: nowrap;
   letter-spacing: -0.6px;
 }
 .total {
-  margin-left: 8px;
+  margin-left: var(--gap-2);
   white-space: nowrap;
 }
 </style>

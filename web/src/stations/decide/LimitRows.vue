@@ -62,7 +62,7 @@ function add() {
 <style scoped>
 .limits {
   display: grid;
-  gap: 8px;
+  gap: var(--gap-2);
   justify-items: start;
 }
 .which {

@@ -63,10 +63,10 @@ const alike = (m: Schemas['MeasureTold']) =>
 .cards {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(min(390px, 100%), 1fr));
-  gap: 6px 28px;
+  gap: var(--gap-2) var(--gap-6);
 }
 .card h3 {
-  margin: 6px 0 2px;
+  margin: var(--gap-2) 0 var(--gap-0);
 }
 ul {
   list-style: none;
@@ -76,7 +76,7 @@ ul {
 li {
   display: grid;
   grid-template-columns: 34px minmax(70px, 130px) 1fr;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
   min-height: 26px;
 }

@@ -182,7 +182,7 @@ const signed = (v: number | null | undefined) =>
 
 <style scoped>
 .picture {
-  margin: 0 0 14px;
+  margin: 0 0 var(--gap-4);
 }
 svg {
   width: 100%;
@@ -190,11 +190,11 @@ svg {
   height: auto;
 }
 text {
-  font-size: 15px;
+  font-size: var(--type-2);
   fill: var(--ink);
 }
 .note {
-  font-size: 13px;
+  font-size: var(--type-1);
 }
 .best {
   fill: var(--hatch-a);
@@ -227,15 +227,15 @@ circle {
 }
 .effects {
   display: grid;
-  gap: 8px;
-  margin-bottom: 14px;
+  gap: var(--gap-2);
+  margin-bottom: var(--gap-4);
 }
 .bar {
   display: grid;
   grid-template-columns: minmax(120px, 220px) minmax(80px, 420px) auto;
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: center;
-  padding: 2px 0;
+  padding: var(--gap-0) 0;
 }
 .block {
   display: block;
@@ -273,7 +273,7 @@ circle {
   background: var(--steel);
 }
 .ways {
-  padding-left: 24px;
+  padding-left: var(--gap-5);
   columns: 2 340px;
 }
 .ways .kept {

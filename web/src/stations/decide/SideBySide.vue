@@ -182,7 +182,7 @@ const notes = (m: string) => [
 .grid th,
 .grid td {
   border-bottom: 1px solid var(--line);
-  padding: 7px 10px;
+  padding: var(--gap-2) var(--gap-3);
   text-align: left;
   vertical-align: top;
 }
@@ -203,14 +203,14 @@ const notes = (m: string) => [
   display: block;
   font-weight: 400;
   color: var(--ink-soft);
-  font-size: 14px;
+  font-size: var(--type-2);
 }
 .nowrap {
   flex-wrap: nowrap;
-  gap: 8px;
+  gap: var(--gap-2);
 }
 .figure {
-  font-size: 20px;
+  font-size: var(--type-4);
   font-weight: 700;
 }
 .barbox {
@@ -219,7 +219,7 @@ const notes = (m: string) => [
   background: var(--line);
   border-radius: 3px;
   overflow: hidden;
-  margin: 4px 0;
+  margin: var(--gap-1) 0;
 }
 .barbox i {
   display: block;

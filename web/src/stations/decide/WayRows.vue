@@ -125,10 +125,10 @@ ul {
 li {
   display: grid;
   grid-template-columns: 30px minmax(160px, 2fr) minmax(150px, 220px) minmax(150px, 1.4fr) minmax(110px, 1fr);
-  gap: 4px 14px;
+  gap: var(--gap-1) var(--gap-4);
   align-items: center;
   border-bottom: 1px solid var(--line);
-  padding: 6px 0;
+  padding: var(--gap-2) 0;
 }
 .by {
   width: 170px;
@@ -139,7 +139,7 @@ li {
 .score {
   display: grid;
   grid-template-columns: 1fr 36px;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
 }
 .track {

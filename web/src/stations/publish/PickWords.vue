@@ -30,7 +30,7 @@ const pick = (w: string) => {
 .offer {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .offer p {
   width: 100%;

@@ -260,21 +260,21 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
 .two {
   display: grid;
   grid-template-columns: minmax(300px, 1fr) minmax(340px, 1.2fr);
-  gap: 32px;
+  gap: var(--gap-6);
 }
 .links .wait {
-  margin-right: 14px;
+  margin-right: var(--gap-4);
 }
 .links a {
-  margin-right: 14px;
+  margin-right: var(--gap-4);
   display: inline-block;
-  padding: 10px 0;
+  padding: var(--gap-3) 0;
 }
 .preview {
   border-left: 1px solid var(--line);
-  padding-left: 28px;
+  padding-left: var(--gap-6);
   display: grid;
-  gap: 10px;
+  gap: var(--gap-3);
   align-content: start;
 }
 .preview iframe {
@@ -282,7 +282,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
   height: 78vh;
   border: 1px solid var(--line);
   border-radius: 10px;
-  background: #fff;
+  background: var(--white);
 }
 @media (max-width: 800px) {
   .two {

@@ -415,7 +415,7 @@ async function substitute(take: boolean) {
   white-space: nowrap;
 }
 .foot {
-  margin-top: 10px;
+  margin-top: var(--gap-3);
 }
 .end {
   align-self: end;
@@ -423,7 +423,7 @@ async function substitute(take: boolean) {
 .grid {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(100px, 1fr));
-  gap: 6px;
-  margin-top: 6px;
+  gap: var(--gap-2);
+  margin-top: var(--gap-2);
 }
 </style>

@@ -94,6 +94,6 @@ const { data } = useQuery({
 }
 .open td:first-child {
   border-left: 6px solid var(--warn-line);
-  padding-left: 10px;
+  padding-left: var(--gap-3);
 }
 </style>

@@ -281,20 +281,20 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
 }
 .nowrap {
   flex-wrap: nowrap;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .open td {
   background: var(--warn-bg);
 }
 .open td:first-child {
   border-left: 6px solid var(--warn-line);
-  padding-left: 10px;
+  padding-left: var(--gap-3);
 }
 .acts {
   min-width: 200px;
 }
 .acts .act {
-  margin: 2px 6px 2px 0;
+  margin: var(--gap-0) var(--gap-2) var(--gap-0) 0;
 }
 .field-name {
   min-width: 200px;
@@ -317,9 +317,9 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
 .why {
   background: none;
   border: 0;
-  padding: 4px 0;
+  padding: var(--gap-1) 0;
   font: inherit;
-  font-size: 13px;
+  font-size: var(--type-1);
   color: var(--ink-soft);
   text-decoration: underline;
   text-underline-offset: 3px;
@@ -331,18 +331,18 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
 }
 .group {
   display: block;
-  margin-bottom: 3px;
+  margin-bottom: var(--gap-0);
 }
 .tags {
   display: inline-flex;
   flex-wrap: wrap;
-  gap: 2px 8px;
+  gap: var(--gap-0) var(--gap-2);
 }
 .tag {
   display: inline-flex;
   align-items: center;
-  gap: 2px;
+  gap: var(--gap-0);
   font-family: var(--mono);
-  font-size: 14px;
+  font-size: var(--type-2);
 }
 </style>

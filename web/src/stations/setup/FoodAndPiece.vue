@@ -140,6 +140,6 @@ async function save() {
   align-self: end;
 }
 section {
-  margin-bottom: 20px;
+  margin-bottom: var(--gap-5);
 }
 </style>

@@ -143,18 +143,18 @@ const left = (m: Method) => safety.value?.hazards.filter((h) => !m.all_hazards.i
 <style scoped>
 .one {
   border-top: 1px solid var(--line);
-  padding-top: 8px;
+  padding-top: var(--gap-2);
 }
 ul {
   list-style: none;
   padding: 0;
-  margin: 6px 0;
+  margin: var(--gap-2) 0;
   display: grid;
-  gap: 4px;
+  gap: var(--gap-1);
 }
 li {
   display: flex;
-  gap: 12px;
+  gap: var(--gap-3);
   align-items: baseline;
   flex-wrap: wrap;
 }

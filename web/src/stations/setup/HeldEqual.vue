@@ -58,6 +58,6 @@ const save = () =>
   max-width: 100%;
 }
 .controls {
-  margin-top: 8px;
+  margin-top: var(--gap-2);
 }
 </style>

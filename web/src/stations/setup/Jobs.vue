@@ -102,17 +102,17 @@ const tight = computed(() => rows.value.length > 10)
   margin: 0;
   padding: 0;
   display: grid;
-  gap: 12px;
+  gap: var(--gap-3);
 }
 .jobs li {
   display: grid;
   grid-template-columns: 260px 1fr 104px;
-  gap: 0 12px;
+  gap: 0 var(--gap-3);
   align-items: center;
 }
 .who {
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
   background: none;
   border: 0;
@@ -153,7 +153,7 @@ const tight = computed(() => rows.value.length > 10)
   background: repeating-linear-gradient(135deg, var(--hatch-a) 0 5px, var(--hatch-b) 5px 10px);
 }
 .wash_up {
-  background: repeating-linear-gradient(45deg, #a9bccb 0 4px, #dbe5ec 4px 8px);
+  background: repeating-linear-gradient(45deg, var(--alone-a) 0 4px, var(--alone-b) 4px 8px);
 }
 .total {
   text-align: right;
@@ -166,11 +166,11 @@ const tight = computed(() => rows.value.length > 10)
   grid-column: 1 / -1;
 }
 .legend {
-  gap: 18px;
+  gap: var(--gap-4);
 }
 .legend span {
   display: inline-flex;
-  gap: 6px;
+  gap: var(--gap-2);
   align-items: center;
 }
 .legend i {
@@ -179,7 +179,7 @@ const tight = computed(() => rows.value.length > 10)
   border: 1px solid var(--line-strong);
 }
 .tight {
-  gap: 2px;
+  gap: var(--gap-0);
 }
 .tight .told {
   display: none;

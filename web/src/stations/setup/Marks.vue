@@ -59,13 +59,13 @@ const maps = computed(() => `/api/v1/trials/${props.trial.id}/maps.pdf?paper=${p
 .marks {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(130px, 1fr));
-  gap: 14px;
+  gap: var(--gap-4);
 }
 .one {
   display: grid;
   justify-items: center;
   text-align: center;
-  gap: 2px;
+  gap: var(--gap-0);
 }
 .w {
   width: 330px;

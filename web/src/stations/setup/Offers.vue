@@ -65,12 +65,12 @@ async function take(o: Schemas['OfferView']) {
 
 <style scoped>
 .offers {
-  margin-bottom: 18px;
-  gap: 4px;
+  margin-bottom: var(--gap-4);
+  gap: var(--gap-1);
 }
 .offer {
   border-bottom: 1px solid var(--line);
-  padding: 3px 0;
+  padding: var(--gap-0) 0;
   line-height: 1.25;
   flex-wrap: nowrap;
 }

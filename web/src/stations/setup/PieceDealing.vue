@@ -247,7 +247,7 @@ const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).fi
 .short {
   background: var(--warn-bg);
   border-left: 6px solid var(--warn-line);
-  padding: 8px 12px;
+  padding: var(--gap-2) var(--gap-3);
 }
 .w {
   width: 240px;
@@ -266,14 +266,14 @@ const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).fi
   margin: 0;
   padding: 0;
   columns: 4;
-  column-gap: 26px;
+  column-gap: var(--gap-5);
 }
 .list li {
   display: flex;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
   break-inside: avoid;
-  padding: 2px 0;
+  padding: var(--gap-0) 0;
   border-bottom: 1px solid var(--line);
 }
 .num {

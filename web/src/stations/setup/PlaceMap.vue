@@ -129,6 +129,7 @@ const f = computed(() => r.value / 82)
   fill: var(--steel);
 }
 .spot-word {
+  /* stylelint-disable-next-line declaration-property-value-disallowed-list -- in the picture's own measure */
   font: 700 26px var(--mono);
   text-anchor: middle;
   fill: var(--ink-soft);

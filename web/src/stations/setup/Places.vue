@@ -328,7 +328,7 @@ const remove = () => run(() => api.DELETE('/api/v1/trials/{trial_id}/maps/{map_i
 .two {
   display: grid;
   grid-template-columns: minmax(0, 600px) minmax(360px, 1fr);
-  gap: 30px;
+  gap: var(--gap-6);
 }
 .s {
   width: 110px;
@@ -343,7 +343,7 @@ const remove = () => run(() => api.DELETE('/api/v1/trials/{trial_id}/maps/{map_i
 .new {
   border: 1px solid var(--line-strong);
   border-radius: 10px;
-  padding: 12px;
+  padding: var(--gap-3);
 }
 .side {
   align-content: start;

@@ -109,18 +109,18 @@ async function add(m: Method) {
 <style scoped>
 .one {
   border-top: 1px solid var(--line);
-  padding-top: 10px;
+  padding-top: var(--gap-3);
 }
 ul {
-  margin: 6px 0;
+  margin: var(--gap-2) 0;
   padding: 0;
   list-style: none;
   columns: 2;
-  column-gap: 30px;
+  column-gap: var(--gap-6);
 }
 li {
   break-inside: avoid;
-  padding: 3px 0 3px 26px;
+  padding: var(--gap-0) 0 var(--gap-0) var(--gap-5);
   position: relative;
 }
 li::before {

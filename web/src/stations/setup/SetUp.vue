@@ -88,9 +88,9 @@ const parts = computed(() => [
   max-width: 1320px;
 }
 .claim {
-  margin-top: 4px;
+  margin-top: var(--gap-1);
 }
 .foot {
-  margin-top: 14px;
+  margin-top: var(--gap-4);
 }
 </style>

@@ -46,11 +46,11 @@ const clear = (reading: string) =>
 
 <style scoped>
 li {
-  margin-bottom: 8px;
+  margin-bottom: var(--gap-2);
 }
 p,
 form {
-  margin: 4px 0;
+  margin: var(--gap-1) 0;
 }
 .why {
   max-width: 320px;

@@ -50,14 +50,14 @@ function turn() {
 <style scoped>
 .nobody {
   border-left: 4px solid var(--line-strong);
-  padding-left: 14px;
+  padding-left: var(--gap-4);
 }
 ol {
   margin: 0;
-  padding-left: 22px;
+  padding-left: var(--gap-5);
 }
 .card {
   width: 130px;
-  font-size: 19px;
+  font-size: var(--type-4);
 }
 </style>

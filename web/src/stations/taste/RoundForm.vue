@@ -128,9 +128,9 @@ watch(
 .round {
   border: 1px solid var(--line-strong);
   border-radius: 10px;
-  padding: 10px 14px 14px;
+  padding: var(--gap-3) var(--gap-4) var(--gap-4);
   display: grid;
-  gap: 10px;
+  gap: var(--gap-3);
 }
 .break {
   width: 200px;

@@ -33,13 +33,13 @@ const when = (p: Schemas['PanelistView']) =>
 
 <style scoped>
 .same {
-  margin: 0 0 12px;
+  margin: 0 0 var(--gap-3);
 }
 ul {
   list-style: none;
   padding: 0;
-  margin: 8px 0;
+  margin: var(--gap-2) 0;
   display: grid;
-  gap: 8px;
+  gap: var(--gap-2);
 }
 </style>

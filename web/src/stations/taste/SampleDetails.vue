@@ -40,9 +40,9 @@ const STATES = ['fresh', 'kept', 'reheated', 'from memory']
 .line {
   display: grid;
   grid-template-columns: 1fr 140px 1fr 1fr;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
-  padding: 4px 0;
+  padding: var(--gap-1) 0;
 }
 @media (max-width: 700px) {
   .line {

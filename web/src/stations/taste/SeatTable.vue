@@ -59,7 +59,7 @@ const state = (s: Schemas['SeatView']) =>
 .acts {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .block {
   display: block;

@@ -60,12 +60,12 @@ watch(
 <style scoped>
 .plan {
   border-left: 4px solid var(--line-strong);
-  padding-left: 14px;
+  padding-left: var(--gap-4);
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 ul {
   margin: 0;
-  padding-left: 20px;
+  padding-left: var(--gap-5);
 }
 </style>

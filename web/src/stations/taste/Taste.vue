@@ -296,22 +296,22 @@ const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.la
 
 <style scoped>
 .barred {
-  margin: 6px 0 14px;
-  padding-left: 20px;
+  margin: var(--gap-2) 0 var(--gap-4);
+  padding-left: var(--gap-5);
 }
 .acts2 {
-  margin-top: 14px;
+  margin-top: var(--gap-4);
 }
 .qr {
   width: 100%;
   max-width: 340px;
   display: block;
   margin: 0 auto;
-  background: #fff;
+  background: var(--white);
 }
 .link {
   overflow-wrap: anywhere;
-  margin-top: 10px;
+  margin-top: var(--gap-3);
 }
 .print-only {
   display: none;

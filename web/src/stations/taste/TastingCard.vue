@@ -94,13 +94,13 @@ const keyed = computed(() => Object.entries(props.tasting.key))
 <style scoped>
 .tasting {
   border-top: 2px solid var(--ink);
-  padding: 12px 0 20px;
+  padding: var(--gap-3) 0 var(--gap-5);
   display: grid;
-  gap: 8px;
+  gap: var(--gap-2);
 }
 .keyed {
   display: inline-block;
-  margin-right: 18px;
+  margin-right: var(--gap-4);
 }
 .file {
   text-decoration: underline;

@@ -87,21 +87,21 @@ const share = (value: number, b: Bar) =>
 <style scoped>
 .round {
   border-left: 4px solid var(--line-strong);
-  padding: 2px 0 2px 14px;
-  margin: 10px 0;
+  padding: var(--gap-0) 0 var(--gap-0) var(--gap-4);
+  margin: var(--gap-3) 0;
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 h4 {
   margin: 0;
-  font-size: 19px;
+  font-size: var(--type-4);
 }
 .bar {
   display: grid;
   grid-template-columns: minmax(110px, 190px) minmax(80px, 360px) auto;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
-  padding: 2px 0;
+  padding: var(--gap-0) 0;
 }
 .label {
   overflow-wrap: anywhere;
@@ -132,6 +132,6 @@ h4 {
 }
 ul {
   margin: 0;
-  padding-left: 20px;
+  padding-left: var(--gap-5);
 }
 </style>

@@ -143,7 +143,7 @@ function tally() {
 .ends {
   display: flex;
   justify-content: space-between;
-  gap: 20px;
+  gap: var(--gap-5);
 }
 .end {
   display: grid;
@@ -160,7 +160,7 @@ input.unset {
 }
 .choices {
   display: grid;
-  gap: 4px;
+  gap: var(--gap-1);
 }
 .choices.row {
   display: flex;
@@ -168,18 +168,18 @@ input.unset {
 .choices .act {
   justify-content: flex-start;
   min-height: 44px;
-  padding: 6px 14px;
+  padding: var(--gap-2) var(--gap-4);
 }
 .tally {
   display: flex;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
 }
 .n {
   font: inherit;
-  font-size: 22px;
+  font-size: var(--type-5);
   width: 80px;
-  padding: 8px;
+  padding: var(--gap-2);
   border: 1px solid var(--line-strong);
   border-radius: 8px;
   background: var(--paper);
@@ -193,7 +193,7 @@ input.unset {
   color: var(--ink-soft);
   min-height: 44px;
   font: inherit;
-  font-size: 15px;
+  font-size: var(--type-2);
   justify-self: start;
   cursor: pointer;
   padding: 0;

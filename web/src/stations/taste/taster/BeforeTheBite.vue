@@ -73,9 +73,9 @@ const noToAll = () => props.page.allergens.forEach((a) => (said[a.what] = 'no'))
 .list li {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--gap-2);
   align-items: center;
-  padding: 10px 0;
+  padding: var(--gap-3) 0;
   border-top: 1px solid var(--line);
 }
 .what {
@@ -83,14 +83,14 @@ const noToAll = () => props.page.allergens.forEach((a) => (said[a.what] = 'no'))
 }
 .two {
   display: flex;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .block {
   display: block;
 }
 .words {
   font: inherit;
-  padding: 10px;
+  padding: var(--gap-3);
   border: 1px solid var(--line-strong);
   border-radius: 8px;
   background: var(--paper);

@@ -47,10 +47,10 @@ function tap(code: string) {
 .cups {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 10px;
+  gap: var(--gap-3);
 }
 .cups .act {
-  font-size: 28px;
+  font-size: var(--type-6);
   min-height: 72px;
   justify-content: center;
 }

@@ -40,16 +40,16 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
   display: grid;
   grid-template-columns: 90px 1fr;
   align-items: center;
-  padding: 6px 0;
+  padding: var(--gap-2) 0;
   border-top: 1px solid var(--line);
 }
 .line .mono {
-  font-size: 24px;
+  font-size: var(--type-5);
 }
 select {
   font: inherit;
   min-height: 52px;
-  padding: 8px;
+  padding: var(--gap-2);
   border: 1px solid var(--line-strong);
   border-radius: 8px;
   background: var(--paper);

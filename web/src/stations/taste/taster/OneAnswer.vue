@@ -44,10 +44,10 @@ const chosen = computed(() => (props.round.said?.kind === 'choice' ? props.round
 .cups {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(110px, 1fr));
-  gap: 10px;
+  gap: var(--gap-3);
 }
 .cup {
-  font-size: 30px;
+  font-size: var(--type-6);
   min-height: 76px;
   justify-content: center;
 }

@@ -55,20 +55,20 @@ const again = () => {
 <style scoped>
 .places {
   margin: 0;
-  padding-left: 34px;
-  font-size: 22px;
+  padding-left: var(--gap-6);
+  font-size: var(--type-5);
 }
 .cups {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: var(--gap-3);
 }
 .cup {
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 .cup .mono {
-  font-size: 26px;
+  font-size: var(--type-6);
   min-height: 64px;
   justify-content: center;
 }

@@ -86,22 +86,22 @@ const next = () => {
 <style scoped>
 .codes {
   display: flex;
-  gap: 6px;
+  gap: var(--gap-2);
   flex-wrap: wrap;
 }
 .codes .act {
-  padding: 8px 12px;
+  padding: var(--gap-2) var(--gap-3);
 }
 .code {
-  font-size: 44px;
+  font-size: var(--type-7);
 }
 fieldset {
   border: 0;
   border-top: 2px solid var(--ink);
   margin: 0;
-  padding: 10px 0 4px;
+  padding: var(--gap-3) 0 var(--gap-1);
   display: grid;
-  gap: 6px;
+  gap: var(--gap-2);
 }
 legend {
   padding: 0;
@@ -109,7 +109,7 @@ legend {
   width: 100%;
 }
 legend span {
-  margin-left: 8px;
+  margin-left: var(--gap-2);
 }
 legend + * {
   clear: both;
@@ -121,14 +121,14 @@ legend + * {
   color: var(--ink-soft);
   min-height: 44px;
   font: inherit;
-  font-size: 15px;
+  font-size: var(--type-2);
   justify-self: start;
   cursor: pointer;
   padding: 0;
 }
 .words {
   font: inherit;
-  padding: 10px;
+  padding: var(--gap-3);
   border: 1px solid var(--line-strong);
   border-radius: 8px;
   background: var(--paper);

@@ -141,17 +141,17 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
 .taster {
   max-width: 560px;
   margin: 0 auto;
-  padding: 16px 16px 60px;
+  padding: var(--gap-4) var(--gap-4) var(--gap-7);
   display: grid;
-  gap: 12px;
+  gap: var(--gap-3);
 }
 .stop {
-  font-size: 22px;
+  font-size: var(--type-5);
   font-weight: 700;
 }
 .check {
   display: flex;
-  gap: 10px;
+  gap: var(--gap-3);
   align-items: center;
   min-height: 48px;
 }
