@@ -11,6 +11,13 @@ from tests.e2e.hands import cook, send, trial_with_shift
 from tests.e2e.test_tasters import PHONE, may_eat
 from yeasty.core.taste.tests import TESTS
 
+AT_TWICE_THE_SIZE = """() => {
+  const root = document.documentElement
+  root.style.fontSize = '200%'
+  const width = root.scrollWidth
+  root.style.fontSize = ''
+  return width
+}"""
 Context = Callable[..., BrowserContext]
 
 
@@ -81,6 +88,7 @@ def test_every_kind_of_question_by_phone_and_by_paper(served: Served, context: C
             phone.get_by_text(f"Round {n} of {len(made['rounds'])}").wait_for()
             answer(phone, r["drawn"])
             assert phone.evaluate("document.documentElement.scrollWidth") <= 390, r["test"]
+            assert phone.evaluate(AT_TWICE_THE_SIZE) <= 390, f"{r['test']} in letters of twice the size"
             if n < len(made["rounds"]):
                 phone.get_by_role("button", name="Next round").click()
         phone.get_by_role("button", name="I am done").click()

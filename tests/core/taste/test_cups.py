@@ -14,7 +14,7 @@ from yeasty.core.taste.blinding import balance, blocks
 from yeasty.core.taste.cups import Protocol, how, letters, places, read_off
 from yeasty.core.taste.leak import leak_check
 from yeasty.core.taste.said import SaidChoice, SaidLabels
-from yeasty.core.taste.serving import APART_S, Ready, ages, apart, together
+from yeasty.core.taste.serving import APART_S, Ready, ages, apart, serving_clock
 from yeasty.core.taste.tests import TESTS
 from yeasty.core.taste.tests.kind import Cup, Given, Round, Settings, TestKey
 
@@ -102,12 +102,18 @@ def test_ages_are_told_by_way_and_what_waited_longer_is_said() -> None:
     assert cool == ["Pan was 20 °C cooler than Oven when last read: warmth may be what is tasted."]
 
 
-@given(st.dictionaries(st.text(min_size=1, max_size=3), st.floats(0, 1e5), min_size=1, max_size=6))
+@given(st.dictionaries(st.text(min_size=1, max_size=3), st.floats(0, 1e5), min_size=2, max_size=6))
 @settings(deadline=None)
 def test_all_leave_for_the_table_at_one_age(ready: dict[str, float]) -> None:
-    age, leaves = together(ready)
-    assert all(leaves[b] - at == pytest.approx(age) for b, at in ready.items())
-    assert list(leaves.values()) == sorted(leaves.values())
+    now = sorted(ready.values())[len(ready) // 2]
+    out = {b: at for b, at in ready.items() if at <= now}
+    clock = serving_clock(now, out, {b: at for b, at in ready.items() if at > now})
+    assert clock is not None
+    assert all(x.at - ready[x.name] == pytest.approx(clock.age_s) for x in clock.leaves)
+    assert [x.at for x in clock.leaves] == sorted(x.at for x in clock.leaves)
+    assert all(x.at >= now - 1e-6 for x in clock.leaves), "nothing can leave before now"
+    assert clock.age_s >= 120
+    assert {x.name for x in clock.leaves if x.foretold} == set(ready) - set(out)
 
 
 def _guessed(right: int, of: int) -> Round:

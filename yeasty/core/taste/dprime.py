@@ -91,6 +91,21 @@ def d_prime_of(test: TestKey, right: int, of: int, level: float = 0.95) -> tuple
     return (_inverse(test, low), _inverse(test, right / of), _inverse(test, high))
 
 
+def how_far_apart(test: TestKey, right: int, of: int) -> str:
+    """How far apart two samples lie for this panel, told by what a plain comparison of the two would show.
+
+    >>> how_far_apart(TestKey.DIRECTED_PAIR, 9, 12)
+    'Asked which of the two has more of it, about 75 in 100 would be right, anything from 50 to 95; 50 is \
+luck (d′ 1.0, 0.0 to 2.3).'
+    """
+    low, value, high = d_prime_of(test, right, of)
+    share = [round(100 * _directed_pair(d)) for d in (low, value, high)]
+    return (
+        f"Asked which of the two has more of it, about {share[1]} in 100 would be right, anything from "
+        f"{share[0]} to {share[2]}; 50 is luck (d′ {value:.1f}, {low:.1f} to {high:.1f})."
+    )
+
+
 def _inverse(test: TestKey, share: float) -> float:
     curve = SHARE_RIGHT[test]
     if share <= curve(0.0):

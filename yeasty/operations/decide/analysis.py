@@ -46,7 +46,8 @@ from yeasty.operations.decide.decisions import VERDICT, as_kept, keep
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.operations.setup.sittings import in_shifts
 from yeasty.operations.taste.answers import Scope, opened_comments, scopes_of
-from yeasty.operations.taste.findings import Findings, find
+from yeasty.operations.taste.findings import Findings
+from yeasty.operations.taste.working_out import find
 from yeasty.store.ask.queries import appliances_of, whole_trial
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now

@@ -42,7 +42,7 @@ from yeasty.store.tables import Base
 
 log = structlog.get_logger()
 VERDICT = "verdict"
-ANALYSIS_VERSION = 13
+ANALYSIS_VERSION = 14
 # Results of slow work and drafts are not what a verdict stands on; pictures and probe chunks are large and
 # never read whole.
 LEFT_OUT = frozenset({"analysis", "draft", "rendering", "publication", "photo", "job"})

@@ -245,6 +245,8 @@ def rounds_of(db: Session, tasting: Tasting) -> list[Round]:
     trial = db.get_one(Trial, tasting.trial_id)
     ladder = trial.kind == TrialKind.LADDER.value
     rising = [str(m.id) for m in trial.methods] if ladder else []
+    champion = str((trial.layout or {}).get("champion") or "")
+    named = [(champion, str(m.id)) for m in trial.methods if champion and str(m.id) != champion]
     seats = {s.id: s for s in tasting.seats}
     answers = newest_answers(db, list(seats))
     samples = {s.id: s for s in tasting.samples}
@@ -281,7 +283,7 @@ def rounds_of(db: Session, tasting: Tasting) -> list[Round]:
         if settings.attribute:
             asked = db.get(AttributeRow, uuid.UUID(settings.attribute))
             attributes = [asked.spec()] if asked else []
-        found.append(Round(TestKey(row.test), cups, given, attributes, settings, rising))
+        found.append(Round(TestKey(row.test), cups, given, attributes, settings, rising, named))
     return found
 
 

@@ -68,7 +68,9 @@ class Given:
 
 @dataclass(frozen=True)
 class Round:
-    """A round as it was tasted. `rising` : methods in the order of their rungs, where they are a ladder's."""
+    """A round as it was tasted. `rising` : methods in the order of their rungs, where they are a ladder's;
+    `named` : pairs of methods whose comparison was asked for before anybody tasted.
+    """
 
     test: TestKey
     cups: Sequence[Cup]
@@ -76,6 +78,7 @@ class Round:
     attributes: Sequence[Attribute]
     settings: Settings = field(default_factory=Settings)
     rising: Sequence[str] = ()
+    named: Sequence[tuple[str, str]] = ()
 
     def cup(self, code: str) -> Cup:
         """What stands under a code."""

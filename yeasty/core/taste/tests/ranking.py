@@ -6,7 +6,14 @@ from fractions import Fraction
 from statistics import fmean
 
 from yeasty.core.kernel.errors import RuleError
-from yeasty.core.taste.luck import BEYOND_LUCK, concordance, often, rankings_by_luck, trend_at_least
+from yeasty.core.taste.luck import (
+    BEYOND_LUCK,
+    apart_at_least,
+    concordance,
+    often,
+    rankings_by_luck,
+    trend_at_least,
+)
 from yeasty.core.taste.said import Said, SaidOrder, partitioned
 from yeasty.core.taste.tests.kind import Bar, Found, Round, Settings, TasteTest, TestKey, knowing, refused
 from yeasty.core.taste.tests.pairs import people
@@ -66,6 +73,7 @@ def analyse(r: Round) -> Found:
         "It speaks of these batches only."
         + (" Chances were drawn 20,000 times, not counted." if luck.drawn else ""),
     ]
+    lines += _named_beforehand(r, sums, rows)
     lines += _along_the_ladder(r, sums, rows)
     sure = luck.agree <= 0.05
     headline = (
@@ -80,6 +88,27 @@ def analyse(r: Round) -> Found:
         bars,
         chance=luck.agree,
     )
+
+
+def _named_beforehand(r: Round, sums: Mapping[str, float], rows: Sequence[Mapping[str, float]]) -> list[str]:
+    """Pairs that the question is about, each by its exact chance as one named beforehand; of two samples the
+    order itself says all, and with shared places there is no exact chance.
+    """
+    code = {c.method: c.code for c in r.cups}
+    if len(r.cups) < 3 or len(code) != len(r.cups) or any(p != int(p) for row in rows for p in row.values()):
+        return []
+    names, told = r.names(), []
+    for pair in (p for p in r.named if set(p) <= set(code)):
+        ahead, behind = sorted(pair, key=lambda m: (sums[code[m]], m))
+        gap = sums[code[behind]] - sums[code[ahead]]
+        chance = apart_at_least(gap, len(r.cups), len(rows))
+        sure = chance <= BEYOND_LUCK
+        says = ("is put before", "by") if sure else ("and", "lie")
+        told.append(
+            f"{names[ahead]} {says[0]} {names[behind]}, which the question is about, {says[1]} {gap:g} places"
+            f"{'' if sure else ' apart'} in all; luck sets those two so far apart {often(chance)}."
+        )
+    return told
 
 
 def _along_the_ladder(r: Round, sums: Mapping[str, float], rows: Sequence[Mapping[str, float]]) -> list[str]:

@@ -80,6 +80,7 @@ function tally() {
           :value="ends?.[i] ?? middle"
           :class="{ unset: !ends }"
           :aria-label="`${question.name}, ${end}`"
+          :aria-valuetext="ends ? String(ends[i]) : 'not answered'"
           @change="giveEnd(i as 0 | 1, number($event))"
       /></label>
     </template>

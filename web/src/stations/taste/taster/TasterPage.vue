@@ -156,6 +156,7 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`
   min-height: 48px;
 }
 .check input {
+  flex: none;
   width: 24px;
   height: 24px;
 }
