@@ -117,3 +117,35 @@ def test_every_kind_of_question_by_phone_and_by_paper(served: Served, context: C
     for told in lead.locator("section.round h4").all_inner_texts():
         assert re.search(r"\w", told), "every round tells something"
         assert "Nobody" not in told.split(" ")[:1] or "could be shown" in told
+
+
+def test_six_who_pick_the_odd_one_know_beforehand_what_they_can_find_and_come_in_as_a_table(
+    served: Served, context: Context
+) -> None:
+    lead = context().new_page()
+    sign_in(lead, served.address)
+    trial, shift = trial_with_shift(lead, ("oven", "microwave"))
+    cook(lead, shift)
+    lead.goto(f"{served.address}/trials/{trial['id']}/taste")
+    lead.get_by_role("button", name="New tasting").click()
+    form = lead.get_by_role("dialog")
+    form.get_by_text("Score each sample", exact=True).click()
+    lead.get_by_role("option", name=re.compile("odd one")).click()
+    people = ["Ada", "Ben", "Cleo", "Dan", "Eve", "Finn"]
+    form.locator("textarea[name=tasters]").fill("\n".join(people))
+    # Of six, five right are needed; such a panel mostly misses a plain difference.
+    expect(form.locator(".plan")).to_contain_text("5 of 6")
+    expect(form.locator(".plan")).to_contain_text("would be found 1 time in 20")
+    form.get_by_role("button", name="Deal codes and orders").click()
+    lead.get_by_role("button", name="Open the codes").wait_for()
+    made = send(lead, "GET", f"/trials/{trial['id']}/tastings")["items"][0]
+    rows = ["Seat,Round,Code,Question,Answer,Words"]
+    rows += [f"{s['name']},1,,,{s['orders'][0][0]}," for s in made["seats"]]
+    file = {"name": "answers.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
+    lead.locator("input[type=file]").set_input_files(file)
+    lead.get_by_text("6 of 6 tasters are done").wait_for()
+    lead.get_by_role("button", name="Open the codes").click()
+    lead.get_by_role("button", name="Open them", exact=True).click()
+    told = lead.locator("section.round").first
+    expect(told.locator("h4")).to_contain_text(re.compile(r"\d of 6 found the odd one"), timeout=60_000)
+    expect(told).to_contain_text("Asked which of the two has more of it")

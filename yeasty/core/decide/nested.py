@@ -32,6 +32,39 @@ BATCH_SDS = {0.2: 0.2, 0.4: 0.3, 0.6: 0.3, 0.9: 0.2}
 GRID = 801
 
 
+# The kitchen's own spread speaks from so many degrees of freedom on: fewer say little of it.
+FEWEST_EARLIER_DF = 6
+
+
+@dataclass(frozen=True)
+class Earlier:
+    """What earlier trials of a kitchen tell of the spread from batch to batch.
+
+    Attributes
+    ----------
+    variance : of batches of one way, what people and single answers make of it taken out [points² of 0 to 10]
+    df : its degrees of freedom
+    trials : how many trials it comes from
+    """
+
+    variance: float
+    df: int
+    trials: int
+
+    @property
+    def sd(self) -> float:
+        """Spread from batch to batch [points]."""
+        return sqrt(self.variance)
+
+    @property
+    def held_sd(self) -> float:
+        """The same, held from below by what is assumed where nothing is known: a few batches that happen to
+        agree prove no kitchen without a spread.
+        """
+        held = (self.df * self.variance + HELD_BY * ASSUMED_BATCH_SD**2) / (self.df + HELD_BY)
+        return sqrt(max(self.variance, held))
+
+
 @dataclass(frozen=True)
 class Fit:
     """Means of methods with what they stand on.
@@ -43,6 +76,7 @@ class Fit:
     ms_batch, ms_person, ms_rest : mean squares of batches in methods, person by method, and the rest
     f_batch, f_person, f_rest : their degrees of freedom
     unit : one point of 0 to 10 in these points
+    earlier : what the kitchen knows of its batches from earlier trials, None where that is too little
     """
 
     means: Mapping[str, float]
@@ -56,6 +90,19 @@ class Fit:
     f_person: int
     f_rest: int
     unit: float
+    earlier: Earlier | None = None
+
+    @property
+    def answers_a_batch(self) -> float:
+        """How many answers a batch has, on average."""
+        return sum(self.answers.values()) / max(1, sum(self.batches.values()))
+
+    @property
+    def usual_sd(self) -> float:
+        """Spread from batch to batch where these batches cannot show it: the kitchen's own, else what is
+        assumed [points of 0 to 10].
+        """
+        return self.earlier.held_sd if self.earlier else ASSUMED_BATCH_SD
 
     @property
     def per_mean(self) -> float:
@@ -74,8 +121,7 @@ class Fit:
         """Spread from batch to batch that these batches themselves show; None where none was tasted twice."""
         if not self.f_batch:
             return None
-        people = sum(self.answers.values()) / max(1, sum(self.batches.values()))
-        return sqrt(max(0.0, self.ms_batch - self.ms_rest) / people)
+        return sqrt(max(0.0, self.ms_batch - self.ms_rest) / self.answers_a_batch)
 
 
 def fit(
@@ -204,10 +250,34 @@ class Range:
         return self.low > 0 or self.high < 0
 
 
+def spread_of(fits: Sequence[Fit]) -> Earlier | None:
+    """The spread from batch to batch of several trials together; None where it stands on too little.
+
+    It is the variance of batches that is pooled, never their mean squares: those grow with how many people
+    tasted.
+    """
+    told = [f for f in fits if f.f_batch > 0 and f.f_rest > 0]
+    df = sum(f.f_batch for f in told)
+    if df < FEWEST_EARLIER_DF:
+        return None
+    squares = sum(f.f_batch * (f.ms_batch - f.ms_rest) / (f.answers_a_batch * f.unit**2) for f in told)
+    return Earlier(max(0.0, squares / df), df, len(told))
+
+
+def _batches_pooled(f: Fit) -> tuple[float, int]:
+    """Mean square of batches and its degrees of freedom: these and what earlier trials let expect."""
+    if f.earlier is None:
+        return f.ms_batch, f.f_batch
+    expected = f.answers_a_batch * f.earlier.variance * f.unit**2 + f.ms_rest
+    df = f.f_batch + f.earlier.df
+    return (f.f_batch * f.ms_batch + f.earlier.df * expected) / df, df
+
+
 def _clear_variance(f: Fit) -> tuple[float, float]:
     """Variance an answer, and its degrees of freedom: batch and person together, never less than either."""
-    v = max(f.ms_batch + f.ms_person - f.ms_rest, f.ms_batch, f.ms_person)
-    parts = f.ms_batch**2 / f.f_batch + (f.ms_person**2 / f.f_person if f.f_person else 0.0)
+    ms_batch, f_batch = _batches_pooled(f)
+    v = max(ms_batch + f.ms_person - f.ms_rest, ms_batch, f.ms_person)
+    parts = ms_batch**2 / f_batch + (f.ms_person**2 / f.f_person if f.f_person else 0.0)
     return v, max(1.0, v * v / parts) if parts > 0 else 1.0
 
 
@@ -221,23 +291,20 @@ def nested_range(f: Fit, first: str, second: str, level: float = CLEAR_LEVEL) ->
     return Range(gap, gap - half, gap + half, level)
 
 
-def assumed_range(
-    f: Fit, first: str, second: str, *, batch_sd: float | None = None, level: float = LEANING_LEVEL
-) -> Range:
+def assumed_range(f: Fit, first: str, second: str, *, level: float = LEANING_LEVEL) -> Range:
     """M2: as if batches spread as the kitchen's do, or as is assumed; for *leaning*."""
-    sd = ASSUMED_BATCH_SD if batch_sd is None else batch_sd
     half = float(student.ppf(0.5 + level / 2, LEANING_DF)) * sqrt(
-        f.variance(first, sd) + f.variance(second, sd)
+        f.variance(first, f.usual_sd) + f.variance(second, f.usual_sd)
     )
     gap = f.means[first] - f.means[second]
     return Range(gap, gap - half, gap + half, level)
 
 
-def told_range(f: Fit, first: str, second: str, *, batch_sd: float | None = None) -> Range:
+def told_range(f: Fit, first: str, second: str) -> Range:
     """The range a word stands on: by batches (M1) where that is off nought or neither is, else with the
     spread that is known or assumed (M2).
     """
-    by_batches, assumed = nested_range(f, first, second), assumed_range(f, first, second, batch_sd=batch_sd)
+    by_batches, assumed = nested_range(f, first, second), assumed_range(f, first, second)
     if by_batches is None or (not by_batches.off_nought and assumed.off_nought):
         return assumed
     return by_batches
@@ -313,7 +380,7 @@ def dunnett(others: int, df: float, level: float = 0.95) -> float:
     return float(brentq(lambda d: holds(d) - level, 0.0, 100.0, xtol=1e-4))
 
 
-def could_be_best(f: Fit, among: Sequence[str], *, batch_sd: float | None = None) -> list[str]:
+def could_be_best(f: Fit, among: Sequence[str]) -> list[str]:
     """M4: those that may still be the best; the best one is among them in 95 of 100 trials."""
     ms = sorted(among)
     if len(ms) < 2:
@@ -327,8 +394,7 @@ def could_be_best(f: Fit, among: Sequence[str], *, batch_sd: float | None = None
             v, df = _clear_variance(f)
             se = sqrt(v * (1 / f.answers[m] + 1 / f.answers[best]))
         else:
-            sd = ASSUMED_BATCH_SD if batch_sd is None else batch_sd
-            df, se = float(LEANING_DF), sqrt(f.variance(m, sd) + f.variance(best, sd))
+            df, se = float(LEANING_DF), sqrt(f.variance(m, f.usual_sd) + f.variance(best, f.usual_sd))
         df = round(df, 1)
         if df not in d:
             d[df] = dunnett(len(ms) - 1, df)

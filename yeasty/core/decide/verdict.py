@@ -9,9 +9,9 @@ from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.camps import told_camps
 from yeasty.core.decide.nested import (
-    ASSUMED_BATCH_SD,
     FEWEST_PEOPLE,
     LEANING_LEVEL,
+    Earlier,
     Fit,
     Range,
     assumed_range,
@@ -65,7 +65,7 @@ def judge(
     attributes: Sequence[Attribute],
     *,
     matters: float = 0.0,
-    kitchen_sd: float | None = None,
+    earlier: Earlier | None = None,
     knew: str = "",
     day_of: Mapping[str, str] | None = None,
 ) -> Verdict:
@@ -77,7 +77,7 @@ def judge(
     answers : all answers about judged batches; others are ignored
     attributes : what was asked
     matters : smallest difference that matters [points of the school]
-    kitchen_sd : spread from batch to batch that the kitchen knows from elsewhere [points of 0 to 10], or None
+    earlier : spread from batch to batch that the kitchen knows from earlier trials, or None
     knew : why this was not tasted blind, in a sentence; then nothing is clear. "" where it was
     day_of : batch to the sitting at which it was tasted
 
@@ -89,7 +89,7 @@ def judge(
     judged = [a for a in arms if a.batches > 0]
     names = {a.key: a for a in arms}
     blind = not knew
-    base = scored(school, arms, answers, attributes, day_of=day_of)
+    base = scored(school, arms, answers, attributes, day_of=day_of, earlier=earlier)
     mine, table, method_of, found = base.answers, base.table, base.method_of, base.fit
     sentences = _set_aside(arms)
     if found is None:
@@ -101,7 +101,7 @@ def judge(
     chances = chances_of_best(found, fit_ones)
     shares = {m: chances.get(m, 0.0) for m in order}
     likely = in_words(chances[fit_ones[0]], one_batch=min(found.batches.values()) < 2) if fit_ones else ""
-    contenders = could_be_best(found, fit_ones, batch_sd=kitchen_sd)
+    contenders = could_be_best(found, fit_ones)
     told = _Told(school, shares, likely, contenders, {m: found.means[m] for m in order}, sentences)
     sentences += [
         Sentence(
@@ -145,9 +145,9 @@ def judge(
         return told.outcome(HowSure.NOT_COMPARABLE, headline, pair if prefers else (None, None))
     both = _Ranges(
         nested_range(found, first.key, pair[1].key),
-        assumed_range(found, first.key, pair[1].key, batch_sd=kitchen_sd),
+        assumed_range(found, first.key, pair[1].key),
     )
-    sentences[:0] = _ahead(school, pair, both, found, likely, kitchen_sd)
+    sentences[:0] = _ahead(school, pair, both, found, likely)
     sentences += _still(contenders, fit_ones, names)
     sentences += _provisos(school, pair, both, found, attributes)
     sentences += told_camps(base.table, method_of, {m: names[m].name for m in fit_ones}, found)
@@ -163,7 +163,7 @@ def judge(
         wide.low,
         wide.high,
         wide.level,
-        found.batch_sd if wide is both.nested else (kitchen_sd or ASSUMED_BATCH_SD),
+        found.batch_sd if wide is both.nested else found.usual_sd,
     )
     return told.outcome(sure, headline, pair, interval)
 
@@ -187,8 +187,10 @@ def scored(
     attributes: Sequence[Attribute],
     *,
     day_of: Mapping[str, str] | None = None,
+    earlier: Earlier | None = None,
 ) -> Scored:
-    """Scores by a school, of judged batches only.
+    """Scores by a school, of judged batches only; `earlier` counts for schools whose points are those of the
+    scale.
 
     Each tasted batch is a sample of its own: a method's two batches never become one before they are told
     apart from its people.
@@ -198,6 +200,8 @@ def scored(
     method_of = {a.batch: a.method for a in mine}
     table = SCHOOLS[school].table([replace(a, method=a.batch) for a in mine], attributes, len(method_of))
     found = fit(table, method_of, unit=_unit(school, table, mine, attributes), day_of=day_of)
+    if found is not None and SCHOOLS[school].on_scale:
+        found = replace(found, earlier=earlier)
     return Scored(mine, table, method_of, found)
 
 
@@ -330,9 +334,7 @@ def _classified(
     return HowSure.LEVEL, f"{first.name} and {second.name} cannot be told apart by this panel"
 
 
-def _ahead(
-    school: School, pair: Pair, ranges: _Ranges, found: Fit, likely: str, kitchen_sd: float | None
-) -> list[Sentence]:
+def _ahead(school: School, pair: Pair, ranges: _Ranges, found: Fit, likely: str) -> list[Sentence]:
     """By how much the leader is ahead, and how likely it is the best in truth."""
     first, second = pair
     points = SCHOOLS[school].points
@@ -340,12 +342,15 @@ def _ahead(
     people = min(found.people[first.key], found.people[second.key])
     if wide is ranges.nested:
         stands = f"{people} people, {found.batches[first.key]} and {found.batches[second.key]} tasted batches"
+        if found.earlier:
+            stands += (
+                f", and how far batches lay apart in {_trials(found.earlier)}: {found.earlier.sd:.1f} points"
+            )
     else:
-        known = "known from this kitchen" if kitchen_sd is not None else "assumed"
-        stands = (
-            f"{people} people; a spread from batch to batch of "
-            f"{kitchen_sd if kitchen_sd is not None else ASSUMED_BATCH_SD:g} points is {known}"
-        )
+        known = "assumed"
+        if found.earlier:
+            known = f"taken from {_trials(found.earlier)}"
+        stands = f"{people} people; a spread from batch to batch of {found.usual_sd:.1f} points is {known}"
     one = min(found.batches.values()) < 2
     return [
         Sentence(
@@ -359,6 +364,11 @@ def _ahead(
             + ("; each was tasted of one batch, so never more than 9 in 10" if one else ""),
         ),
     ]
+
+
+def _trials(earlier: Earlier) -> str:
+    """Where a kitchen's own spread comes from."""
+    return f"{earlier.trials} earlier trial{'' if earlier.trials == 1 else 's'} of this dish"
 
 
 def _still(contenders: Sequence[str], among: Sequence[str], names: Mapping[str, Arm]) -> list[Sentence]:

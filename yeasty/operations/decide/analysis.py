@@ -15,6 +15,7 @@ from yeasty.core.decide.also import also_measured
 from yeasty.core.decide.another import by_measures, by_questions
 from yeasty.core.decide.gaps import better
 from yeasty.core.decide.measured import Measured, OneBatch, measure_of, measured, order, told
+from yeasty.core.decide.nested import Earlier
 from yeasty.core.decide.outcome import (
     BatchOutcome,
     ClocksTold,
@@ -43,6 +44,7 @@ from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.asked import answer_of
 from yeasty.operations.decide.decisions import VERDICT, as_kept, keep
+from yeasty.operations.decide.earlier import earlier_spread
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.operations.setup.sittings import in_shifts
 from yeasty.operations.taste.answers import Scope, opened_comments, scopes_of
@@ -125,6 +127,7 @@ class _Judging:
     arms: Sequence[Arm]
     scope: Scope
     leaked: bool
+    earlier: Earlier | None
 
     def answers(self, counted: Container[str]) -> list[Answer]:
         """Of batches that count."""
@@ -153,7 +156,9 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     standing = safety_of_trial(db, trial.id, [b for b, _ in cooked], now().timestamp())
     batches = _one_by_one(db, trial, cooked)
     by_log = measured(batches)
-    judging = _Judging(trial, _arms(trial, cooked, standing, by_log), scope, any(t.not_blind for t in sat))
+    arms = _arms(trial, cooked, standing, by_log)
+    before = earlier_spread(db, trial, attributes) if answers else None
+    judging = _Judging(trial, arms, scope, any(t.not_blind for t in sat), before)
     verdicts = _verdicts(judging, answers, attributes)
     reread = Reread(changed, _verdicts(judging, answers, now_asked)) if changed else None
     weighted = verdicts[School.WEIGHTED]
@@ -161,7 +166,7 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     chosen = verdicts.get(trial.deciding.school)
     usual = School.RANK if ranked else School.WEIGHTED
     front = chosen.school if chosen and (chosen.interval or not verdicts[usual].interval) else usual
-    base = scored(front, judging.arms, answers, attributes, day_of=scope.day_of)
+    base = scored(front, arms, answers, attributes, day_of=scope.day_of, earlier=before)
     scale = _scales(db, trial, cooked)
     servings = {k: scale[uuid.UUID(k)]([x.batch for x in mine]) for k, mine in batches.items() if mine}
     shifts = {s.id: s for s in shifts_of(db, trial.id)}
@@ -269,6 +274,7 @@ def _verdicts(
             matters=judging.trial.matters if school.on_scale else 0.0,
             knew="" if judging.scope.blind and not judging.leaked else LEAKED if judging.leaked else KNEW,
             day_of=judging.scope.day_of,
+            earlier=judging.earlier,
         )
         for key, school in SCHOOLS.items()
     }

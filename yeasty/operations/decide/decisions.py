@@ -37,6 +37,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.measures import FOLD_VERSION
 from yeasty.core.decide.outcome import Outcome
 from yeasty.store.base import now
+from yeasty.store.decide.queries import sum_of_dish
 from yeasty.store.decide.tables import Analysis
 from yeasty.store.tables import Base
 
@@ -45,6 +46,8 @@ VERDICT = "verdict"
 ANALYSIS_VERSION = 14
 # Results of slow work and drafts are not what a verdict stands on; pictures and probe chunks are large and
 # never read whole.
+# Not a table: what earlier trials of the same dish hold, of which a verdict takes the spread of batches.
+SAME_DISH = "same_dish"
 LEFT_OUT = frozenset({"analysis", "draft", "rendering", "publication", "photo", "job"})
 
 
@@ -103,7 +106,7 @@ def sums(db: Session, trial_id: uuid.UUID, tables: Collection[str]) -> dict[str,
     rows.
     """
     parts = []
-    for name in sorted(tables):
+    for name in sorted(set(tables) - {SAME_DISH}):
         table = Base.metadata.tables[name]
         way = _way(name)
         if way is None:
@@ -118,14 +121,15 @@ def sums(db: Session, trial_id: uuid.UUID, tables: Collection[str]) -> dict[str,
                 .where(_of_trial(table, way, trial_id))
             )
         parts.append(part)
-    if not parts:
-        return {}
-    return {name: f"{count}:{total}" for name, count, total in db.execute(union_all(*parts))}
+    found = {SAME_DISH: sum_of_dish(db, trial_id)} if SAME_DISH in tables else {}
+    if parts:
+        found |= {name: f"{count}:{total}" for name, count, total in db.execute(union_all(*parts))}
+    return found
 
 
 def every_table() -> frozenset[str]:
     """All tables that a verdict may stand on."""
-    return frozenset(Base.metadata.tables) - LEFT_OUT
+    return frozenset(Base.metadata.tables) - LEFT_OUT | {SAME_DISH}
 
 
 def basis_of(found: Mapping[str, str]) -> str:
@@ -153,6 +157,8 @@ def keep(db: Session, trial_id: uuid.UUID, kind: str, work: Callable[[], dict[st
     with tables_read(db) as read:
         result = work()
     row = db.get(Analysis, (trial_id, kind)) or Analysis(trial_id=trial_id, kind=kind)
+    if kind == VERDICT:
+        read.add(SAME_DISH)
     row.basis, row.result, row.made_at = basis_of({name: before[name] for name in read}), result, now()
     db.add(row)
     return result
