@@ -1,4 +1,4 @@
-"""The command line: serve, backup, restore, import, export, check."""
+"""The command line: serve, backup, restore, import, export, pages, simulate."""
 
 import argparse
 import json
@@ -105,6 +105,17 @@ def _export(args: argparse.Namespace) -> int:
                 pack(archives.export_rows(db, uuid.UUID(args.trial)), archives.CSV_TABLES)
             )
         print(f"Written: {args.file}")
+
+    return _with_database(work)
+
+
+def _pages(args: argparse.Namespace) -> int:
+    from yeasty.operations.publish.static import write_pages
+
+    def work(url: str) -> None:
+        with session_factory(make_engine(url, pool=1)).begin() as db:
+            written = write_pages(db, Path(args.folder))
+        print(f"{len(written)} files written to {args.folder}; open index.html.")
 
     return _with_database(work)
 
@@ -233,6 +244,9 @@ def main() -> int:
     e.add_argument("trial")
     e.add_argument("file")
     e.set_defaults(work=_export)
+    o = sub.add_parser("pages", help="write every published page as plain files into a folder")
+    o.add_argument("folder")
+    o.set_defaults(work=_pages)
     args = parser.parse_args()
     signal.signal(signal.SIGPIPE, signal.SIG_DFL)
     try:

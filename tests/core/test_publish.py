@@ -1,6 +1,8 @@
 import io
 import json
 import zipfile
+from dataclasses import replace
+from typing import Any
 
 import pytest
 
@@ -8,45 +10,55 @@ from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.probe_log import read_probe_log, thin
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.archive import BadArchive, Contents, csv_table, pack, schema, unpack
-from yeasty.core.publish.document import (
-    MethodPage,
-    as_record,
-    check_page,
-    ingredients,
-    markdown,
-    recipe_json_ld,
-    step_texts,
-)
+from yeasty.core.publish.document import Page, as_record, check_page
 from yeasty.core.publish.html import Edition, page_html
+from yeasty.core.publish.kinds import PageKind
+from yeasty.core.publish.linked import linked
+from yeasty.core.publish.markdown import markdown
+from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
 
 
-def page(title: str = "Buns") -> MethodPage:
-    fryer = techniques()["deep_fryer"]
-    return MethodPage(
-        title,
-        "buns",
-        "Deep fryer",
-        "DF",
+def recipe(technique: str = "deep_fryer", name: str = "Deep fryer", tag: str = "DF") -> Recipe:
+    how = techniques()[technique]
+    return Recipe(
+        name,
+        tag,
         2,
-        "Recommend Deep fryer: leaning",
         6,
         "6 pieces",
         1800,
         ingredients({"flour": 0.5, "salt": 0.01}, {"flour": ["gluten"]}, 1),
         ("gluten",),
-        ("Deep fryer",),
-        step_texts(fryer.steps, fryer.hazards),
-        ("golden",),
-        (("ahead by 1", "6 tasters"),),
-        (("Oven", "time is short"),),
+        (),
+        (name,),
+        step_texts(how.steps, how.hazards),
+    )
+
+
+def page(title: str = "Buns", kind: PageKind = PageKind.ONE_METHOD) -> Page:
+    return Page(
+        kind,
+        title,
+        "buns",
+        "Recommend Deep fryer: leaning",
         "leaning",
         ("2 methods",),
         ("rest differs",),
+        recipe(),
+        cues=("golden",),
+        why=(("ahead by 1", "6 tasters"),),
+        choose_another=(("Oven", "time is short"),),
+    )
+
+
+def as_html(p: Page, **more: Any) -> str:
+    return page_html(
+        Edition(as_record(p), "x", 1, "1 May", "2026-05-01", "", 1), base="", style="s.css", **more
     )
 
 
 def test_every_step_near_hot_oil_carries_its_caution_and_source() -> None:
-    steps = {s.what: s for s in page().steps}
+    steps = {s.what: s for s in recipe().steps}
     for what in ("Heat the oil", "Fry", "Lift out"):
         assert any(
             "Hot oil" in c.text and "fire-service" in c.source and "recalled" in c.source
@@ -57,26 +69,21 @@ def test_every_step_near_hot_oil_carries_its_caution_and_source() -> None:
 
 
 def test_a_page_without_amounts_is_not_published() -> None:
-    from dataclasses import replace
-
-    assert [p.field for p in check_page(replace(page(), ingredients=(), title=" "))] == [
-        "title",
-        "ingredients",
-    ]
+    bare = replace(page(), recipe=replace(recipe(), ingredients=()), title=" ")
+    assert [p.field for p in check_page(bare)] == ["title", "ingredients"]
+    assert [p.field for p in check_page(replace(page(), recipe=None))] == ["method"]
 
 
 def test_the_page_escapes_what_people_write() -> None:
     hostile = '</script><img src=x onerror="alert(1)">'
-    html = page_html(
-        Edition(as_record(page(hostile)), "x", 1, "1 May", "2026-05-01", "", 1), base="", style="s.css"
-    )
+    html = as_html(page(hostile))
     assert "<img src=x" not in html
     assert html.count("</script>") == 1
     assert "\\*bold\\*" in markdown(as_record(page("*bold*")), published="1 May", version=1)
 
 
 def test_recipe_data_has_what_readers_of_it_need() -> None:
-    ld = recipe_json_ld(as_record(page()), published_iso="2026-05-01", url="http://x/p/buns/1")
+    ld = linked(as_record(page()), published_iso="2026-05-01", url="http://x/p/buns/1")
     assert ld["@type"] == "Recipe"
     assert ld["totalTime"] == "PT30M"
     assert ld["recipeIngredient"][0] == "500 g (1 lb 1.6 oz) flour"

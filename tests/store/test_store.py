@@ -294,7 +294,7 @@ def test_the_demo_is_what_its_records_say(demo_url: str) -> None:
             assert m.highest_core_c is not None
             assert m.highest_core_c <= (115 if batch.method.tag == "PS" else 100)
         assert sum(m.standing == "handling error" for _, m in measured) == 1
-        assert db.scalars(select(Publication)).one().document["method"] == "Air fryer"
+        assert db.scalars(select(Publication)).one().document["recipe"]["method"] == "Air fryer"
         assert db.get_one(Kitchen, 1).price_per_kwh is not None
 
 

@@ -8,10 +8,11 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.deciding import Deciding
+from yeasty.core.ask.deciding import Deciding, School
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind
+from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.differences import differences
 from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.said import SaidChoice, SaidLabels, SaidValue
@@ -63,6 +64,9 @@ class Evening:
     versions : of a chain: change, the defect it aims at, how it came out, failed tries; the first way is
     where it begins
     lots : ingredient to its mass in a batch [kg] and its allergens
+    amounts : of the way at a position, what its batch holds of an ingredient where that is another mass [kg]
+    rests : the way at a position begins with its dough at rest, for so long [s]
+    school : by which it is decided
     kept : share of its weight that each way keeps in the heat, by position; weighed before and after
     claim : measure of the log that is the question; "" for the kind's own
     """
@@ -87,6 +91,9 @@ class Evening:
     shows: Mapping[int, str] = field(default_factory=dict)
     versions: Sequence[tuple[str, str, str, int]] = ()
     lots: Mapping[str, tuple[float, tuple[str, ...]]] = field(default_factory=dict)
+    amounts: Mapping[int, Mapping[str, float]] = field(default_factory=dict)
+    rests: Mapping[int, float] = field(default_factory=dict)
+    school: School = School.WEIGHTED
     kept: Sequence[float] = ()
     claim: str = ""
 
@@ -161,8 +168,9 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
         layouts.lay_out(db, trial, dict(e.layout), techniques(), here)
     if e.kind is TrialKind.CHAMPION:
         trial.layout = {"champion": str(trial.methods[0].id)}
-    if e.claim:
-        trial.deciding = Deciding(claim=e.claim)
+    if e.claim or e.school is not School.WEIGHTED:
+        trial.deciding = Deciding(school=e.school, claim=e.claim)
+    _own_ways(e, trial)
     if e.change:
         trial.methods[-1].change = e.change
     for d in differences(facts.method_facts(trial, appliances_of(db, trial)), trial.varied):
@@ -175,6 +183,20 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
             )
     db.flush()
     return trial
+
+
+def _own_ways(e: Evening, trial: Trial) -> None:
+    """What one way has that the others have not: another amount, a rest."""
+    names = {i.id: i.name for i in trial.ingredients}
+    for position, m in enumerate(trial.methods):
+        for a in m.amounts:
+            a.mass_kg = e.amounts.get(position, {}).get(names[a.ingredient_id], a.mass_kg)
+        if position in e.rests:
+            what = "Let the dough rest under a cloth"
+            rest = Step("rest", what, Attention.FREE, Phase.PREPARE, e.rests[position])
+            m.steps.insert(0, designs.rows_of([rest], lambda _: None)[0])
+            for n, step in enumerate(m.steps):
+                step.position = n
 
 
 def _cook(
@@ -253,7 +275,8 @@ def _taste(
     lead: Account,
     chance: Random,
 ) -> None:
-    at = shift.serve_from + timedelta(minutes=5)
+    # When the last plate is out: two ways on one griddle come one after the other.
+    at = shift.serve_from + timedelta(minutes=16)
     tasting = panels.make_tasting(
         db,
         trial,

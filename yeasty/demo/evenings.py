@@ -4,6 +4,7 @@ from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
 
+from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import TrialKind
 from yeasty.demo.evening import PEOPLE, Ask, Evening, finish
 from yeasty.store.kitchen.people_tables import Account, Person
@@ -26,6 +27,7 @@ EVENINGS = (
             "pieces_a_rung": 4,
             "pull_s": 45.0,
         },
+        lots={"beetroot": (0.238, ()), "salt": (0.002, ())},
     ),
     Evening(
         "Flatbread, rested or not",
@@ -37,9 +39,11 @@ EVENINGS = (
         (Ask("Softness", 2.0, "tough", "soft", (4.4, 7.0)), Ask("Blisters", 1.0, "few", "many", (5.2, 5.8))),
         turned={"with butter": (3.6, -1.4)},
         guess=True,
+        rests={1: 1800.0},
         days=2,
         matters=1.0,
         change="half an hour under a cloth",
+        lots={"wheat flour": (0.14, ("gluten",)), "water": (0.09, ()), "salt": (0.003, ())},
     ),
     Evening(
         "Cauliflower, a new coat against the old",
@@ -55,6 +59,7 @@ EVENINGS = (
         parts={"crust": 0, "stalk": 1},
         days=2,
         matters=1.0,
+        lots={"cauliflower": (0.2, ()), "flour of the coat": (0.03, ("gluten",)), "water": (0.02, ())},
     ),
     Evening(
         "Beetroot wedges, oil by heat",
@@ -82,6 +87,7 @@ EVENINGS = (
             "cookings_a_shift": 6,
         },
         labels=True,
+        lots={"beetroot": (0.236, ()), "rapeseed oil": (0.01, ())},
     ),
     Evening(
         "Flatbread, flour of three mills",
@@ -119,6 +125,7 @@ EVENINGS = (
         },
         days=2,
         people=6,
+        lots={"cauliflower": (0.23, ()), "rapeseed oil": (0.008, ()), "salt": (0.002, ())},
     ),
     Evening(
         "Flatbread that folds the next day, four versions",
@@ -133,9 +140,32 @@ EVENINGS = (
             ("a tenth more water", "cracks the next day", "folds; sticks to the pin", 1),
             ("a spoon of oil", "sticks to the pin", "folds, rolls clean", 2),
         ),
+        amounts={2: {"water": 0.099}, 3: {"water": 0.099, "rapeseed oil": 0.01}},
+        rests={1: 1800.0, 2: 1800.0, 3: 1800.0},
         days=2,
         people=6,
-        lots={"wheat flour": (0.14, ("gluten",)), "water": (0.09, ()), "salt": (0.003, ())},
+        lots={
+            "wheat flour": (0.14, ("gluten",)),
+            "water": (0.09, ()),
+            "salt": (0.003, ()),
+            "rapeseed oil": (0.001, ()),
+        },
+    ),
+    Evening(
+        "Chickpeas, crisped three ways",
+        "chickpeas",
+        TrialKind.SIDE_BY_SIDE,
+        "Which way of crisping cooked chickpeas is worth the washing-up?",
+        "Crackle and taste alike; half a point is no reason to buy a machine.",
+        (("oven", "Oven", "OV"), ("air_fryer", "Air fryer", "AF"), ("griddle", "Griddle", "GR")),
+        (
+            Ask("Crackle", 1.0, "leathery", "crackles", (7.0, 7.1, 6.9)),
+            Ask("Taste", 1.0, "flat", "nutty", (6.6, 6.6, 6.7)),
+        ),
+        school=School.NO_WINNER,
+        days=2,
+        people=6,
+        lots={"chickpeas, cooked": (0.23, ()), "rapeseed oil": (0.008, ()), "salt": (0.002, ())},
     ),
     Evening(
         "Cauliflower, which keeps its weight",

@@ -5,7 +5,7 @@ from decimal import Decimal
 from sqlalchemy.orm import Session
 
 from yeasty.api.kitchen.accounts import hasher
-from yeasty.demo import buns, chickpeas, evenings, kinds, meatballs
+from yeasty.demo import buns, chickpeas, evenings, kinds, meatballs, told
 from yeasty.demo.sign_ins import COOK, LEAD
 from yeasty.store.base import now
 from yeasty.store.kitchen.people import add_account
@@ -131,3 +131,4 @@ def lay_out(db: Session) -> None:
     buns.lay_out(db, appliances, lead, moment)
     chickpeas.lay_out(db, appliances, lead, moment)
     meatballs.lay_out(db, appliances, lead, moment)
+    told.lay_out(db, lead)

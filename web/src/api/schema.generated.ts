@@ -4457,6 +4457,12 @@ export interface components {
              */
             keeping?: string | null;
             /**
+             * Kind
+             * @description kind of page; empty: the one that the outcome asks for
+             * @default null
+             */
+            kind?: components["schemas"]["PageKind"] | "" | null;
+            /**
              * Method Id
              * @default null
              */
@@ -6649,6 +6655,23 @@ export interface components {
             why: string;
         };
         /**
+         * PageKind
+         * @description What a page is about.
+         * @enum {string}
+         */
+        PageKind: "one_method" | "tonight" | "every_way" | "how_long" | "does_it_matter" | "story" | "which_to_buy" | "finishes" | "what_matters" | "title" | "claim";
+        /**
+         * PageKindView
+         * @description A kind of page that the lead may choose; `one` : whether it is about one method, where one is named.
+         */
+        PageKindView: {
+            key: components["schemas"]["PageKind"];
+            /** Name */
+            name: string;
+            /** One */
+            one: boolean;
+        };
+        /**
          * PairedInterval
          * @description Difference between two methods over the tasters who judged both.
          *
@@ -7302,6 +7325,9 @@ export interface components {
             headline: string;
             /** How Sure */
             how_sure: string;
+            kind: components["schemas"]["PageKind"];
+            /** Kinds */
+            kinds: components["schemas"]["PageKindView"][];
             /** Method Id */
             method_id: string | null;
             offered: components["schemas"]["Offered"];

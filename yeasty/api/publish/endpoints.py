@@ -4,6 +4,7 @@ import json
 from datetime import datetime
 from functools import partial
 from importlib.resources import files
+from typing import Literal
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -16,9 +17,16 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
 from yeasty.api.shown import shown
-from yeasty.core.publish.document import markdown, recipe_json_ld
-from yeasty.core.publish.html import notice_html, page_html
+from yeasty.core.publish.chooser import ASKED, tonight
+from yeasty.core.publish.contents import contents
+from yeasty.core.publish.document import as_now
+from yeasty.core.publish.html import index_html, notice_html, page_html
+from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
+from yeasty.core.publish.linked import linked
+from yeasty.core.publish.markdown import markdown
+from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish import pages
+from yeasty.operations.publish.building import build_page, kind_of
 from yeasty.operations.publish.telling import pages_at_risk, telling
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
@@ -37,6 +45,9 @@ class DraftIn(BaseModel):
     """What the lead writes; what is left out stays."""
 
     method_id: UUID | None = None
+    kind: PageKind | Literal[""] | None = Field(
+        default=None, description="kind of page; empty: the one that the outcome asks for"
+    )
     title: str | None = Field(default=None, max_length=200)
     intro: str | None = Field(default=None, max_length=4000)
     normal: str | None = Field(default=None, max_length=2000)
@@ -62,6 +73,20 @@ class VersionView(BaseModel):
     pdf_ready: bool
 
 
+class PageKindView(BaseModel):
+    """A kind of page that the lead may choose; `one` : whether it is about one method, where one is named."""
+
+    key: PageKind
+    name: str
+    one: bool
+
+
+_KINDS = [
+    PageKindView(key=k.key, name=k.name, one=k.recipes in (Recipes.ONE, Recipes.ONE_OR_EACH))
+    for k in KINDS.values()
+]
+
+
 class PublishView(BaseModel):
     """The draft, how it would read now, and what is out."""
 
@@ -69,6 +94,8 @@ class PublishView(BaseModel):
     chosen_method_id: str | None
     texts: dict[str, str]
     version: int
+    kind: PageKind
+    kinds: list[PageKindView]
     headline: str
     how_sure: str
     offered: pages.Offered
@@ -105,17 +132,23 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
     for waiting in [UUID(v.id) for v in versions if not v.pdf_ready and v.withdrawn_at is None]:
         after_commit(partial(jobs.render, waiting))
     draft = pages.draft_of(db(), trial)
-    page = pages.build_page(db(), trial, draft)
-    chosen = next((m for m in trial.methods if page is not None and m.tag == page.tag), None)
+    page = build_page(db(), trial, draft)
+    told = {r.tag for r in (page.recipe, *page.recipes) if r is not None} if page else set()
+    chosen = next((m for m in trial.methods if page and page.recipe and m.tag == page.recipe.tag), None)
     return answer(
         shown(
             PublishView,
             draft,
             method_id=str(draft.method_id) if draft.method_id else None,
             chosen_method_id=str(chosen.id) if chosen else None,
+            kind=kind_of(trial, draft, outcome_of(db(), trial_id)),
+            kinds=[
+                shown(PageKindView, k, one=k.recipes in (Recipes.ONE, Recipes.ONE_OR_EACH))
+                for k in KINDS.values()
+            ],
             headline=page.headline if page else "",
             how_sure=page.how_sure if page else "",
-            offered=pages.offered(db(), trial, chosen),
+            offered=pages.offered(db(), trial, [m for m in trial.methods if m.tag in told]),
             versions=versions,
             unfit={str(k): why for k, why in telling(db(), trial).unfit.items()},
         ),
@@ -143,7 +176,7 @@ FRAMED = (
 def draft_page(path: TrialPath) -> Response:
     """The draft as readers would see it, drawn by what draws the page itself."""
     trial = open_trial(path.trial_id)
-    page = pages.build_page(db(), trial, pages.draft_of(db(), trial))
+    page = build_page(db(), trial, pages.draft_of(db(), trial))
     html = (
         page_html(
             pages.draft_edition(page, trial, publications.versions_of(db(), trial.id)),
@@ -265,6 +298,20 @@ def style_file(name: str) -> Response:
     return send_from_directory(str(PAGE_FILES), name, max_age=3600)
 
 
+@public.get("/p/")
+def public_index() -> Response:
+    """All pages that are out, by their newest version; those that hold all the words asked for."""
+    asked = request.args.get("q", "")[:100]
+    html = index_html(
+        contents([(p.slug, p.version, p.document) for p in publications.newest_out(db())], asked),
+        asked,
+        style=STYLE,
+    )
+    response = current_app.response_class(html, mimetype="text/html")
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
 @public.get("/p/<slug>")
 @public.get("/p/<slug>/<int:version>")
 def public_page(slug: str, version: int | None = None) -> Response | tuple[str, int]:
@@ -279,6 +326,7 @@ def public_page(slug: str, version: int | None = None) -> Response | tuple[str, 
         base=request.host_url.rstrip("/"),
         style=STYLE,
         for_print="print" in request.args,
+        tonight=tonight(as_now(row.document), {k: request.args[k] for k in ASKED if k in request.args}),
     )
     response = current_app.response_class(html, mimetype="text/html")
     response.headers["Cache-Control"] = "no-cache"
@@ -298,7 +346,7 @@ def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int
         )
         return file_answer(text.encode(), "text/markdown; charset=utf-8", f"{slug}-{version}.md")
     if name == "recipe.json":
-        ld = recipe_json_ld(
+        ld = linked(
             row.document,
             published_iso=moment.date().isoformat(),
             url=f"{request.host_url.rstrip('/')}/p/{slug}/{version}",

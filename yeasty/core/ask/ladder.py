@@ -172,3 +172,23 @@ def say_rung(ladder: Ladder, value: float) -> str:
     if ladder.rises == "amount":
         return f"× {value:g}"
     return f"{value:g} °C"
+
+
+_PULLED = " left; look at the water level"
+
+
+def pull_words(pull: Pull, said: str) -> str:
+    """What is done at a rung of one pot, as the bench says it.
+
+    `said` : the rung in words
+    """
+    return f"Pull {pull.pieces_out} at {said}, {pull.left}{_PULLED}"
+
+
+def for_readers(what: str) -> str:
+    """A step as somebody cooks it who pulls no rungs.
+
+    >>> for_readers("Pull 4 at 30 min, 8 left; look at the water level"), for_readers("Rest")
+    ('Take out', 'Rest')
+    """
+    return "Take out" if what.startswith("Pull ") and what.endswith(_PULLED) else what

@@ -7,7 +7,7 @@ from yeasty.core.cook.bench import RunState, bench_state
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.standing import effective
 from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
-from yeasty.core.kernel.steps import chain_of
+from yeasty.core.kernel.steps import Phase, chain_of
 from yeasty.core.setup.rounds import first_round
 
 
@@ -15,7 +15,8 @@ def step_times(chain: Chain, plan: Sequence[PlannedStep], entries: Sequence[Entr
     """Step to how long it took in this batch [s]; steps whose beginning or end nobody tapped are left out.
 
     A step begins by its own tap or where the one before it was ended by one; it ends by its own tap or where
-    the next begins by one. Of a batch in rounds, a step's rounds count as one, by their mean.
+    the next begins by one. What comes up to its heat may stand hot until it is wanted: it counts only where
+    somebody tapped that it was there. Of a batch in rounds, a step's rounds count as one, by their mean.
     """
     mine = [e for e in effective(entries) if e.batch == chain.batch]
     of_steps = [e for e in mine if e.payload.get("step")]
@@ -25,6 +26,7 @@ def step_times(chain: Chain, plan: Sequence[PlannedStep], entries: Sequence[Entr
     tapped = began | ended
     from_tap = began | {b for a, b in pairwise(order) if a in ended}
     to_tap = ended | {a for a, b in pairwise(order) if b in tapped}
+    to_tap -= {s.key for s in chain.steps if s.phase is Phase.COME_UP} - ended
     took: dict[str, list[float]] = {}
     for r in bench_state([chain], plan, mine).runs:
         if r.state is RunState.DONE and r.step in from_tap and r.step in to_tap and r.end > r.start:

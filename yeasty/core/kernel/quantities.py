@@ -415,10 +415,12 @@ def say_length(metres: float, system: System = System.METRIC) -> str:
 def say_mass_both(kg: float) -> str:
     """A mass for readers of either system.
 
-    >>> say_mass_both(0.454)
-    '454 g (1 lb)'
+    >>> say_mass_both(0.454), say_mass_both(0.001)
+    ('454 g (1 lb)', '1 g')
     """
-    return f"{say_mass(kg)} ({say_mass(kg, System.US)})"
+    other = say_mass(kg, System.US)
+    # Less than such a scale shows is no ounce at all.
+    return say_mass(kg) if other.startswith("0 ") else f"{say_mass(kg)} ({other})"
 
 
 # What a kitchen can mean, in SI; a number that comes without words is held to it as words are.

@@ -1,7 +1,7 @@
 """The method page as HTML that needs no script: for readers, for print, and for the PDF."""
 
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
@@ -10,7 +10,15 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
 from yeasty.core.ask.marks import colour, mark
-from yeasty.core.publish.document import for_readers, recipe_json_ld
+from yeasty.core.publish.chooser import ASKED, Tonight
+from yeasty.core.publish.contents import Entry
+from yeasty.core.publish.document import as_now
+from yeasty.core.publish.figures import scaled
+from yeasty.core.publish.kinds import KINDS, PageKind
+from yeasty.core.publish.linked import linked
+from yeasty.core.publish.recipe import for_readers
+from yeasty.core.publish.sections import sections_of
+from yeasty.core.publish.sections.stands_on import reading
 
 
 @dataclass(frozen=True)
@@ -44,7 +52,14 @@ def _data_block(value: Any) -> Markup:
 
 
 def page_html(
-    edition: Edition, *, base: str, style: str, for_print: bool = False, draft: bool = False
+    edition: Edition,
+    *,
+    base: str,
+    style: str,
+    for_print: bool = False,
+    draft: bool = False,
+    flat: bool = False,
+    tonight: Tonight | None = None,
 ) -> str:
     """The page.
 
@@ -55,25 +70,41 @@ def page_html(
     style : address of the style sheet
     for_print : the paper view, without links to other views
     draft : as it would be published now, for the lead alone
+    flat : as a plain file beside others: what needs the program is left out, and it says so
+    tonight : what a reader has tonight, and what fits it
     """
-    number = edition.record["mark"]
+    record = as_now(edition.record)
     path = f"/p/{edition.slug}/{edition.version}"
-    ld = recipe_json_ld(edition.record, published_iso=edition.published_iso, url=base + path)
+    ld = linked(record, published_iso=edition.published_iso, url=base + path)
     return (
         _templates()
-        .get_template("method.html")
+        .get_template("page.html")
         .render(
-            d=edition.record,
+            d=record,
             e=edition,
+            sections=[s.key for s in sections_of(record)],
+            kind=KINDS[PageKind(record["kind"])],
             ld=_data_block(ld),
             style=style,
             for_print=for_print,
             draft=draft,
-            mark=mark(number),
-            colour=colour(number),
+            flat=flat,
+            mark=mark,
+            colour=colour,
             duration=for_readers,
+            reading=reading,
+            scaled=scaled,
+            asked=ASKED,
+            tonight=tonight or Tonight(),
             path=path,
         )
+    )
+
+
+def index_html(entries: Sequence[Entry], asked: str, *, style: str, flat: bool = False) -> str:
+    """The list of all pages. `flat` : as plain files that lie beside each other, without a search."""
+    return (
+        _templates().get_template("index.html").render(entries=entries, asked=asked, style=style, flat=flat)
     )
 
 

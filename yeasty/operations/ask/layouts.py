@@ -263,11 +263,7 @@ def _ladder(bench: Bench, layout: Mapping[str, Any]) -> list[Wanted]:
                     s = replace(s, set_point_c=rung)
             elif s.phase is Phase.OUT and n in pulled and ladder.pots < len(ladder.rungs):
                 p = pulled[n]
-                s = replace(
-                    s,
-                    what=f"Pull {p.pieces_out} at {ladders.say_rung(ladder, rung)}, {p.left} left; look at "
-                    f"the water level",
-                )
+                s = replace(s, what=ladders.pull_words(p, ladders.say_rung(ladder, rung)))
             steps.append(s)
         said = ladders.say_rung(ladder, rung)
         like = [bench.key()] if bench.base else []

@@ -1,10 +1,11 @@
 """What was cooked of a method, for its page: steps as its newest judged batch kept them, times from all."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
 
+from yeasty.core.ask import ladder
 from yeasty.core.ask.preparation import preparation
 from yeasty.core.cook.measures import BatchMeasures, Standing
 from yeasty.core.cook.took import step_times, times_of
@@ -36,7 +37,7 @@ def as_cooked(
     db: Session, trial: Trial, method: Method, measured: Sequence[tuple[Batch, BatchMeasures]]
 ) -> Cooked:
     """Steps and times of a method's judged batches."""
-    designed = (*preparation(trial.preparation).steps, *(s.core() for s in method.steps))
+    designed = _for_readers((*preparation(trial.preparation).steps, *(s.core() for s in method.steps)))
     judged = [
         b for b, m in measured if b.method_id == method.id and m.standing is Standing.JUDGED and m.complete
     ]
@@ -56,11 +57,16 @@ def as_cooked(
     ]
     served = {s.id: s.serve_from for s in shifts_of(db, trial.id)}
     newest = max(judged, key=lambda b: (served[b.shift_id], b.replicate))
-    steps = once(newest.chain().steps)
+    steps = _for_readers(once(newest.chain().steps))
     says = []
     if [_told(s) for s in steps] != [_told(s) for s in designed]:
         says.append("Steps were changed after it was cooked; told here is what was cooked.")
     return Cooked(steps, times_of(times), tuple(says))
+
+
+def _for_readers(steps: Sequence[Step]) -> tuple[Step, ...]:
+    """Without what only the trial asked for."""
+    return tuple(replace(s, what=ladder.for_readers(s.what)) for s in steps)
 
 
 def _told(s: Step) -> tuple[object, ...]:

@@ -15,6 +15,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words
+from yeasty.core.publish.document import as_now
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.operations.ask.hazards import hazards_of_method
@@ -27,15 +28,24 @@ from yeasty.store.cook.tables import Batch
 from yeasty.store.publish.tables import Publication
 from yeasty.store.taste.tables import Sample, Tasting
 
+NEVER_COOKED = "It was never cooked to the end here."
 FAILED = (CoreStanding.UNKNOWN, CoreStanding.BELOW)
 
 
 @dataclass(frozen=True)
 class Telling:
-    """What may be told of a trial: method to why it may not, and sentences that the page has to say."""
+    """What may be told of a trial.
+
+    Attributes
+    ----------
+    unfit : method to why it may not be recommended
+    says : sentences that the page has to say
+    warned : methods that somebody could be hurt by: told as a warning and never as something to cook
+    """
 
     unfit: Mapping[uuid.UUID, str]
     says: tuple[str, ...]
+    warned: frozenset[uuid.UUID] = frozenset()
 
 
 def telling(db: Session, trial: Trial) -> Telling:
@@ -48,11 +58,16 @@ def telling(db: Session, trial: Trial) -> Telling:
     eaten = safety_of_trial(db, trial.id, batches, at, known_at=tasted) if tasted else standing
     unfit = {}
     says = []
+    warned = set()
     for method in trial.methods:
         mine = [(b, m) for b, m in measured if b.method_id == method.id]
-        why = _why_not(trial, method, mine, standing, eaten)
+        judged = [(b, m) for b, m in mine if m.standing is Standing.JUDGED and m.complete]
+        danger = _danger(trial, method)
+        why = danger or _why_not(trial, method, mine, standing, eaten)
         if why:
             unfit[method.id] = why
+        if danger or (why and judged):
+            warned.add(method.id)
         for b, m in mine:
             if m.standing is not Standing.SIMULATED and standing[b.id].owned and b.id in tasted:
                 says.append(
@@ -62,7 +77,7 @@ def telling(db: Session, trial: Trial) -> Telling:
                 )
         if method.meant and method.meant.get("rule"):
             says.append(f"{method.name}: {method.meant['rule']} Not for: {method.meant['not_for']}.")
-    return Telling(unfit, tuple(says))
+    return Telling(unfit, tuple(says), frozenset(warned))
 
 
 def tasted_at(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, datetime]:
@@ -74,6 +89,12 @@ def tasted_at(db: Session, batch_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, da
         .group_by(Sample.batch_id)
     )
     return {batch: at for batch, at in rows if batch is not None and at is not None}
+
+
+def _danger(trial: Trial, method: Method) -> str:
+    """Why a method is for no page whatever was cooked: a hazard that is never told as something to do."""
+    never = [cautions()[h] for h in hazards_of_method(trial, method) if cautions()[h].publishing == "never"]
+    return f"It is not for publishing: {never[0].text}" if never else ""
 
 
 def _why_not(
@@ -90,12 +111,9 @@ def _why_not(
             return "Its only cooking is void."
         if any(m.standing is Standing.HANDLING_ERROR for _, m in real):
             return "It was cooked only with a handling error."
-        return "It was never cooked to the end here."
+        return NEVER_COOKED
     if trial.food_class == "shelf_stable":
         return "Dried, cured and shelf-stable food is judged by figures this program does not have."
-    never = [cautions()[h] for h in hazards_of_method(trial, method) if cautions()[h].publishing == "never"]
-    if never:
-        return f"It is not for publishing: {never[0].text}"
     for b, m in judged:
         meant = bool(method.meant and method.meant.get("rule"))
         if m.core_met is False and not meant:
@@ -139,35 +157,36 @@ def pages_at_risk(db: Session) -> list[AtRisk]:
         trial = whole_trial(db, row.trial_id)
         if trial is None:
             continue
-        told = telling(db, trial)
-        names = {m.name: m for m in trial.methods}
-        method = next(
-            (m for m in trial.methods if m.tag == row.document.get("tag")),
-            names.get(str(row.document.get("method"))),
-        )
+        risk = _risk_of(row, trial, telling(db, trial))
+        if risk is not None:
+            found.append(risk)
+    return found
+
+
+def _risk_of(row: Publication, trial: Trial, told: Telling) -> AtRisk | None:
+    document = as_now(row.document)
+    names = {m.name: m for m in trial.methods}
+    tags = {m.tag: m for m in trial.methods}
+    if document["recipe"]:
+        method = tags.get(document["recipe"]["tag"]) or names.get(document["recipe"]["method"])
         if method is None:
             gone = "Its method is no longer part of the trial."
-            found.append(AtRisk(row, gone, "Withdraw it.", gone))
-            continue
+            return AtRisk(row, gone, "Withdraw it.", gone)
         if method.id in told.unfit:
-            found.append(
-                AtRisk(
-                    row,
-                    told.unfit[method.id],
-                    "Withdraw it, or recommend another method.",
-                    f"{method.name} is no longer recommended. {told.unfit[method.id]}",
-                )
+            return AtRisk(
+                row,
+                told.unfit[method.id],
+                "Withdraw it, or recommend another method.",
+                f"{method.name} is no longer recommended. {told.unfit[method.id]}",
             )
-            continue
-        offered = [m for m, _ in row.document.get("choose_another", [])]
-        bad = [n for n in offered if n in names and names[n].id in told.unfit]
-        if bad:
-            found.append(
-                AtRisk(
-                    row,
-                    f"It offers {', '.join(bad)}: {told.unfit[names[bad[0]].id]}",
-                    "Publish a new version.",
-                    f"{', '.join(bad)} is no longer offered. {told.unfit[names[bad[0]].id]}",
-                )
-            )
-    return found
+    offered = [m for m, _ in document["choose_another"]] + [r["method"] for r in document["recipes"]]
+    bad = [n for n in offered if n in names and names[n].id in told.unfit]
+    # What is told with its word only is offered to nobody; a danger is not even that.
+    bad += [w["name"] for w in document["ways"] if (m := names.get(w["name"])) and m.id in told.warned]
+    if not bad:
+        return None
+    why = told.unfit[names[bad[0]].id]
+    named = ", ".join(dict.fromkeys(bad))
+    return AtRisk(
+        row, f"It offers {named}: {why}", "Publish a new version.", f"{named} is no longer offered. {why}"
+    )

@@ -32,6 +32,17 @@ def by_slug(db: Session, slug: str, version: int | None = None) -> Publication |
     return db.scalar(query.where(Publication.version == version) if version is not None else query)
 
 
+def newest_out(db: Session) -> list[Publication]:
+    """The newest version of every page that this kitchen has out; withdrawn ones are left out."""
+    newest = (
+        select(Publication)
+        .where(Publication.from_elsewhere.is_(False))
+        .distinct(Publication.slug)
+        .order_by(Publication.slug, Publication.version.desc())
+    )
+    return [p for p in db.scalars(newest) if p.withdrawn_at is None]
+
+
 def free_slug(db: Session, wanted: str, gone: Iterable[str] = ()) -> str:
     """`wanted`, or with the lowest number that makes it free; `gone` are those of pages that are no more.
 

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, ifMatch, words } from '../../api/client'
+import { api, ifMatch, words, type Schemas } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { useSession } from '../../session'
 import { useTrial } from '../useTrial'
@@ -29,6 +29,7 @@ const risk = computed(() => risks.value?.find((r) => r.trial_id === id))
 const tellable = computed(() => !!data.value?.headline)
 const form = reactive({
   method_id: null as string | null,
+  kind: '' as Schemas['PageKind'] | '',
   title: '',
   intro: '',
   normal: '',
@@ -45,6 +46,7 @@ watch(
   (d) => {
     if (!d || dirty.value) return
     form.method_id = d.method_id
+    form.kind = (d.texts.kind ?? '') as Schemas['PageKind'] | ''
     for (const k of [
       'title',
       'intro',
@@ -111,8 +113,9 @@ const sentence = computed(() => {
     return `Version ${newest.value.version} is out. A change is a new dated version; the old stays readable.`
   return tellable.value
     ? 'Ready to be read over: this is what would be told.'
-    : 'No method is recommended yet. Choose one, or taste and open the codes first.'
+    : 'Nothing to tell yet. Choose a method or a kind of page, or taste and open the codes first.'
 })
+const kindNow = computed(() => data.value?.kinds.find((k) => k.key === (form.kind || data.value?.kind)))
 const unfit = computed(() => trial.value?.methods.filter((m) => data.value?.unfit[m.id]) ?? [])
 const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.value?.chosen_method_id))
 </script>
@@ -171,6 +174,15 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
       <form class="stack" @submit.prevent="save" @input="dirty = true">
         <h2>Words</h2>
         <label class="field"
+          >Kind of page<el-select
+            v-model="form.kind"
+            clearable
+            :value-on-clear="''"
+            :placeholder="`as the outcome asks: ${kindNow?.name}`"
+            @change="dirty = true"
+            ><el-option v-for="k in data.kinds" :key="k.key" :value="k.key" :label="k.name" /></el-select
+        ></label>
+        <label v-if="kindNow?.one" class="field"
           >Recommend<el-select
             v-model="form.method_id"
             clearable

@@ -1,0 +1,119 @@
+"""Figures of a page, laid out for drawing: readable in grey, drawn as SVG without a script."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 640.0, 230.0, 40.0, 30.0, 14.0, 40.0
+
+
+@dataclass(frozen=True)
+class Row:
+    """A bar and its range, in per cent of the width; `low` and `high` are None without one."""
+
+    label: str
+    group: str
+    start: float
+    long: float
+    low: float | None
+    high: float | None
+    said: str
+    picked: bool
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A point of a curve's picture [px]. `top`, `foot` : ends of its range, None without one."""
+
+    x: float
+    y: float
+    top: float | None
+    foot: float | None
+    label: str
+    note: str
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A picture ready to be drawn.
+
+    Attributes
+    ----------
+    rows : bars one below the other
+    dots, curve, band : of a curve along an axis: points, polyline as SVG takes it, where the best point lies
+        (x, width)
+    zero : where nought lies among the rows [per cent]
+    """
+
+    rows: tuple[Row, ...] = ()
+    dots: tuple[Dot, ...] = ()
+    curve: str = ""
+    band: tuple[float, float] | None = None
+    zero: float = 0.0
+
+
+def scaled(picture: Mapping[str, Any], said: Any) -> Figure:
+    """A picture of a record laid out. `said` : a mark in words."""
+    marks = [m for m in picture["marks"] if m["value"] is not None or m["stands"]]
+    if picture["shape"] in ("ladder", "frontier"):
+        return _curve(picture, [m for m in marks if m["at"] is not None])
+    return _rows(marks, said)
+
+
+def _rows(marks: Sequence[Mapping[str, Any]], said: Any) -> Figure:
+    ends = [0.0, *(x for m in marks for x in (m["value"], m["low"], m["high"]) if x is not None)]
+    least, most = min(ends), max(ends)
+    span = (most - least) or 1.0
+
+    def at(value: float) -> float:
+        return 100.0 * float(value - least) / float(span)
+
+    rows = []
+    for m in marks:
+        value = m["value"] or 0.0
+        rows.append(
+            Row(
+                m["label"],
+                m["group"],
+                at(min(0.0, value)),
+                100 * abs(value) / span,
+                None if m["low"] is None else at(m["low"]),
+                None if m["high"] is None else at(m["high"]),
+                said(m),
+                m["picked"],
+            )
+        )
+    return Figure(rows=tuple(rows), zero=at(0.0))
+
+
+def _curve(picture: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> Figure:
+    along = [m["at"] for m in marks]
+    if not along:
+        return Figure()
+    least, most = min(along), max(along)
+    span = (most - least) or 1.0
+
+    def x(at: float) -> float:
+        return LEFT + float(at - least) / float(span) * (WIDTH - LEFT - RIGHT)
+
+    def y(value: float) -> float:
+        # Answers lie between 0 and 10.
+        return HEIGHT - BOTTOM - min(10.0, max(0.0, value)) / 10 * (HEIGHT - TOP - BOTTOM)
+
+    dots = tuple(
+        Dot(
+            x(m["at"]),
+            y(m["value"]),
+            None if m["high"] is None else y(m["high"]),
+            None if m["low"] is None else y(m["low"]),
+            m["label"],
+            m["note"],
+        )
+        for m in marks
+        if m["value"] is not None
+    )
+    curve = " ".join(f"{x(p['at']):.1f},{y(p['value']):.1f}" for p in picture["curve"])
+    band = None
+    if picture["best_from"] is not None and picture["best_to"] is not None:
+        band = (x(picture["best_from"]), max(2.0, x(picture["best_to"]) - x(picture["best_from"])))
+    return Figure(dots=dots, curve=curve, band=band)

@@ -1,0 +1,33 @@
+"""Sections of published pages: one row each; which stand on a page, and in what order, its kind says."""
+
+from collections.abc import Mapping
+
+from yeasty.core.publish.kinds import KINDS, PageKind
+from yeasty.core.publish.sections import recipes, stands_on, texts, ways
+from yeasty.core.publish.sections.kind import Record, Section
+
+SECTIONS: Mapping[str, Section] = {
+    s.key: s
+    for s in (
+        texts.INTRO,
+        texts.NORMAL,
+        texts.SERVING,
+        texts.KEEPING,
+        texts.SIGNS,
+        texts.QUOTES,
+        recipes.RECIPE,
+        recipes.RECIPES,
+        ways.WAYS,
+        ways.REFUSED,
+        stands_on.ANSWER,
+        stands_on.WHY,
+        stands_on.ANOTHER,
+        stands_on.SURE,
+    )
+}
+
+
+def sections_of(record: Record) -> list[Section]:
+    """The sections of a page that have anything to say, in their order."""
+    order = KINDS[PageKind(record["kind"])].sections
+    return [s for s in (SECTIONS[key] for key in order) if s.there(record)]

@@ -1,0 +1,406 @@
+"""A page built from a trial's records: which kind it is, what stands on it, and on what."""
+
+import uuid
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+
+from sqlalchemy.orm import Session
+
+from yeasty.core.ask.deciding import School
+from yeasty.core.cook.measures import BatchMeasures, Standing
+from yeasty.core.decide.measured import measure_of
+from yeasty.core.decide.outcome import Answered, MeasureTold, MethodOutcome, Outcome, Picture
+from yeasty.core.decide.schools import SCHOOLS
+from yeasty.core.publish.document import Page, WayText
+from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, usual_kind
+from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
+from yeasty.core.safety.cautions import Limit
+from yeasty.core.setup.allergens import union
+from yeasty.core.setup.differences import differences
+from yeasty.operations.ask import facts
+from yeasty.operations.ask.hazards import hazards_of_method
+from yeasty.operations.cook.shifts import trial_measures
+from yeasty.operations.decide.decisions import outcome_of
+from yeasty.operations.publish.as_cooked import as_cooked
+from yeasty.operations.publish.telling import NEVER_COOKED, Telling, telling
+from yeasty.operations.taste.panels import allergens_unchecked
+from yeasty.store.ask.queries import appliances_of
+from yeasty.store.ask.tables import Method, Trial
+from yeasty.store.cook.tables import Batch
+from yeasty.store.kitchen.tables import Appliance
+from yeasty.store.publish.tables import Draft
+from yeasty.store.safety.queries import checks, status_of
+
+# So many methods at most are written out on one page.
+MOST_WRITTEN = 12
+# Where more share a value than that, they are told as the others.
+MOST_NAMED = 4
+# What is told of each way where several stand side by side, as far as it was measured.
+NUMBERS = ("total_s", "hands_s", "wash_up_s", "energy_j", "cost", "cooked_yield")
+
+
+def chosen_method(
+    trial: Trial, draft: Draft, outcome: Outcome | None, unfit: Collection[uuid.UUID] = ()
+) -> Method | None:
+    """The method the page recommends: the lead's choice, else what the trial's question came to; never one
+    that is unfit.
+    """
+    wanted = draft.method_id
+    if wanted is None and outcome and outcome.answer.leader:
+        wanted = uuid.UUID(outcome.answer.leader)
+    return next((m for m in trial.methods if m.id == wanted and m.id not in unfit), None)
+
+
+def lines(text: str) -> tuple[str, ...]:
+    """Words that stand one below the other.
+
+    >>> lines("brown rim\\n\\n crackles ")
+    ('brown rim', 'crackles')
+    """
+    return tuple(line.strip() for line in text.splitlines() if line.strip())
+
+
+@dataclass(frozen=True)
+class _Trial:
+    """What a page is built from."""
+
+    db: Session
+    trial: Trial
+    outcome: Outcome | None
+    told: Telling
+    measured: Sequence[tuple[Batch, BatchMeasures]]
+    used: Mapping[uuid.UUID, Appliance]
+    checked: Mapping[str, object]
+
+    @property
+    def answer(self) -> Answered | None:
+        """The question, answered."""
+        return self.outcome.answer if self.outcome else None
+
+    def fit(self) -> list[Method]:
+        """Methods that may be told to readers."""
+        return [m for m in self.trial.methods if m.id not in self.told.unfit]
+
+
+def kind_of(trial: Trial, draft: Draft, outcome: Outcome | None) -> PageKind:
+    """The kind of page: the lead's choice, else what the outcome asks for."""
+    chosen = draft.texts.get("kind", "")
+    if chosen:
+        return PageKind(chosen)
+    answer = outcome.answer if outcome else None
+    return usual_kind(answer, trial.deciding.school, chosen=draft.method_id is not None)
+
+
+def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
+    """The page as it would be published now; None where its kind needs a method and none is chosen or found,
+    and while there is nothing to tell.
+    """
+    outcome = outcome_of(db, trial.id)
+    t = _Trial(
+        db,
+        trial,
+        outcome,
+        telling(db, trial),
+        trial_measures(db, trial.id),
+        appliances_of(db, trial),
+        checks(db),
+    )
+    kind = KINDS[kind_of(trial, draft, outcome)]
+    method = chosen_method(trial, draft, outcome, t.told.unfit)
+    if kind.recipes in (Recipes.EACH, Recipes.NONE):
+        method = None
+    each = kind.recipes is Recipes.EACH or (kind.recipes is Recipes.ONE_OR_EACH and method is None)
+    recipes = tuple(_recipe(t, m) for m in t.fit()[:MOST_WRITTEN]) if each else ()
+    any_of = _any_variety(t, recipes) if kind.key is PageKind.WHICH_TO_BUY else None
+    if method is None and not recipes and kind.recipes is not Recipes.NONE:
+        return None
+    ways = _ways(t, kind.key, method)
+    if kind.key is PageKind.EVERY_WAY and not ways:
+        return None
+    if kind.key is PageKind.CLAIM and t.answer is None:
+        return None
+    headline, sure, why = _said(t, method)
+    return Page(
+        kind=kind.key,
+        title=draft.texts.get("title") or trial.title,
+        dish=trial.dish,
+        headline=headline,
+        how_sure=sure,
+        recipe=any_of or (_recipe(t, method) if method else None),
+        recipes=() if any_of else recipes,
+        ways=ways,
+        refused=tuple(
+            (m.name, t.told.unfit[m.id])
+            for m in trial.methods
+            if m.id in t.told.warned or (kind.key is PageKind.TONIGHT and m.id in t.told.unfit)
+        )
+        if "refused" in kind.sections
+        else (),
+        picture=t.answer.picture if t.answer else Picture(),
+        cues=lines(draft.texts.get("signs", "")),
+        quotes=lines(draft.texts.get("quotes", "")),
+        why=tuple(why),
+        choose_another=_choose_another(t, method),
+        evidence=_evidence(t, kind.key),
+        not_equal=_not_equal(t),
+        **{
+            name: draft.texts.get(name, "")
+            for name in ("intro", "normal", "serving", "keeping", "disclosure", "process")
+        },
+    )
+
+
+def _recipe(t: _Trial, method: Method) -> Recipe:
+    """A method written out: what was cooked, with its own amounts, allergens and gear."""
+    cooked = as_cooked(t.db, t.trial, method, t.measured)
+    steps = step_texts(
+        cooked.steps, hazards_of_method(t.trial, method), partial(_status, t.checked), cooked.times
+    )
+    gear = [t.used[s.appliance_id].name for s in method.steps if s.appliance_id and s.appliance_id in t.used]
+    name = {i.id: i.name for i in t.trial.ingredients}
+    mine = t.outcome.method(str(method.id)) if t.outcome else None
+    return Recipe(
+        method=method.name,
+        tag=method.tag,
+        mark=method.mark,
+        pieces=method.pieces_per_batch,
+        yield_text=_yield(method, mine),
+        total_s=sum(s.duration_s for s in steps if not s.during),
+        ingredients=ingredients(
+            {name[a.ingredient_id]: a.mass_kg for a in method.amounts},
+            {i.name: i.allergens for i in t.trial.ingredients},
+            1.0,
+        ),
+        allergens=_allergens(t.trial, method),
+        allergens_unchecked=allergens_unchecked(t.trial),
+        gear=tuple(dict.fromkeys([*gear, *method.gear])),
+        steps=steps,
+        says=cooked.says,
+    )
+
+
+def _any_variety(t: _Trial, recipes: Sequence[Recipe]) -> Recipe | None:
+    """Of varieties that nobody could tell apart: one recipe with any of them; None where they are not cooked
+    alike.
+    """
+    what = str(t.trial.layout.get("ingredient") or "")
+    if len(recipes) < 2 or not what or len({tuple(s.what for s in r.steps) for r in recipes}) > 1:
+        return None
+    names = [r.method for r in recipes]
+    listed = f"{', '.join(names[:-1])} or {names[-1]}"
+    first = recipes[0]
+    rows = tuple(
+        replace(i, name=f"{what}: {listed}") if i.name == first.method else i for i in first.ingredients
+    )
+    return replace(first, method=listed, ingredients=rows)
+
+
+def _status(checked: Mapping[str, object], row: Limit) -> str:
+    return status_of(row, checked=checked)  # type: ignore[arg-type]
+
+
+def _allergens(trial: Trial, method: Method) -> tuple[str, ...]:
+    """Of what goes into a method; an ingredient that is weighed into none may be in any, and counts."""
+    weighed = {a.ingredient_id for m in trial.methods for a in m.amounts}
+    mine = {a.ingredient_id for a in method.amounts}
+    return union([i.allergens for i in trial.ingredients if i.id in mine or i.id not in weighed])
+
+
+def _said(t: _Trial, method: Method | None) -> tuple[str, str, list[tuple[str, str]]]:
+    """The headline, how sure it is, and sentences with what they stand on."""
+    said, outcome = t.answer, t.outcome
+    if said is None or outcome is None:
+        what = f"{method.name}, as cooked in this kitchen." if method else "As cooked in this kitchen."
+        return what, "No tasting yet: nothing is claimed.", []
+    own = method is None or said.leader == str(method.id) or _names_itself(t, method)
+    headline = said.headline if own else f"{method.name}: the lead's choice. {said.headline}"  # type: ignore[union-attr]
+    why = [(s.text, s.stands_on) for s in said.sentences]
+    why += [
+        (f"{b.name[:1].upper()}{b.name[1:]}: {b.headline}.", "a round of its own") for b in outcome.beside
+    ]
+    why += [(line, "how codes were kept") for line in outcome.blindness]
+    return headline, f"How sure: {said.how_sure.value}.", why
+
+
+def _capital(words: str) -> str:
+    return words[:1].upper() + words[1:]
+
+
+def _names_itself(t: _Trial, method: Method) -> bool:
+    """Whether nothing leads and the trial has one method only: nobody chose it from among others."""
+    return t.answer is not None and t.answer.leader is None and t.fit() == [method]
+
+
+def _choose_another(t: _Trial, method: Method | None) -> tuple[tuple[str, str], ...]:
+    if t.outcome is None or method is None:
+        return ()
+    name = {str(m.id): m.name for m in t.trial.methods}
+    return tuple(
+        (name[c.method], c.when)
+        for c in t.outcome.choose_another
+        if c.method in name and c.method != str(method.id) and uuid.UUID(c.method) not in t.told.unfit
+    )
+
+
+def _ways(t: _Trial, kind: PageKind, method: Method | None) -> tuple[WayText, ...]:
+    """Each way as a page of this kind tells it; none where the kind tells of no ways."""
+    if "ways" not in KINDS[kind].sections:
+        return ()
+    rows = t.trial.methods if kind in (PageKind.EVERY_WAY, PageKind.STORY) else t.fit()
+    rows = [m for m in rows if m.id not in t.told.warned]
+    if kind is PageKind.EVERY_WAY:
+        rows = _best_first(t, [m for m in rows if m.verdict_word])
+    return tuple(_way(t, kind, m, method) for m in rows)
+
+
+def _best_first(t: _Trial, rows: Sequence[Method]) -> list[Method]:
+    order = [m.label for m in t.answer.picture.marks] if t.answer else []
+    return sorted(rows, key=lambda m: order.index(m.name) if m.name in order else len(order))
+
+
+def _way(t: _Trial, kind: PageKind, m: Method, chosen: Method | None) -> WayText:
+    key = str(m.id)
+    told = [x for k in NUMBERS if (x := _told(t, k)) is not None and x.values.get(key) and _differs(x)]
+    best = [_ahead(x) for x in (t.outcome.measures if t.outcome else []) if x.best == key]
+    picked = bool(t.answer) and any(p.label == m.name and p.picked for p in t.answer.picture.marks)  # type: ignore[union-attr]
+    word, notes = _word_of(t, m), []
+    match kind:
+        case PageKind.EVERY_WAY:
+            word, notes = m.verdict_word, [m.verdict_note]
+            if t.told.unfit.get(m.id, NEVER_COOKED) != NEVER_COOKED:
+                notes.append(t.told.unfit[m.id])
+        case PageKind.STORY:
+            word = m.outcome
+            tries = f"{m.failed_tries} failed {'try' if m.failed_tries == 1 else 'tries'} before it"
+            notes = [
+                f"changed: {m.change}" if m.change else "",
+                f"meant to cure: {m.aimed_defect}" if m.aimed_defect else "",
+                tries if m.failed_tries else "",
+                _word_of(t, m),
+            ]
+        case PageKind.FINISHES:
+            picked = chosen is not None and m.id == chosen.id
+            notes = [_own_steps(t, m, chosen)]
+        case _:
+            pass
+    return WayText(
+        name=m.name,
+        tag=m.tag,
+        mark=m.mark,
+        word=word,
+        when="; ".join(best) if kind is PageKind.TONIGHT else "",
+        notes=tuple(n for n in notes if n),
+        numbers=tuple((x.name, x.words[key]) for x in told),
+        values={x.key: tuple(x.values[key]) for x in told},
+        picked=picked,
+    )
+
+
+def _told(t: _Trial, key: str) -> MeasureTold | None:
+    return next((m for m in t.outcome.measures if m.key == key), None) if t.outcome else None
+
+
+def _differs(x: MeasureTold) -> bool:
+    """Whether ways differ in it as it is told: what is the same for all is told of none."""
+    return len(set(x.words.values())) > 1
+
+
+def _ahead(x: MeasureTold) -> str:
+    """What the one that is best in a measure is for."""
+    m = measure_of(x.key)
+    return f"{'least' if m is None or m.less_is_better else 'most'} {x.name}"
+
+
+def _word_of(t: _Trial, m: Method) -> str:
+    """What people gave it, where there is a scale for that."""
+    if t.outcome is None:
+        return ""
+    school = t.trial.deciding.school if t.trial.deciding.school in t.outcome.verdicts else School.WEIGHTED
+    score = t.outcome.verdicts[school].scores.get(str(m.id)) if SCHOOLS[school].on_scale else None
+    return "" if score is None else f"{score:.1f} of 10, as tasted"
+
+
+def _own_steps(t: _Trial, m: Method, chosen: Method | None) -> str:
+    """What is done to one finish and not to the one that is written out."""
+    if chosen is None or m.id == chosen.id:
+        return "as written above" if chosen is not None else ""
+    above = {s.what for s in _recipe(t, chosen).steps}
+    own = [s for s in _recipe(t, m).steps if s.what not in above]
+    return "; ".join(f"{s.what}, {s.duration}" for s in own) or "the same steps, without what is done last"
+
+
+def _by_value(said: Mapping[str, str]) -> str:
+    """What each way has, those of one value together.
+
+    >>> _by_value({"Oven": "5 min", "Pan": "2 min", "Pot": "5 min"})
+    '5 min (Oven, Pot); 2 min (Pan)'
+    """
+    ways: dict[str, list[str]] = {}
+    for way, value in said.items():
+        ways.setdefault(value, []).append(way)
+    most = max(len(w) for w in ways.values()) if ways else 0
+    return "; ".join(
+        f"{value} ({', '.join(w) if len(w) <= MOST_NAMED or len(w) < most else f'the other {len(w)}'})"
+        for value, w in ways.items()
+    )
+
+
+def _not_equal(t: _Trial) -> tuple[str, ...]:
+    accepted = {(a.field, a.signature): a.reason for a in t.trial.accepted}
+    name = {m.tag: m.name for m in t.trial.methods}
+    return tuple(
+        f"{d.field}: "
+        + _by_value({name.get(tag, tag): said for tag, said in d.values.items()})
+        + (f" (accepted: {accepted[d.field, d.signature]})" if (d.field, d.signature) in accepted else "")
+        for d in differences(facts.method_facts(t.trial, t.used), t.trial.varied)
+        if not d.varied
+    )
+
+
+def _yield(method: Method, outcome: MethodOutcome | None) -> str:
+    text = f"{method.pieces_per_batch} pieces"
+    if outcome and outcome.cooked_yield:
+        text += f", {outcome.cooked_yield:.0%} of the raw weight"
+    return text
+
+
+def _evidence(t: _Trial, kind: PageKind) -> tuple[str, ...]:
+    """What was cooked and tasted, what was set aside, what was not measured, what is not offered and why."""
+    cooked = [(b, m) for b, m in t.measured if m.standing is not Standing.SIMULATED]
+    shifts = len({b.shift_id for b, _ in cooked})
+    judged = [m for _, m in cooked if m.standing is Standing.JUDGED and m.complete]
+    out = [
+        f"{len(t.trial.methods)} methods, {len(judged)} batches cooked in {shifts} "
+        f"shift{'' if shifts == 1 else 's'}"
+        + (_tasters(t.outcome) if t.outcome and t.outcome.tasters else "")
+        + "."
+    ]
+    out += [
+        f"{b.method.name}, batch {b.replicate}: {m.standing.value} ({m.why}); kept, not averaged."
+        for b, m in cooked
+        if m.standing is not Standing.JUDGED
+    ]
+    uncooked = [m for m in t.trial.methods if t.told.unfit.get(m.id) == NEVER_COOKED]
+    if uncooked and kind is PageKind.EVERY_WAY:
+        every = len(uncooked) == len(t.trial.methods)
+        out.append(
+            f"{'None of them is' if every else f'{len(uncooked)} of them are not'} in the log as cooked to "
+            "the end here: what is told of them stands on the word that somebody wrote down."
+        )
+    if kind is PageKind.CLAIM and not (t.outcome and t.outcome.tasters):
+        out.append("Nothing was tasted for this: it says nothing of how any of them eats.")
+    out += [f"Not measured for all: {g}." for g in (t.outcome.gaps if t.outcome else [])]
+    out += t.told.says
+    if "refused" not in KINDS[kind].sections:
+        out += [
+            f"{m.name} is not offered to readers: {t.told.unfit[m.id]}"
+            for m in t.trial.methods
+            if m.id in t.told.unfit
+        ]
+    return tuple(out)
+
+
+def _tasters(outcome: Outcome) -> str:
+    how = "blind codes" if outcome.blind else "not blind: all of them knew which was which"
+    return f", {outcome.tasters} {'taster' if outcome.tasters == 1 else 'tasters'}, {how}"
