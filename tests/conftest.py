@@ -64,6 +64,8 @@ def demo_template(server: cluster.Cluster) -> str:
 
     url = new_database(server)
     prepare(url, demo=True, fresh=False)
+    # What waits is done once here, or every test that runs a worker would print the demo's pages again.
+    run_worker_once(url)
     return url
 
 

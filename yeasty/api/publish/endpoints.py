@@ -24,6 +24,7 @@ from yeasty.core.publish.html import index_html, notice_html, page_html
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
 from yeasty.core.publish.linked import linked
 from yeasty.core.publish.markdown import markdown
+from yeasty.core.publish.portions import read as read_portion
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.building import build_page, kind_of
@@ -326,6 +327,7 @@ def public_page(slug: str, version: int | None = None) -> Response | tuple[str, 
         base=request.host_url.rstrip("/"),
         style=STYLE,
         for_print="print" in request.args,
+        portion=read_portion(request.args.get("pieces", "")),
         tonight=tonight(as_now(row.document), {k: request.args[k] for k in ASKED if k in request.args}),
     )
     response = current_app.response_class(html, mimetype="text/html")

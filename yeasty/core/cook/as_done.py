@@ -79,6 +79,9 @@ def done_facts(
         # Of a batch in rounds, as of its method, one round counts.
         rounds = rounds_in([by_key[r.step] for r in done])
         took = sum(r.end - r.start for r in done) / rounds
+        if phase is Phase.COME_UP:
+            # What stood hot and waited is no coming up.
+            took = measured.clocks.come_up_s / rounds
         meant = sum(by_key[r.step].duration_s for r in done) / rounds
         found[name] = seconds(took, _near(took))
         if abs(took - meant) > _near(meant):

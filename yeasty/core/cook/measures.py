@@ -17,7 +17,7 @@ from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
 from yeasty.core.kernel.steps import RANGED_PHASES, EndRule, Phase, Step, chain_of, preheats_beside
 from yeasty.core.workbench.yields import losses, shrinks
 
-FOLD_VERSION = 4
+FOLD_VERSION = 5
 # What calls the cook back to a batch that is in the heat; looks this near each other are one [s].
 CALLS = frozenset(
     {
@@ -108,10 +108,19 @@ class BatchMeasures:
 class _Clocked:
     """The clocks of a batch's steps that are done [s], and how often it called for hands."""
 
-    def __init__(self, chain: Chain, state: BenchState, entries: Sequence[Entry]) -> None:
+    def __init__(
+        self, chain: Chain, plan: Sequence[PlannedStep], state: BenchState, entries: Sequence[Entry]
+    ) -> None:
+        at = {p.step: p for p in plan if p.batch == chain.batch}
         order = [m for m, _ in chain_of(chain.steps)]
         self._mains = {m.key for m in order}
         self._after = {a.key: b for a, b in pairwise(order)}
+        # How long it was planned to stand between a step and the next [s]: a hot oven keeps.
+        self._gap = {
+            a.key: max(0.0, at[b.key].start - at[a.key].end)
+            for a, b in pairwise(order)
+            if a.key in at and b.key in at
+        }
         self._told = {
             str(e.payload["step"]) for e in entries if e.kind in STEP_ENDS and e.payload.get("step")
         }
@@ -135,6 +144,9 @@ class _Clocked:
             if step.key not in self._told and then is not None and then.phase in RANGED_PHASES:
                 # Work that needs no heat does not say when it was hot: standing hot is no coming up.
                 length = min(length, step.duration_s)
+            elif step.key not in self._told:
+                # Nor is what was planned to stand hot until the food comes, as where two share one preheat.
+                length = max(min(length, step.duration_s), length - self._gap.get(step.key, 0.0))
             self.come_up += length
             self.called += 1 if step.key in self._begun_by_hand else 0
         elif step.phase is Phase.COOK:
@@ -220,7 +232,7 @@ def measures(
     mine = [e for e in effective(entries) if e.batch == chain.batch]
     state = bench_state([chain], plan, mine)
     by_key = {s.key: s for s in chain.steps}
-    clocks = _Clocked(chain, state, mine)
+    clocks = _Clocked(chain, plan, state, mine)
     said = _Said(mine, clocks.hands, sum(s.duration_s for s in chain.steps if s.phase is Phase.WASH_UP))
     weights, cores = said.weights, said.cores
     if probe_core_c is not None:

@@ -16,6 +16,7 @@ from yeasty.core.publish.document import as_now
 from yeasty.core.publish.figures import scaled
 from yeasty.core.publish.kinds import KINDS, PageKind
 from yeasty.core.publish.linked import linked
+from yeasty.core.publish.portions import Portion
 from yeasty.core.publish.recipe import for_readers
 from yeasty.core.publish.sections import sections_of
 from yeasty.core.publish.sections.stands_on import reading
@@ -60,6 +61,7 @@ def page_html(
     draft: bool = False,
     flat: bool = False,
     tonight: Tonight | None = None,
+    portion: Portion | None = None,
 ) -> str:
     """The page.
 
@@ -72,6 +74,7 @@ def page_html(
     draft : as it would be published now, for the lead alone
     flat : as a plain file beside others: what needs the program is left out, and it says so
     tonight : what a reader has tonight, and what fits it
+    portion : for how many pieces they want it
     """
     record = as_now(edition.record)
     path = f"/p/{edition.slug}/{edition.version}"
@@ -96,6 +99,7 @@ def page_html(
             scaled=scaled,
             asked=ASKED,
             tonight=tonight or Tonight(),
+            portion=portion or Portion(),
             path=path,
         )
     )

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from yeasty.core.ask.deciding import School
-from yeasty.core.decide.outcome import Answered, Asks
+from yeasty.core.decide.outcome import Answered, Asks, HowSure
 
 
 class PageKind(StrEnum):
@@ -148,12 +148,13 @@ USUAL: Mapping[Asks, PageKind] = {
 
 def usual_kind(answer: Answered | None, school: School, *, chosen: bool) -> PageKind:
     """The kind of page that an outcome asks for: by its question; *which one tonight* where the question was
-    which is best and nothing leads, and where no winner was wanted.
+    which is best and people could not tell, and where no winner was wanted.
 
     `chosen` : whether the lead named a method
     """
     if answer is None:
         return PageKind.ONE_METHOD
-    if answer.question is Asks.BEST and not chosen and (school is School.NO_WINNER or answer.leader is None):
+    level = answer.leader is None and answer.how_sure is HowSure.LEVEL
+    if answer.question is Asks.BEST and not chosen and (school is School.NO_WINNER or level):
         return PageKind.TONIGHT
     return USUAL[answer.question]

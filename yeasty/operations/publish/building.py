@@ -141,7 +141,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
         cues=lines(draft.texts.get("signs", "")),
         quotes=lines(draft.texts.get("quotes", "")),
         why=tuple(why),
-        choose_another=_choose_another(t, method),
+        choose_another=_choose_another(t, method) if "another" in kind.sections else (),
         evidence=_evidence(t, kind.key),
         not_equal=_not_equal(t),
         **{

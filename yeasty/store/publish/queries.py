@@ -4,6 +4,7 @@ import uuid
 from collections.abc import Iterable
 
 from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from yeasty.store.publish.tables import Deletion, Publication
@@ -37,7 +38,7 @@ def newest_out(db: Session) -> list[Publication]:
     newest = (
         select(Publication)
         .where(Publication.from_elsewhere.is_(False))
-        .distinct(Publication.slug)
+        .ext(distinct_on(Publication.slug))
         .order_by(Publication.slug, Publication.version.desc())
     )
     return [p for p in db.scalars(newest) if p.withdrawn_at is None]

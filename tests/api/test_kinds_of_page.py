@@ -1,0 +1,252 @@
+"""Pages of every kind: each follows the outcome, is true of its records, and offers nothing refused."""
+
+import re
+from collections import defaultdict
+from pathlib import Path
+from statistics import fmean
+from typing import Any
+
+import pytest
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from tests.api.helpers import Client, cook_all, make_shift, new_trial, ok, trial_id
+from tests.conftest import run_worker_once
+from tests.store.test_store import session
+from yeasty.core.kernel.entries import EntryKind
+from yeasty.core.publish.kinds import PageKind
+from yeasty.core.taste.said import SaidValue
+from yeasty.operations.decide.decisions import outcome_of
+from yeasty.operations.publish.static import write_pages
+from yeasty.store.ask.queries import whole_trial
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.tables import Batch, EntryRow
+from yeasty.store.publish.queries import newest_out
+from yeasty.store.publish.tables import Publication
+from yeasty.store.taste.tables import AnswerRow, Sample, TasteRound, Tasting
+
+
+def page_of(db: Session, kind: PageKind) -> tuple[Publication, Trial]:
+    row = next(p for p in newest_out(db) if p.document["kind"] == kind.value)
+    trial = whole_trial(db, row.trial_id)
+    assert trial is not None
+    return row, trial
+
+
+def means(db: Session, trial: Trial, conditions: tuple[str, ...] = ("", "plain")) -> dict[str, float]:
+    """Method to the mean of all that was said of it, straight from the answers: the newest of each counts."""
+    rows = db.execute(
+        select(AnswerRow, Sample, Batch)
+        .join(Sample, Sample.id == AnswerRow.sample_id)
+        .join(Batch, Batch.id == Sample.batch_id)
+        .join(TasteRound, TasteRound.id == AnswerRow.round_id)
+        .join(Tasting, Tasting.id == TasteRound.tasting_id)
+        .where(
+            Tasting.trial_id == trial.id, TasteRound.test == "scored", TasteRound.condition.in_(conditions)
+        )
+        .order_by(AnswerRow.given_at, AnswerRow.id)
+    )
+    newest: dict[Any, tuple[str, float]] = {}
+    for a, s, b in rows:
+        if isinstance(a.said, SaidValue):
+            newest[a.seat_id, s.id, a.attribute_id] = (str(b.method_id), a.said.value)
+    found = defaultdict(list)
+    for method, value in newest.values():
+        found[method].append(value)
+    return {m: fmean(v) for m, v in found.items()}
+
+
+def test_a_page_of_every_kind_stands_in_the_demo_and_says_what_decide_says(demo_url: str) -> None:
+    with session(demo_url) as db:
+        rows = newest_out(db)
+        assert {p.document["kind"] for p in rows} == {k.value for k in PageKind}
+        for row in rows:
+            outcome = outcome_of(db, row.trial_id)
+            assert outcome is not None
+            said = outcome.answer
+            assert row.document["headline"] == said.headline
+            assert row.document["how_sure"] == f"How sure: {said.how_sure.value}."
+            marks = [(m["label"], m["value"]) for m in row.document["picture"]["marks"]]
+            assert marks == [(m.label, m.value) for m in said.picture.marks]
+            trial = whole_trial(db, row.trial_id)
+            assert trial is not None
+            method = {m.name: m for m in trial.methods}
+            name = {i.id: i.name for i in trial.ingredients}
+            recipe = row.document["recipe"]
+            for r in [recipe] if recipe else row.document["recipes"]:
+                if r["method"] not in method:
+                    continue  # Any of several varieties: looked at below.
+                amounts = {name[a.ingredient_id]: a.mass_kg for a in method[r["method"]].amounts}
+                assert {i["name"]: i["mass_kg"] for i in r["ingredients"]} == pytest.approx(amounts)
+
+
+def test_figures_along_a_ladder_are_the_means_of_what_was_said(demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, trial = page_of(db, PageKind.HOW_LONG)
+        mean = means(db, trial)
+        marks = row.document["picture"]["marks"]
+        for m, mark in zip(trial.methods, marks, strict=True):
+            assert mark["value"] == pytest.approx(mean[str(m.id)], abs=0.051), mark["label"]
+        steps = [s["what"] for s in row.document["recipe"]["steps"]]
+        assert not [s for s in steps if s.startswith("Pull")], "a reader pulls no rungs"
+        assert row.document["choose_another"] == [], "raw is no choice for whoever is in a hurry"
+
+
+def test_a_claims_figures_are_those_of_the_scale(demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, trial = page_of(db, PageKind.CLAIM)
+        weights: dict[Any, dict[str, float]] = defaultdict(dict)
+        for e in db.scalars(select(EntryRow).where(EntryRow.kind == EntryKind.WEIGHT.value)):
+            weights[e.batch_id][e.payload["of"]] = e.payload["kg"]
+        for m in trial.methods:
+            mine = db.scalars(select(Batch).where(Batch.method_id == m.id)).all()
+            kept = [100 * weights[b.id]["cooked"] / weights[b.id]["raw"] for b in mine]
+            mark = next(x for x in row.document["picture"]["marks"] if x["label"] == m.name)
+            said = [float(x) for x in re.findall(r"(\d+) %", mark["note"])]
+            assert (min(said), max(said)) == pytest.approx((min(kept), max(kept)), abs=0.51)
+        assert row.document["recipe"] is None
+        assert any("Nothing was tasted" in e for e in row.document["evidence"])
+
+
+def test_a_story_tells_each_version_with_its_own_amounts(demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, trial = page_of(db, PageKind.STORY)
+        told = {w["name"]: w for w in row.document["ways"]}
+        for m in trial.methods:
+            assert told[m.name]["word"] == m.outcome
+            assert not m.change or f"changed: {m.change}" in told[m.name]["notes"]
+        oil = next(i for i in row.document["recipe"]["ingredients"] if i["name"] == "rapeseed oil")
+        assert oil["mass_kg"] == pytest.approx(0.01), "the spoon of oil that the story tells of"
+        assert row.document["recipe"]["steps"][0]["what"].startswith("Let the dough rest")
+
+
+def test_varieties_that_nobody_could_tell_apart_are_one_recipe(demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, trial = page_of(db, PageKind.WHICH_TO_BUY)
+        names = [m.name for m in trial.methods]
+        assert row.document["recipe"]["method"] == f"{', '.join(names[:-1])} or {names[-1]}"
+        assert row.document["recipes"] == []
+        assert row.document["recipe"]["allergens"] == ["gluten"]
+
+
+def test_no_winner_shows_every_way_and_a_reader_chooses_by_what_there_is(app: Any, demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, trial = page_of(db, PageKind.TONIGHT)
+        path, document = f"/p/{row.slug}", row.document
+        assert [r["method"] for r in document["recipes"]] == [m.name for m in trial.methods]
+        longest = {w["name"]: max(w["values"]["total_s"]) / 60 for w in document["ways"]}
+    guest = app.test_client()
+    limit = sorted(longest.values())[0] + 1
+    page = guest.get(f"{path}?total_s={limit:.1f}").text
+    for name, minutes in longest.items():
+        assert (f"<b>{name}</b> fits." in page) is (minutes <= limit + 0.26), name
+        assert (f"{name} does not:" in page) is (minutes > limit + 0.26), name
+    assert "None of these fits." in guest.get(f"{path}?hands_s=0.5").text
+    assert "is no number of minutes" in guest.get(f"{path}?hands_s=soon").text
+    assert "fits." not in guest.get(path).text
+    hostile = guest.get(path, query_string={"total_s": '"><script>1</script>'}).text
+    assert "<script>1" not in hostile
+
+
+def test_amounts_follow_how_many_a_reader_wants_and_times_do_not(app: Any, demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, _ = page_of(db, PageKind.ONE_METHOD)
+        recipe = row.document["recipe"]
+    guest = app.test_client()
+    asked = 2 * recipe["pieces"] + 1
+    plain, more = guest.get(f"/p/{row.slug}").text, guest.get(f"/p/{row.slug}?pieces={asked}").text
+    for i in recipe["ingredients"]:
+        grams = 1000 * i["mass_kg"] * asked / recipe["pieces"]
+        told = re.search(rf'<span class="n">([\d.]+) (k?)g[^<]*</span> {re.escape(i["name"])}<', more)
+        assert told, i["name"]
+        assert float(told[1]) * (1000 if told[2] else 1) == pytest.approx(grams, rel=0.03, abs=0.6), i["name"]
+    assert f"cook in 3 rounds of at most {recipe['pieces'] - 1}" in more
+    steps = re.compile(r'<ol class="steps">.*?</ol>', re.S)
+    assert steps.findall(plain) == steps.findall(more)
+    assert "look earlier" in guest.get(f"/p/{row.slug}?pieces=1").text
+    for wrong in ("0", "-3", "many", "99999", "²"):
+        answer = guest.get(f"/p/{row.slug}", query_string={"pieces": wrong})
+        assert answer.status_code == 200
+        assert "is no number of pieces" in answer.text, wrong
+    paper = guest.get(f"/p/{row.slug}?print&pieces={asked}").text
+    assert f"Amounts for {asked}." in paper
+    assert "<form" not in paper
+
+
+def test_what_can_hurt_somebody_is_a_warning_and_never_a_way(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead, ("oven", "steamer", "microwave"))
+    m = t["methods"][0]
+    t = lead.send(
+        "PATCH", f"/trials/{t['id']}/methods/{m['id']}", {"hazards": ["not_for_food"]}, t["version"]
+    ).json
+    cook_all(lead, make_shift(lead, t)["id"], demo_url)
+    lead.get(f"/trials/{t['id']}/decision")
+    run_worker_once(demo_url)
+    lots = {
+        "items": [
+            {
+                "name": "cauliflower",
+                "allergens": [],
+                "amounts": {x["id"]: "200 g" for x in t["methods"]},
+            }
+        ]
+    }
+    ok(
+        lead.send(
+            "PUT", f"/trials/{t['id']}/ingredients", lots, lead.get(f"/trials/{t['id']}").json["version"]
+        )
+    )
+    before = lead.get(f"/trials/{t['id']}/publication").json
+    assert not before["headline"], "one method, and none is recommended"
+    ok(lead.send("PATCH", f"/trials/{t['id']}/publication", {"kind": "tonight"}, before["version"]))
+    ok(lead.send("POST", f"/trials/{t['id']}/publications", {"correction": ""}))
+    out = lead.get(f"/trials/{t['id']}/publication").json["versions"][0]
+    page = lead.http.get(out["path"]).text
+    refused = page[page.index("Not to be cooked from this page") :]
+    assert f"<b>{m['name']}.</b>" in refused
+    assert "It is not for publishing" in refused
+    assert f'id="way-{m["tag"]}"' not in page
+    assert page.count('id="way-') == 2
+
+
+def test_the_lead_chooses_another_kind_and_one_that_is_none_is_refused(lead: Client, demo_url: str) -> None:
+    buns = trial_id(lead)
+    view = lead.get(f"/trials/{buns}/publication").json
+    assert view["kind"] == "one_method"
+    got = lead.send("PATCH", f"/trials/{buns}/publication", {"kind": "winner"}, view["version"])
+    assert got.status_code == 422
+    changed = lead.send("PATCH", f"/trials/{buns}/publication", {"kind": "tonight"}, view["version"]).json
+    assert (changed["kind"], changed["chosen_method_id"]) == ("tonight", None)
+    page = lead.get(f"/trials/{buns}/publication/page").text
+    assert page.count('id="way-') == len(lead.get(f"/trials/{buns}").json["methods"])
+    back = lead.send("PATCH", f"/trials/{buns}/publication", {"kind": ""}, changed["version"]).json
+    assert (back["kind"], back["chosen_method_id"]) == ("one_method", view["chosen_method_id"])
+
+
+def test_all_pages_are_listed_found_by_words_and_left_out_once_withdrawn(app: Any, lead: Client) -> None:
+    guest = app.test_client()
+    every = guest.get("/p/").text
+    assert every.count('href="/p/') == len(PageKind)
+    found = guest.get("/p/?q=flatbread folds").text
+    assert re.findall(r'href="(/p/[^"]+)"', found) == ["/p/a-flatbread-that-still-folds-tomorrow"]
+    assert "Nothing holds all of these words" in guest.get("/p/?q=xylophone").text
+    buns = trial_id(lead)
+    ok(lead.send("POST", f"/trials/{buns}/withdrawal", {"why": "a figure was wrong"}))
+    assert "filled-yeast-buns-air-fried" not in guest.get("/p/").text
+
+
+def test_plain_files_open_from_a_disk_and_their_links_lead_somewhere(demo_url: str, tmp_path: Path) -> None:
+    with session(demo_url) as db:
+        written = write_pages(db, tmp_path / "out")
+        slugs = {p.slug for p in newest_out(db)}
+    pages = {p.name: p.read_text() for p in written if p.suffix == ".html"}
+    assert set(pages) == {"index.html", *(f"{s}.html" for s in slugs)}
+    for name, text in pages.items():
+        for link in re.findall(r'(?:href|src|action)="([^"]+)"', text):
+            target, _, anchor = link.partition("#")
+            assert not target.startswith(("/", "http")), f"{name} leads to {link}"
+            assert not target or (tmp_path / "out" / target).exists(), f"{name} leads to {link}"
+            assert not anchor or f'id="{anchor}"' in (pages[target] if target else text), link
+        assert "<form" not in text
+    for font in re.findall(r'url\("([^"]+)"\)', (tmp_path / "out" / "page.css").read_text()):
+        assert (tmp_path / "out" / font).exists()
