@@ -9,5 +9,10 @@ export default tseslint.config(
   // Line breaks and spaces are Prettier's.
   prettier,
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: tseslint.parser } } },
-  { rules: { 'vue/multi-word-component-names': 'off' } },
+  {
+    rules: {
+      'vue/multi-word-component-names': 'off',
+      'max-len': ['error', { code: 110, ignoreUrls: true }],
+    },
+  },
 )

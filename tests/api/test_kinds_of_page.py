@@ -17,6 +17,7 @@ from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.publish.kinds import PageKind
 from yeasty.core.taste.said import SaidValue
 from yeasty.operations.decide.decisions import outcome_of
+from yeasty.operations.publish.report import report_of
 from yeasty.operations.publish.static import write_pages
 from yeasty.store.ask.queries import whole_trial
 from yeasty.store.ask.tables import Trial
@@ -250,3 +251,27 @@ def test_plain_files_open_from_a_disk_and_their_links_lead_somewhere(demo_url: s
         assert "<form" not in text
     for font in re.findall(r'url\("([^"]+)"\)', (tmp_path / "out" / "page.css").read_text()):
         assert (tmp_path / "out" / font).exists()
+
+
+def test_a_report_tells_the_whole_trial_and_names_nobody_who_tasted(lead: Client, demo_url: str) -> None:
+    from io import BytesIO
+
+    from pypdf import PdfReader
+
+    for word, said in (("buns", "Deep fryer, batch 1"), ("Rice pudding", "Rice toasted in butter first")):
+        trial = lead.get(f"/trials?search={word}").json["items"][0]["id"]
+        got = lead.get(f"/trials/{trial}/report.pdf")
+        assert got.data[:5] == b"%PDF-"
+        text = " ".join("".join(p.extract_text() for p in PdfReader(BytesIO(got.data)).pages).split())
+        decided = lead.get(f"/trials/{trial}/decision").json["outcome"]
+        assert decided["answer"]["headline"] in text
+        assert said in text
+        for s in decided["answer"]["sentences"]:
+            assert " ".join(s["text"].split()) in text, s["text"]
+        tasters = {x["name"] for t in lead.get(f"/trials/{trial}/tastings").json["items"] for x in t["seats"]}
+        assert not [n for n in tasters if n in text]
+    with session(demo_url) as db:
+        buns = next(t for t in db.scalars(select(Trial)) if t.title == "Filled yeast buns")
+        aside = next(m for m in report_of(db, buns).parts if m.title == "What was cooked").table
+        assert aside is not None
+        assert any("handling error" in row[2] for row in aside.rows), "what was set aside is told too"

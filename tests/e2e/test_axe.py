@@ -10,6 +10,7 @@ from playwright.sync_api import BrowserContext, Page
 from tests.conftest import ROOT
 from tests.e2e.conftest import Served, sign_in
 from tests.e2e.test_tasters import may_eat, tasting
+from yeasty.core.publish.kinds import PageKind
 from yeasty.devices.simulate import Kitchen
 
 AXE = Path(ROOT) / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -74,4 +75,20 @@ def test_no_main_view_keeps_anybody_out(
             act(page)
             page.get_by_role("button", name="Next sample").wait_for()
         found[name] = serious(page)
+    assert {k: v for k, v in found.items() if v} == {}
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_no_published_page_keeps_anybody_out_or_runs_off_the_side(
+    served: Served, context: Callable[..., BrowserContext], width: int
+) -> None:
+    page = context(viewport={"width": width, "height": 844}, bypass_csp=True).new_page()
+    page.goto(f"{served.address}/p/")
+    links = page.eval_on_selector_all(".list a", "all => all.map(a => a.getAttribute('href'))")
+    assert len(links) >= len(PageKind)
+    found = {}
+    for link in ("/p/", *links):
+        page.goto(served.address + link)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, link
+        found[link] = serious(page)
     assert {k: v for k, v in found.items() if v} == {}

@@ -77,3 +77,44 @@ def test_the_draft_is_the_page_and_notes_come_only_by_picking(served: Served, co
     offered.click()
     page.get_by_role("button", name="Save the words").click()
     expect(draft.get_by_text(words)).to_be_visible(timeout=60_000)
+
+
+def test_a_reader_on_a_phone_chooses_for_tonight_reckons_amounts_and_takes_them_on_paper(
+    served: Served, context: Context
+) -> None:
+    # No account, no script.
+    reader = context(viewport={"width": 390, "height": 844}, java_script_enabled=False).new_page()
+    reader.goto(f"{served.address}/p/?q=chickpeas tonight")
+    reader.get_by_role("link", name="Crisp chickpeas: which way tonight").click()
+    reader.get_by_label("Minutes from start to clean, at most").fill("35")
+    reader.get_by_role("button", name="Choose").click()
+    expect(reader.get_by_text("Griddle fits.")).to_be_visible()
+    expect(reader.get_by_text("Oven does not: from start to clean at most 35 min")).to_be_visible()
+    reader.goto(f"{served.address}/p/?q=flatbread folds")
+    reader.get_by_role("link", name="A flatbread that still folds tomorrow").click()
+    reader.get_by_label("Amounts for").fill("20")
+    reader.get_by_role("button", name="Reckon").click()
+    expect(reader.get_by_text("cook in 3 rounds of at most 7")).to_be_visible()
+    reader.get_by_role("link", name="Print view").click()
+    expect(reader.get_by_text("Amounts for 20.")).to_be_visible()
+    expect(reader.locator("form")).to_have_count(0)
+
+
+def test_the_lead_turns_a_page_without_a_winner_into_one_about_a_method(
+    served: Served, context: Context
+) -> None:
+    page = context().new_page()
+    sign_in(page, served.address)
+    page.goto(f"{served.address}/trials/{trial_of(page, 'Chickpeas, crisped three ways')}/publish")
+    draft = page.frame_locator("iframe")
+    expect(draft.get_by_text("Which one tonight: no winner.")).to_be_visible()
+    expect(page.get_by_text("Recommend", exact=True)).to_have_count(0)
+    page.get_by_text("as the outcome asks: Which one tonight: no winner").click()
+    page.get_by_role("option", name="One method", exact=True).click()
+    page.get_by_text("what the question came to", exact=True).click()
+    page.get_by_role("option", name="GR Griddle").click()
+    page.get_by_role("button", name="Save the words").click()
+    expect(
+        draft.get_by_text("Griddle: the lead’s choice.").or_(draft.get_by_text("the lead's choice"))
+    ).to_be_visible()
+    expect(draft.get_by_text("One method.")).to_be_visible()

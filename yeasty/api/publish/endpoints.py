@@ -1,6 +1,7 @@
 """Publish: draft, versions, withdrawal; and the public pages, which need no account and no script."""
 
 import json
+from base64 import b64decode
 from datetime import datetime
 from functools import partial
 from importlib.resources import files
@@ -15,12 +16,13 @@ from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
+from yeasty.api.reckon import reckon
 from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
 from yeasty.api.shown import shown
 from yeasty.core.publish.chooser import ASKED, tonight
 from yeasty.core.publish.contents import contents
 from yeasty.core.publish.document import as_now
-from yeasty.core.publish.html import index_html, notice_html, page_html
+from yeasty.core.publish.html import index_html, notice_html, page_html, report_html
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
 from yeasty.core.publish.linked import linked
 from yeasty.core.publish.markdown import markdown
@@ -28,6 +30,7 @@ from yeasty.core.publish.portions import read as read_portion
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.building import build_page, kind_of
+from yeasty.operations.publish.report import report_of
 from yeasty.operations.publish.telling import pages_at_risk, telling
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
@@ -211,6 +214,15 @@ def change_draft(path: TrialPath, body: DraftIn) -> Response:
     draft.version += 1
     db().flush()
     return _view(path.trial_id)
+
+
+@publish.get("/trials/<uuid:trial_id>/report.pdf")
+@require(Role.COOK)
+def report_pdf(path: TrialPath) -> Response:
+    """The whole trial on paper, as its records and the last verdict are."""
+    trial = open_trial(path.trial_id)
+    html = report_html(report_of(db(), trial), style="page.css")
+    return file_answer(b64decode(reckon("pdf", html=html)), PDF, "report.pdf")
 
 
 class RiskView(BaseModel):

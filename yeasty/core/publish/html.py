@@ -18,6 +18,7 @@ from yeasty.core.publish.kinds import KINDS, PageKind
 from yeasty.core.publish.linked import linked
 from yeasty.core.publish.portions import Portion
 from yeasty.core.publish.recipe import for_readers
+from yeasty.core.publish.report import Report
 from yeasty.core.publish.sections import sections_of
 from yeasty.core.publish.sections.stands_on import reading
 
@@ -110,6 +111,11 @@ def index_html(entries: Sequence[Entry], asked: str, *, style: str, flat: bool =
     return (
         _templates().get_template("index.html").render(entries=entries, asked=asked, style=style, flat=flat)
     )
+
+
+def report_html(report: Report, *, style: str) -> str:
+    """A trial's report, for paper."""
+    return _templates().get_template("report.html").render(r=report, style=style)
 
 
 def notice_html(title: str, text: str, *, style: str, refresh_s: int = 0) -> str:

@@ -143,7 +143,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
         why=tuple(why),
         choose_another=_choose_another(t, method) if "another" in kind.sections else (),
         evidence=_evidence(t, kind.key),
-        not_equal=_not_equal(t),
+        not_equal=not_equal(trial, t.used),
         **{
             name: draft.texts.get(name, "")
             for name in ("intro", "normal", "serving", "keeping", "disclosure", "process")
@@ -346,14 +346,15 @@ def _by_value(said: Mapping[str, str]) -> str:
     )
 
 
-def _not_equal(t: _Trial) -> tuple[str, ...]:
-    accepted = {(a.field, a.signature): a.reason for a in t.trial.accepted}
-    name = {m.tag: m.name for m in t.trial.methods}
+def not_equal(trial: Trial, used: Mapping[uuid.UUID, Appliance]) -> tuple[str, ...]:
+    """What differs between ways besides what is meant to, with the reason where it was accepted."""
+    accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
+    name = {m.tag: m.name for m in trial.methods}
     return tuple(
         f"{d.field}: "
         + _by_value({name.get(tag, tag): said for tag, said in d.values.items()})
         + (f" (accepted: {accepted[d.field, d.signature]})" if (d.field, d.signature) in accepted else "")
-        for d in differences(facts.method_facts(t.trial, t.used), t.trial.varied)
+        for d in differences(facts.method_facts(trial, used), trial.varied)
         if not d.varied
     )
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** How the trial is decided, said before anything is cooked: by which school, within which limits, what breaks a tie. */
+/** How the trial is decided, said before anything is cooked: school, limits, what breaks a tie. */
 import { computed, reactive, watch } from 'vue'
 import { api, type Schemas, type Trial } from '../../api/client'
 import LimitRows from '../decide/LimitRows.vue'

@@ -88,14 +88,16 @@ async function look() {
 }
 void look()
 async function closer() {
+  const ids = best.value!.method_ids
+  const only = ids.length === 1 ? props.trial.methods.find((m) => m.id === ids[0]) : undefined
   try {
     const { data } = await api.POST('/api/v1/trials/{trial_id}/copies', {
       ...path,
       body: {
         kind: 'side_by_side',
-        title: `${props.trial.title}, the best ${best.value!.method_ids.length}`,
+        title: `${props.trial.title}, ${only ? only.name : `the best ${ids.length}`}`,
         question: '',
-        method_ids: best.value!.method_ids,
+        method_ids: ids,
       },
     })
     if (data) await router.push(`/trials/${data.id}/ask`)
@@ -207,8 +209,8 @@ const saveWords = () =>
           class="n"
           aria-label="How many go on"
           @change="look" /></label
-      ><button class="act strong" :disabled="best.method_ids.length < 2 || changed" @click="closer">
-        Closer trial with these {{ best.method_ids.length }}
+      ><button class="act strong" :disabled="!best.method_ids.length || changed" @click="closer">
+        Closer trial with {{ best.method_ids.length === 1 ? 'this one' : `these ${best.method_ids.length}` }}
       </button>
     </div>
     <form class="row" @submit.prevent="saveWords">

@@ -264,7 +264,9 @@ async function kept(done: Promise<void>) {
     await done
     emit('close')
   } catch (error) {
-    problem.value = `This device could not keep it (${String(error)}). Your words are still here: write them down, then try again.`
+    problem.value =
+      `This device could not keep it (${String(error)}). ` +
+      'Your words are still here: write them down, then try again.'
   } finally {
     keeping.value = false
   }

@@ -116,7 +116,9 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       >
         {{ k.name }}
       </button>
-      <span class="grow" /><a class="act quiet" :href="`/api/v1/trials/${id}/archive`">Archive of the trial</a
+      <span class="grow" /><a class="act quiet" :href="`/api/v1/trials/${id}/report.pdf`" target="_blank"
+        >Report, PDF</a
+      ><a class="act quiet" :href="`/api/v1/trials/${id}/archive`">Archive of the trial</a
       ><a class="act quiet" :href="`/api/v1/trials/${id}/tables/answer.csv`">Answers, CSV</a
       ><a class="act quiet" :href="`/api/v1/trials/${id}/tables/entry.csv`">Log, CSV</a>
     </div>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Many ways in rows: what each came to, best first or as one sorts them; read at 48 as at 8, and on a phone. */
+/** Many ways in rows: what each came to, best first or as one sorts them. */
 import { computed, ref } from 'vue'
 import type { Schemas, Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'

@@ -141,6 +141,9 @@ const sentence = computed(() => {
   const who = there.length === 1 ? '1 taster is' : `${there.length} tasters are`
   return `${done} of ${who} done. Answers stay closed to everyone until ${until}.`
 })
+const OWNING =
+  'What is not known counts as not met. If you know better, say how in a sentence: ' +
+  'it is kept with your name and the time. Local food-safety rules come first.'
 const owning = ref<{ id: string; words: string } | null>(null)
 async function own(why: string) {
   const path = { params: { path: { batch_id: owning.value!.id } } }
@@ -249,7 +252,7 @@ const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.la
     <AskWhy
       v-if="owning"
       :title="`Let through: ${owning.words}`"
-      says="What is not known counts as not met. If you know better, say how in a sentence: it is kept with your name and the time. Local food-safety rules come first."
+      :says="OWNING"
       label="How you know"
       hint="Read with a second probe: 78 °C, on the paper sheet"
       act="Own it"
