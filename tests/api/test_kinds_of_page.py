@@ -275,3 +275,14 @@ def test_a_report_tells_the_whole_trial_and_names_nobody_who_tasted(lead: Client
         aside = next(m for m in report_of(db, buns).parts if m.title == "What was cooked").table
         assert aside is not None
         assert any("handling error" in row[2] for row in aside.rows), "what was set aside is told too"
+
+
+def test_a_comparison_in_the_leads_own_words_is_shown_before_and_told_as_opinion(lead: Client) -> None:
+    buns = trial_id(lead)
+    view = lead.get(f"/trials/{buns}/publication").json
+    assert view["opinions"] == []
+    words = {"intro": "Crisper than any oven makes them.", "keeping": "In a tin for 2 times 24 h."}
+    view = lead.send("PATCH", f"/trials/{buns}/publication", words, view["version"]).json
+    assert view["opinions"] == [{"field": "Introduction", "words": "Crisper than"}]
+    page = lead.get(f"/trials/{buns}/publication/page").text
+    assert "as its opinion and tied to no record: “Crisper than”" in page

@@ -6525,6 +6525,16 @@ export interface components {
             though_unfinished?: boolean;
         };
         /**
+         * OpinionView
+         * @description Words of the lead that compare or count, and where they stand.
+         */
+        OpinionView: {
+            /** Field */
+            field: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * OtherChoice
          * @description When another method is the better one.
          */
@@ -7348,6 +7358,8 @@ export interface components {
             /** Method Id */
             method_id: string | null;
             offered: components["schemas"]["Offered"];
+            /** Opinions */
+            opinions: components["schemas"]["OpinionView"][];
             /** Texts */
             texts: {
                 [key: string]: string;

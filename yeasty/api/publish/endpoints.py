@@ -26,6 +26,7 @@ from yeasty.core.publish.html import index_html, notice_html, page_html, report_
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
 from yeasty.core.publish.linked import linked
 from yeasty.core.publish.markdown import markdown
+from yeasty.core.publish.opinion import opinions
 from yeasty.core.publish.portions import read as read_portion
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish import pages
@@ -77,6 +78,13 @@ class VersionView(BaseModel):
     pdf_ready: bool
 
 
+class OpinionView(BaseModel):
+    """Words of the lead that compare or count, and where they stand."""
+
+    field: str
+    words: str
+
+
 class PageKindView(BaseModel):
     """A kind of page that the lead may choose; `one` : whether it is about one method, where one is named."""
 
@@ -105,6 +113,7 @@ class PublishView(BaseModel):
     offered: pages.Offered
     versions: list[VersionView]
     unfit: dict[str, str]
+    opinions: list[OpinionView]
 
 
 class PublishIn(BaseModel):
@@ -154,6 +163,7 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
             how_sure=page.how_sure if page else "",
             offered=pages.offered(db(), trial, [m for m in trial.methods if m.tag in told]),
             versions=versions,
+            opinions=[OpinionView(field=f, words=w) for f, w in opinions(draft.texts)],
             unfit={str(k): why for k, why in telling(db(), trial).unfit.items()},
         ),
         status,

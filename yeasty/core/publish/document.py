@@ -54,6 +54,7 @@ class Page:
     ways : what it tells of each way; refused : name of what nobody should cook by this page, and why
     picture : what answers the question, drawn
     why : sentences, each with what it stands on
+    opinions : words of the lead that compare or count, tied to no record
     intro, normal, serving, keeping, disclosure, process : written by the lead
     """
 
@@ -73,6 +74,7 @@ class Page:
     quotes: tuple[str, ...] = ()
     why: tuple[tuple[str, str], ...] = ()
     choose_another: tuple[tuple[str, str], ...] = ()
+    opinions: tuple[str, ...] = ()
     intro: str = ""
     normal: str = ""
     serving: str = ""
@@ -151,6 +153,7 @@ def as_now(record: Mapping[str, Any]) -> dict[str, Any]:
         "refused": [],
         "picture": asdict(Picture()),
         "quotes": [],
+        "opinions": [],
         "process": "",
     }
     return {**fresh, **rest, "recipe": recipe}

@@ -14,6 +14,7 @@ from yeasty.core.decide.outcome import Answered, MeasureTold, MethodOutcome, Out
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.publish.document import Page, WayText
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, usual_kind
+from yeasty.core.publish.opinion import opinions
 from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
 from yeasty.core.safety.cautions import Limit
 from yeasty.core.setup.allergens import union
@@ -141,6 +142,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
         cues=lines(draft.texts.get("signs", "")),
         quotes=lines(draft.texts.get("quotes", "")),
         why=tuple(why),
+        opinions=tuple(words for _, words in opinions(draft.texts)),
         choose_another=_choose_another(t, method) if "another" in kind.sections else (),
         evidence=_evidence(t, kind.key),
         not_equal=not_equal(trial, t.used),

@@ -225,6 +225,15 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
             v-model="form.process"
         /></label>
         <label class="field">Gifts and interests disclosed<el-input v-model="form.disclosure" /></label>
+        <div v-if="data.opinions.length" class="warn small">
+          <p>
+            Told as the kitchen’s opinion, since nothing on record is tied to it. Leave it, reword it, or let
+            the sentences under <em>{{ kindNow?.name }}</em> say it:
+          </p>
+          <ul>
+            <li v-for="(o, n) in data.opinions" :key="n">{{ o.field }}: “{{ o.words }}”</li>
+          </ul>
+        </div>
         <div class="row">
           <button class="act">Save the words</button><span v-if="dirty" class="soft">Not saved yet.</span>
         </div>

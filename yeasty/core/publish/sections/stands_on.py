@@ -58,6 +58,9 @@ def _sure(r: Record) -> list[str]:
     out = ["## How sure", "", md(r["how_sure"]), "", *(f"- {md(e)}" for e in r["evidence"])]
     if r["not_equal"]:
         out += ["", "Not equal between methods:", "", *(f"- {md(e)}" for e in r["not_equal"])]
+    if r["opinions"]:
+        told = ", ".join(f"“{md(w)}”" for w in r["opinions"])
+        out += ["", f"In the kitchen's own words, as its opinion and tied to no record: {told}."]
     if r["process"]:
         out += ["", f"Process: {md(r['process'])}"]
     if r["disclosure"]:
