@@ -116,6 +116,12 @@ def test_all_leave_for_the_table_at_one_age(ready: dict[str, float]) -> None:
     assert {x.name for x in clock.leaves if x.foretold} == set(ready) - set(out)
 
 
+def test_what_is_late_comes_out_now_at_the_soonest() -> None:
+    clock = serving_clock(1000.0, {"Oven": 900.0}, {"Pan": 400.0})
+    assert clock is not None
+    assert [(x.name, x.at) for x in clock.leaves] == [("Oven", 1020.0), ("Pan", 1120.0)]
+
+
 def _guessed(right: int, of: int) -> Round:
     cups = [Cup("317", "x", "a", "Oven"), Cup("402", "y", "b", "Pan"), Cup("555", "z", "c", "Pot")]
     given_ = [

@@ -143,13 +143,14 @@ def serving_clock(now: float, out: Mapping[str, float], foretold: Mapping[str, f
     out : way to when it came out of its last heat [s since 1970]
     foretold : way to when it will, by the plan as it stands
 
-    What is out and waits ages while it waits: nobody can serve it younger than it is now.
+    What is out and waits ages while it waits: nobody can serve it younger than it is now. What was planned to
+    be out by now and is not comes out now at the soonest.
 
     >>> serving_clock(0.0, {"Oven": -600.0}, {"Pan": 300.0}).words(lambda at: f"{at / 60:.0f}'")
     ["All are 10 min old if they leave for the table so: Oven at 0', Pan at 15' (by the plan).", \
 "All at once at 7', Oven would have waited 15 min longer than Pan."]
     """
-    ready = {**foretold, **out}
+    ready = {**{name: max(now, at) for name, at in foretold.items()}, **out}
     if len(ready) < 2:
         return None
     age = max(LEAST_AGE_S, *(now - at for at in out.values())) if out else LEAST_AGE_S

@@ -17,7 +17,7 @@ from yeasty.operations.safety.batches import gates_of_trial
 from yeasty.operations.taste.panels import RoundPlan, open_codes
 from yeasty.store.base import now
 from yeasty.store.cook.queries import entries_after, newest_plan
-from yeasty.store.cook.tables import Batch
+from yeasty.store.cook.tables import Batch, Shift
 from yeasty.store.taste.tables import CupRow, Sample, SpoiltSample, Tasting
 
 # What is never tasted, whoever owns it.
@@ -167,12 +167,12 @@ def _latest(fresh: Mapping[uuid.UUID, Ready], when: Mapping[uuid.UUID, float]) -
 
 def _coming_out(db: Session, batches: Sequence[Batch]) -> dict[uuid.UUID, float]:
     """When batches that are still to cook will be out of their last heat, by the newest plan and what was
-    tapped; one without a plan or without a heat is left out.
+    tapped; one without a plan or without a heat is left out, and so is one whose shift is over.
     """
     found: dict[uuid.UUID, float] = {}
     for shift_id in {b.shift_id for b in batches}:
         plan = newest_plan(db, shift_id)
-        if plan is None:
+        if plan is None or db.get_one(Shift, shift_id).ended_at is not None:
             continue
         mine = {str(b.id): b for b in batches if b.shift_id == shift_id}
         entries = [e.core() for e in entries_after(db, shift_id, 0, 1_000_000)]
