@@ -264,6 +264,45 @@ def test_one_batch_served_twice_tells_of_the_panel() -> None:
     assert [b.value for b in found.bars if b.label == "Oven"] == [6.0], "one number a person and way"
 
 
+def test_each_is_held_against_the_rest_and_nobody_is_named() -> None:
+    """Three set Oven below Steamer below Air fryer, one the other way round."""
+    cups, _ = laid(TestKey.SCORED, 3, 4)
+    code = [c.code for c in cups]
+    rows = {f"p{n}": [2.0 + n, 5.0, 8.0] for n in range(3)} | {"p3": [8.0, 5.0, 2.0]}
+    given = [
+        Given(p, True, code, SaidValue(v), c, CRUST.key)
+        for p, row in rows.items()
+        for c, v in zip(code, row, strict=True)
+    ]
+    told = TESTS[TestKey.SCORED].analyse(Round(TestKey.SCORED, cups, given, [CRUST])).lines
+    said = next(x for x in told if "against the rest" in x)
+    assert "3 of 4 set the samples the same way, 1 the other way round" in said
+    assert not [p for p in rows if p in " ".join(told)]
+    few = [g for g in given if g.who in ("p0", "p3")]
+    assert "against the rest" not in " ".join(
+        TESTS[TestKey.SCORED].analyse(Round(TestKey.SCORED, cups, few, [CRUST])).lines
+    )
+
+
+def test_too_much_costs_what_each_liked_less_than_they_usually_do() -> None:
+    """Three samples: just right, too much, too little. Mild and harsh alike, by 2 less where it was too much
+    and by 1 less where it was too little.
+    """
+    salt = Attribute("s", "Salt", Scale.JUST_RIGHT)
+    cups, _ = laid(TestKey.SCORED, 3, 4)
+    code = [c.code for c in cups]
+    given = []
+    for n, usual in enumerate((8.0, 6.0, 5.0, 4.0)):
+        for c, amount, liked in zip(code, (3.0, 5.0, 2.0), (usual, usual - 2, usual - 1), strict=True):
+            given.append(Given(f"p{n}", True, code, SaidValue(amount), c, salt.key))
+            given.append(Given(f"p{n}", True, code, SaidValue(liked), c, LIKING.key))
+    lines = " ".join(TESTS[TestKey.SCORED].analyse(Round(TestKey.SCORED, cups, given, [salt, LIKING])).lines)
+    assert "Salt: where it was too much (4 answers), liking was 2.0 lower than where it was just" in lines
+    assert "Salt: where it was too little (4 answers), liking was 1.0 lower than where it was just" in lines
+    alone = TESTS[TestKey.SCORED].analyse(Round(TestKey.SCORED, cups, given, [salt])).lines
+    assert "lower" not in " ".join(alone)
+
+
 def test_likings_that_split_are_told_as_so_many_each() -> None:
     cups, _ = laid(TestKey.SCORED, 2, 4)
     rows = {"a": [8.0, 3.0], "b": [9.0, 2.0], "c": [3.0, 8.0], "d": [5.0, 5.0]}

@@ -9,6 +9,7 @@ from statistics import fmean
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.scales import SCALES
+from yeasty.core.taste.agreement import agreement, cost_in_liking
 from yeasty.core.taste.blinding import orders
 from yeasty.core.taste.said import Said, SaidWords, points
 from yeasty.core.taste.tests.kind import (
@@ -147,12 +148,12 @@ def _one(r: Round, a: Attribute) -> tuple[str, list[str], list[Bar]]:
         return "", [], []
     if not scale.averaged:
         lines = [f"{a.name}, {names[m]}: {scale.tell(v, a.words)}." for m, v in sorted(values.items())]
-        return "", lines, []
+        return "", lines + cost_in_liking(r, a), []
     means = {m: fmean(v) for m, v in values.items()}
     best = (min if scale.low_is_best else max)(means.values())
     first = [names[m] for m, v in means.items() if v == best]
     phrase = f"{a.name.lower()}: {' and '.join(sorted(first))} {best:.1f}" if len(means) > 1 else ""
-    lines = [line for line in (_differ(r, a),) if line]
+    lines = [line for line in (_differ(r, a), agreement(r, a)) if line]
     spread = repeats(r.blind(), r, a.key)
     if spread is not None:
         lines.append(
