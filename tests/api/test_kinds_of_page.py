@@ -17,6 +17,8 @@ from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.publish.kinds import PageKind
 from yeasty.core.taste.said import SaidValue
 from yeasty.operations.decide.decisions import outcome_of
+from yeasty.operations.publish.building import build_page
+from yeasty.operations.publish.pages import draft_of
 from yeasty.operations.publish.report import report_of
 from yeasty.operations.publish.static import write_pages
 from yeasty.store.ask.queries import whole_trial
@@ -128,6 +130,43 @@ def test_varieties_that_nobody_could_tell_apart_are_one_recipe(demo_url: str) ->
         assert row.document["recipe"]["method"] == f"{', '.join(names[:-1])} or {names[-1]}"
         assert row.document["recipes"] == []
         assert row.document["recipe"]["allergens"] == ["gluten"]
+
+
+def test_whichever_variety_a_reader_takes_what_any_of_them_holds_is_told(demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, _ = page_of(db, PageKind.WHICH_TO_BUY)
+        trial = whole_trial(db, row.trial_id)
+        assert trial is not None
+        # The last of them holds what the first does not.
+        last = next(i for i in trial.ingredients if i.name == trial.methods[-1].name)
+        last.allergens = ["gluten", "tree nuts"]
+        db.flush()
+        page = build_page(db, trial, draft_of(db, trial))
+        assert page is not None
+        assert page.recipe is not None
+        assert page.recipe.allergens == ("gluten", "tree nuts")
+
+
+def test_what_was_weighed_into_other_ways_only_is_not_left_out_in_silence(demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, _ = page_of(db, PageKind.STORY)
+        trial = whole_trial(db, row.trial_id)
+        assert trial is not None
+        oil = next(i for i in trial.ingredients if i.name == "rapeseed oil")
+        oil.allergens = ["sesame"]
+        leader = next(m for m in trial.methods if m.name == row.document["recipe"]["method"])
+        draft = draft_of(db, trial)
+        held = build_page(db, trial, draft)
+        assert held is not None
+        assert held.recipe is not None
+        assert "sesame" in held.recipe.allergens
+        leader.amounts = [a for a in leader.amounts if a.ingredient_id != oil.id]
+        db.flush()
+        page = build_page(db, trial, draft)
+        assert page is not None
+        assert page.recipe is not None
+        assert "sesame" not in page.recipe.allergens
+        assert "rapeseed oil (weighed into other ways only)" in page.recipe.allergens_unchecked
 
 
 def test_no_winner_shows_every_way_and_a_reader_chooses_by_what_there_is(app: Any, demo_url: str) -> None:

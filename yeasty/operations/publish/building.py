@@ -16,7 +16,6 @@ from yeasty.core.publish.document import Page, WayText
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, usual_kind
 from yeasty.core.publish.opinion import opinions
 from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
-from yeasty.core.safety.cautions import Limit
 from yeasty.core.setup.allergens import union
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import facts
@@ -32,6 +31,7 @@ from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.publish.tables import Draft
 from yeasty.store.safety.queries import checks, status_of
+from yeasty.store.safety.tables import LimitCheck
 
 # So many methods at most are written out on one page.
 MOST_WRITTEN = 12
@@ -72,7 +72,7 @@ class _Trial:
     told: Telling
     measured: Sequence[tuple[Batch, BatchMeasures]]
     used: Mapping[uuid.UUID, Appliance]
-    checked: Mapping[str, object]
+    checked: Mapping[str, LimitCheck]
 
     @property
     def answer(self) -> Answered | None:
@@ -157,7 +157,7 @@ def _recipe(t: _Trial, method: Method) -> Recipe:
     """A method written out: what was cooked, with its own amounts, allergens and gear."""
     cooked = as_cooked(t.db, t.trial, method, t.measured)
     steps = step_texts(
-        cooked.steps, hazards_of_method(t.trial, method), partial(_status, t.checked), cooked.times
+        cooked.steps, hazards_of_method(t.trial, method), partial(status_of, checked=t.checked), cooked.times
     )
     gear = [t.used[s.appliance_id].name for s in method.steps if s.appliance_id and s.appliance_id in t.used]
     name = {i.id: i.name for i in t.trial.ingredients}
@@ -175,7 +175,7 @@ def _recipe(t: _Trial, method: Method) -> Recipe:
             1.0,
         ),
         allergens=_allergens(t.trial, method),
-        allergens_unchecked=allergens_unchecked(t.trial),
+        allergens_unchecked=tuple(sorted({*allergens_unchecked(t.trial), *_elsewhere(t.trial, method)})),
         gear=tuple(dict.fromkeys([*gear, *method.gear])),
         steps=steps,
         says=cooked.says,
@@ -187,7 +187,8 @@ def _any_variety(t: _Trial, recipes: Sequence[Recipe]) -> Recipe | None:
     alike.
     """
     what = str(t.trial.layout.get("ingredient") or "")
-    if len(recipes) < 2 or not what or len({tuple(s.what for s in r.steps) for r in recipes}) > 1:
+    cooked = {tuple((s.what, s.temperature, s.until, s.cautions) for s in r.steps) for r in recipes}
+    if len(recipes) < 2 or not what or len(cooked) > 1:
         return None
     names = [r.method for r in recipes]
     listed = f"{', '.join(names[:-1])} or {names[-1]}"
@@ -195,11 +196,14 @@ def _any_variety(t: _Trial, recipes: Sequence[Recipe]) -> Recipe | None:
     rows = tuple(
         replace(i, name=f"{what}: {listed}") if i.name == first.method else i for i in first.ingredients
     )
-    return replace(first, method=listed, ingredients=rows)
-
-
-def _status(checked: Mapping[str, object], row: Limit) -> str:
-    return status_of(row, checked=checked)  # type: ignore[arg-type]
+    return replace(
+        first,
+        method=listed,
+        ingredients=rows,
+        # Whichever of them a reader takes: what any holds is told.
+        allergens=union([r.allergens for r in recipes]),
+        allergens_unchecked=tuple(sorted({n for r in recipes for n in r.allergens_unchecked})),
+    )
 
 
 def _allergens(trial: Trial, method: Method) -> tuple[str, ...]:
@@ -207,6 +211,14 @@ def _allergens(trial: Trial, method: Method) -> tuple[str, ...]:
     weighed = {a.ingredient_id for m in trial.methods for a in m.amounts}
     mine = {a.ingredient_id for a in method.amounts}
     return union([i.allergens for i in trial.ingredients if i.id in mine or i.id not in weighed])
+
+
+def _elsewhere(trial: Trial, method: Method) -> list[str]:
+    """Ingredients whose allergens a method does not have by what was weighed into it. An amount may have been
+    forgotten, so they are named as not checked and not left out in silence.
+    """
+    mine = set(_allergens(trial, method))
+    return [f"{i.name} (weighed into other ways only)" for i in trial.ingredients if set(i.allergens) - mine]
 
 
 def _said(t: _Trial, method: Method | None) -> tuple[str, str, list[tuple[str, str]]]:
@@ -218,9 +230,7 @@ def _said(t: _Trial, method: Method | None) -> tuple[str, str, list[tuple[str, s
     own = method is None or said.leader == str(method.id) or _names_itself(t, method)
     headline = said.headline if own else f"{method.name}: the lead's choice. {said.headline}"  # type: ignore[union-attr]
     why = [(s.text, s.stands_on) for s in said.sentences]
-    why += [
-        (f"{b.name[:1].upper()}{b.name[1:]}: {b.headline}.", "a round of its own") for b in outcome.beside
-    ]
+    why += [(f"{_capital(b.name)}: {b.headline}.", "a round of its own") for b in outcome.beside]
     why += [(line, "how codes were kept") for line in outcome.blindness]
     return headline, f"How sure: {said.how_sure.value}.", why
 
