@@ -4,6 +4,7 @@ import { effectScope, ref } from 'vue'
 
 const sent: unknown[] = []
 let dead = false
+let slow = 0
 const page = () => ({
   rounds: [
     {
@@ -33,6 +34,7 @@ vi.mock('../../../api/client', () => ({
     },
     POST: async (_: string, given: { body: unknown }) => {
       if (dead) throw new ApiProblem(0)
+      await new Promise((done) => setTimeout(done, slow))
       sent.push(given.body)
       return { data: page() }
     },
@@ -46,6 +48,7 @@ beforeEach(() => {
   localStorage.clear()
   sent.length = 0
   dead = false
+  slow = 0
 })
 
 describe('what a taster says', () => {
@@ -87,6 +90,22 @@ describe('what a taster says', () => {
     expect(sent).toHaveLength(3)
     await phone.tell({ round: 1, said: { kind: 'choice', code: '402' } })
     expect(sent).toHaveLength(4)
+    scope.stop()
+  })
+  it('is done only once all of it is there, and not while the network is away', async () => {
+    const scope = effectScope()
+    const phone = scope.run(() => useTaster('token-3'))!
+    await settled()
+    slow = 30
+    void phone.tell({ round: 0, code: '317', comment: 'snaps' })
+    void phone.tell({ round: 1, said: { kind: 'choice', code: '317' } })
+    await phone.finish(true)
+    expect(sent).toMatchObject([{ comment: 'snaps' }, { round: 1 }, { may_quote: true }])
+    dead = true
+    await phone.tell({ round: 0, code: '317', comment: 'snaps loudly' })
+    await phone.finish(true)
+    expect(sent).toHaveLength(3)
+    expect(phone.problem.value).toContain('kept on this phone')
     scope.stop()
   })
   it('waits on the phone through a dead network and a reload, and leaves in its order', async () => {

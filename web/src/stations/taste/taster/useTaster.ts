@@ -77,8 +77,13 @@ export function useTaster(token: string) {
     away.value = error instanceof ApiProblem && error.status === 0
     problem.value = away.value ? '' : words(error)
   }
-  async function send(): Promise<void> {
-    if (sending) return
+  let going = Promise.resolve()
+  /** Send what waits; whoever asks while it is on its way waits for the same. */
+  function send(): Promise<void> {
+    if (!sending) going = sendAll()
+    return going
+  }
+  async function sendAll(): Promise<void> {
     sending = true
     window.clearTimeout(later)
     while (waiting.value.length) {
@@ -153,7 +158,15 @@ export function useTaster(token: string) {
     tell,
     allergens: (said: Record<string, 'yes' | 'no'>, own: string) =>
       ask(() => api.POST('/api/v1/taste/{token}/allergens-told', { ...path, body: { said, words: own } })),
-    finish: (quote: boolean) =>
-      ask(() => api.POST('/api/v1/taste/{token}/finish', { ...path, body: { may_quote: quote } })),
+    /** Done only once all that was said is there: whoever reads “done” puts the phone away. */
+    finish: async (quote: boolean) => {
+      await send()
+      if (waiting.value.length) {
+        problem.value =
+          'Not all of it is sent yet. It is kept on this phone: try again when the network is back.'
+        return
+      }
+      await ask(() => api.POST('/api/v1/taste/{token}/finish', { ...path, body: { may_quote: quote } }))
+    },
   }
 }
