@@ -46,7 +46,7 @@ def page(title: str = "Buns", kind: PageKind = PageKind.ONE_METHOD) -> Page:
         ("rest differs",),
         recipe(),
         cues=("golden",),
-        why=(("ahead by 1", "6 tasters"),),
+        why=(("ahead by 1", "6 tasters", "judged by the panel"),),
         choose_another=(("Oven", "time is short"),),
     )
 

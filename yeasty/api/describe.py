@@ -16,6 +16,7 @@ from yeasty.api.cook.outlook import outlook
 from yeasty.api.cook.sheets import sheets
 from yeasty.api.cook.shift_acts import shift_acts
 from yeasty.api.cook.what_if import what_if
+from yeasty.api.decide.claims import claimed
 from yeasty.api.decide.endpoints import decide
 from yeasty.api.kitchen.accounts import accounts
 from yeasty.api.kitchen.devices import devices
@@ -67,6 +68,7 @@ BLUEPRINTS = (
     sitting,
     taster,
     decide,
+    claimed,
     publish,
     inout,
 )

@@ -93,6 +93,7 @@ class MethodChange(BaseModel):
     outcome: str | None = Field(default=None, max_length=1000)
     verdict_word: str | None = Field(default=None, max_length=60)
     verdict_note: str | None = Field(default=None, max_length=1000)
+    purpose: str | None = Field(default=None, max_length=300)
 
 
 class StepIn(BaseModel):

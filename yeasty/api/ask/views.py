@@ -104,6 +104,7 @@ class MethodView(BaseModel):
     failed_tries: int
     verdict_word: str
     verdict_note: str
+    purpose: str
     steps: list[StepView]
     amounts: list[AmountView]
 

@@ -1,5 +1,6 @@
 """Decide: the analysis the worker made, fresh or being made."""
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Annotated
 
@@ -12,8 +13,9 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError
 from yeasty.api.request import answer, db, require
 from yeasty.api.shown import shown
-from yeasty.core.ask.deciding import USUAL_TIES, Deciding, Limit, School
-from yeasty.core.decide.measured import FIXED
+from yeasty.core.ask.deciding import LOOKS, USUAL_TIES, Deciding, Limit, School
+from yeasty.core.cook.payloads import FACES
+from yeasty.core.decide.measured import FIXED, NAMED, Measure, measure_of
 from yeasty.core.decide.outcome import Outcome
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.operations.decide import decisions
@@ -39,7 +41,9 @@ def get_decision(path: TrialPath) -> Response:
     said = decisions.decision_of(db(), trial.id)
     if not said.fresh:
         current_app.extensions["yeasty_jobs"].analyse(trial.id)
-    return answer(shown(DecisionView, said, state="fresh" if said.fresh else "working"))
+    # What may be claimed is long, and asked for by itself.
+    outcome = replace(said.outcome, claims=(), claimable=()) if said.outcome else None
+    return answer(shown(DecisionView, said, outcome=outcome, state="fresh" if said.fresh else "working"))
 
 
 class SchoolView(BaseModel):
@@ -66,13 +70,16 @@ def list_schools() -> Response:
 
 
 class MeasureView(BaseModel):
-    """Something the log tells; `unit` is what it is typed in, `per` how much of the measure’s own that is."""
+    """Something the log tells; `unit` is what it is typed in, `per` how much of the measure’s own that is;
+    `only_claimed`: it can be a claim, but neither a limit nor what breaks a tie.
+    """
 
     key: str
     name: str
     unit: str
     per: float
     less_is_better: bool | None
+    only_claimed: bool
 
 
 class MeasureList(BaseModel):
@@ -87,13 +94,31 @@ def list_measures() -> Response:
     """Measures that limits, ties and a claim are made of."""
     return answer(
         MeasureList(
-            items=[
+            items=[_measure(m, only_claimed=False) for m in FIXED.values()]
+            + [_measure(m, only_claimed=True) for key in NAMED if (m := measure_of(key))]
+            + [
                 MeasureView(
-                    key=m.key, name=m.name, unit=m.unit.name, per=m.unit.per, less_is_better=m.less_is_better
+                    key=LOOKS + face,
+                    name=f"how the {face} looked, in words",
+                    unit="",
+                    per=1,
+                    less_is_better=None,
+                    only_claimed=True,
                 )
-                for m in FIXED.values()
+                for face in FACES
             ]
         )
+    )
+
+
+def _measure(m: Measure, *, only_claimed: bool) -> MeasureView:
+    return MeasureView(
+        key=m.key,
+        name=m.name,
+        unit=m.unit.name,
+        per=m.unit.per,
+        less_is_better=m.less_is_better,
+        only_claimed=only_claimed,
     )
 
 

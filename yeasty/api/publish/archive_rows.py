@@ -261,6 +261,12 @@ def _amount(row: Row, _: Tables) -> None:
         raise RuleError("mass_kg", f"{row['mass_kg']}", "Give 0 to 1000 kg.")
 
 
+class ClaimRow(BaseModel):
+    """A claim as it was picked."""
+
+    measure: str = Field(min_length=1, max_length=100)
+
+
 CHECKS: Mapping[str, Callable[[Row, Tables], None]] = {
     "appliance": _appliance,
     "trial": _trial,
@@ -270,6 +276,7 @@ CHECKS: Mapping[str, Callable[[Row, Tables], None]] = {
     "ingredient": _by(LotIn),
     "method_amount": _amount,
     "control": _by(ControlIn),
+    "claim": _by(ClaimRow),
     "batch": _batch,
     "plan": _plan,
     "entry": _entry,

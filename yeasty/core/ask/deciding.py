@@ -29,6 +29,9 @@ class Limit:
     at_least: float | None = None
 
 
+# A claim of how a face looked: words of the log, laid side by side.
+LOOKS = "looks:"
+
 # Least work first: what is usually said where nobody said otherwise. Shown at Ask, changed there.
 USUAL_TIES = ("hands_s", "wash_up_s", "total_s", "energy_j", "cost")
 
@@ -42,7 +45,8 @@ class Deciding:
     school : by which the answer is given
     ties : measures in the order in which they decide where taste cannot
     limits : what a way must keep to, to be recommended
-    claim : a measure of the log that is itself the question; "" where the kind's own question is asked
+    claim : a measure of the log that is itself the question, or looks of a face; "" where the kind's own
+        question is asked
     effort : the measure that flavour is held against
     said_at : when it was last changed [s since 1970], None where nobody touched it
     """

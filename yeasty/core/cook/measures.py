@@ -15,9 +15,9 @@ from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.standing import effective
 from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
 from yeasty.core.kernel.steps import RANGED_PHASES, EndRule, Phase, Step, chain_of, preheats_beside
-from yeasty.core.workbench.yields import losses, shrinks
+from yeasty.core.workbench.yields import WEIGHING_KG, losses, shrinks
 
-FOLD_VERSION = 5
+FOLD_VERSION = 6
 # What calls the cook back to a batch that is in the heat; looks this near each other are one [s].
 CALLS = frozenset(
     {
@@ -30,6 +30,8 @@ CALLS = frozenset(
     }
 )
 ONE_CALL_S = 60.0
+# Two weights of one thing so near in time [s] and further apart than this share contradict each other.
+TOGETHER_S, ANOTHER_WEIGHT = 600.0, 0.01
 
 
 class Standing(StrEnum):
@@ -80,6 +82,10 @@ class BatchMeasures:
         share
     notes, cues : in the cook's words, in order
     entry_ids : the entries that stand
+    heat_from : when its first heat began [s since 1970], None where none did
+    tallies : of so many pieces so many were it: name, how many, of how many; the last count of a name stands
+    looks : what was seen of a face: face ("" where none was named), moment, words
+    contradicted : records of one thing that cannot both be so, in words; the later stands
     """
 
     batch: str
@@ -103,6 +109,10 @@ class BatchMeasures:
     call_backs: int = 0
     losses: tuple[tuple[str, float], ...] = ()
     shrink: tuple[tuple[str, float], ...] = ()
+    heat_from: float | None = None
+    tallies: tuple[tuple[str, int, int], ...] = ()
+    looks: tuple[tuple[str, float, str], ...] = ()
+    contradicted: tuple[str, ...] = ()
 
 
 class _Clocked:
@@ -172,6 +182,10 @@ class _Said:
         self.cores: dict[str, float] = {}
         self.notes: list[str] = []
         self.cues: list[str] = []
+        self.looks: list[tuple[str, float, str]] = []
+        self.tallies: dict[str, tuple[int, int]] = {}
+        self.weighed: dict[str, list[tuple[float, float]]] = {}
+        self.counted: dict[str, list[tuple[float, int, int]]] = {}
         self.standing, self.why = Standing.JUDGED, ""
         washed: dict[str, float] = {}
         for e in entries:
@@ -183,7 +197,7 @@ class _Said:
             elif e.kind in (EntryKind.HANDLING_ERROR, EntryKind.VOID):
                 self._fault(e)
             else:
-                self._measure(e.kind, e.payload)
+                self._measure(e.kind, e.payload, e.when)
         if washed:
             # Timed one by one they stand above a sum that was typed.
             self.wash_s, self.wash_timed, self.wash_items = sum(washed.values()), True, len(washed)
@@ -201,11 +215,16 @@ class _Said:
         elif self.standing is not Standing.VOID:
             self.standing, self.why = Standing.HANDLING_ERROR, str(e.payload["why"])
 
-    def _measure(self, kind: EntryKind, p: Mapping[str, Any]) -> None:
+    def _measure(self, kind: EntryKind, p: Mapping[str, Any], when: float) -> None:
         piece = str(p.get("piece") or "").strip().lower()
         match kind:
             case EntryKind.WEIGHT:
                 self.weights[str(p["of"])] = float(p["kg"])
+                self.weighed.setdefault(str(p["of"]), []).append((when, float(p["kg"])))
+            case EntryKind.TALLY:
+                name = " ".join(str(p["of"]).split()).lower()
+                self.tallies[name] = (int(p["count"]), int(p["out_of"]))
+                self.counted.setdefault(name, []).append((when, *self.tallies[name]))
             case EntryKind.SIZE:
                 self.sizes.append((str(p["of"]), piece, str(p["when"]), float(p["metre"])))
             case EntryKind.ENERGY:
@@ -216,6 +235,24 @@ class _Said:
                 self.notes.append(str(p["text"]))
             case EntryKind.CUE:
                 self.cues.append(str(p["text"]))
+                self.looks.append((str(p.get("face") or ""), when, str(p["text"])))
+
+    def contradicted(self) -> tuple[str, ...]:
+        """Two records of one thing, taken about together, that cannot both be so; the later stands."""
+        found = []
+        for kind, rows in self.weighed.items():
+            found += [
+                f"two weights called {kind}, {1000 * a:.0f} g and {1000 * b:.0f} g; the later stands"
+                for (at, a), (then, b) in pairwise(rows)
+                if then - at <= TOGETHER_S and abs(a - b) > max(WEIGHING_KG, ANOTHER_WEIGHT * max(a, b))
+            ]
+        for name, counts in self.counted.items():
+            found += [
+                f"two counts of “{name}”, {a} of {m} and {b} of {n}; the later stands"
+                for (at, a, m), (then, b, n) in pairwise(counts)
+                if then - at <= TOGETHER_S and (a, m) != (b, n)
+            ]
+        return tuple(found)
 
 
 def measures(
@@ -232,6 +269,7 @@ def measures(
     mine = [e for e in effective(entries) if e.batch == chain.batch]
     state = bench_state([chain], plan, mine)
     by_key = {s.key: s for s in chain.steps}
+    heats = [(r.start, r.end) for r in state.runs if by_key[r.step].phase is Phase.COOK]
     clocks = _Clocked(chain, plan, state, mine)
     said = _Said(mine, clocks.hands, sum(s.duration_s for s in chain.steps if s.phase is Phase.WASH_UP))
     weights, cores = said.weights, said.cores
@@ -260,11 +298,13 @@ def measures(
         notes=tuple(said.notes),
         cues=tuple(said.cues),
         entry_ids=tuple(e.id for e in mine),
-        call_backs=_call_backs(
-            mine, [(r.start, r.end) for r in state.runs if by_key[r.step].phase is Phase.COOK]
-        ),
+        call_backs=_call_backs(mine, heats),
         losses=tuple(losses(weights).items()),
         shrink=tuple(shrinks(said.sizes).items()),
+        heat_from=min((start for start, _ in heats), default=None),
+        tallies=tuple((name, *counted) for name, counted in said.tallies.items()),
+        looks=tuple(said.looks),
+        contradicted=said.contradicted(),
     )
 
 

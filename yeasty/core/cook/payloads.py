@@ -31,6 +31,7 @@ WEIGHTS = (
 DIMENSIONS = ("length", "width", "thickness", "diameter")
 MEASURED = ("before", "after")
 THINGS = ("probe", "tongs", "board", "plate", "hands")
+FACES = ("top", "underside", "cut", "crumb", "drip")
 PLACES = ("core", "chamber", "surface")
 WATER = ("right", "low", "topped up", "not looked")
 # What somebody can state of a batch, because no instrument tells it; see `yeasty.core.safety.asked`.
@@ -38,7 +39,7 @@ QUESTIONS = ("pulses_boiled", "hazards_known", "food_known")
 NUISANCES = ("smell", "spatter", "noise", "heat", "watching")
 
 Payload = Mapping[str, Any]
-SHORT = ("face", "part", "piece", "place", "name", "text", "step", "thing", "water")
+SHORT = ("face", "of", "part", "piece", "place", "name", "text", "step", "thing", "water")
 LONGEST_PAYLOAD, DEEPEST_PAYLOAD, LARGEST_NUMBER = 8000, 3, 1e12
 
 
@@ -117,6 +118,22 @@ def _thing(payload: Payload) -> None:
     text("thing", 120).check(payload)
 
 
+MOST_COUNTED = 500
+
+
+def _tally(payload: Payload) -> None:
+    out_of = _whole(payload, "out_of")
+    check_range("out_of", out_of, 1, MOST_COUNTED, "pieces")
+    check_range("count", _whole(payload, "count"), 0, out_of, "pieces")
+
+
+def _whole(payload: Payload, key: str) -> int:
+    value = payload.get(key)
+    if isinstance(value, bool) or not isinstance(value, int):
+        raise BadQuantity(key, "is missing or not a whole number", "Count the pieces.")
+    return value
+
+
 def _items(payload: Payload) -> None:
     items = payload.get("items")
     if not isinstance(items, list) or not items or len(items) > 60:
@@ -150,6 +167,12 @@ RULES: Mapping[K, tuple[Rule, ...]] = {
         one_of("of", DIMENSIONS),
         one_of("when", MEASURED),
         text("piece", 60, required=False),
+    ),
+    # Of so many pieces that were looked at, so many were it: sealed, burst, tender.
+    K.TALLY: (
+        text("of", 60),
+        Rule("count", _tally),
+        free("out_of"),
     ),
     K.ENERGY: (number("joule", 0, 1e9, "J"),),
     K.CUE: (text("text"), free("face"), free("part")),

@@ -4,19 +4,28 @@ What is measured is compared by batches alone; nobody has to taste anything for 
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from statistics import fmean
 
 from yeasty.core.cook.measures import BatchMeasures, Clocks
+from yeasty.core.cook.payloads import DIMENSIONS
+from yeasty.core.decide.curves import Points, heights
 from yeasty.core.decide.servings import J_PER_KWH, ForServings
+from yeasty.core.workbench.yields import LOSSES, LOST_IN_KEEPING
 
 
 @dataclass(frozen=True)
 class OneBatch:
-    """A judged batch, and the same scaled to the servings that all are compared at."""
+    """A judged batch, and the same scaled to the servings that all are compared at.
+
+    `share` : servings compared over what one batch gives; `curves` : name to its points over the time since
+    its heat began; see `yeasty.core.decide.curves`
+    """
 
     batch: BatchMeasures
     scaled: ForServings
+    share: float = 1.0
+    curves: Mapping[str, Points] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -122,6 +131,14 @@ def _busy(c: Clocks) -> float:
     return c.come_up_s + c.cooking_s
 
 
+def _kelvin(value: float) -> str:
+    return f"{value:.0f} K"
+
+
+def _grams(kg: float) -> str:
+    return f"{1000 * kg:.0f} g"
+
+
 def _cost(b: OneBatch) -> float | None:
     return None if b.scaled.cost is None else float(b.scaled.cost)
 
@@ -130,12 +147,14 @@ def _money(value: float) -> str:
     return f"{value:.2f}"
 
 
-# Half a minute of a tap, a hundredth of a meter, half a per cent of a kitchen scale, half a kelvin.
+# Half a minute of a tap, a hundredth of a meter, half a per cent or two grams of a kitchen scale, half a
+# kelvin.
 TIME = Unit("min", 60.0, 30.0, minutes)
 ENERGY = Unit("kWh", J_PER_KWH, 0.01 * J_PER_KWH, _kwh)
 SHARE = Unit("%", 0.01, 0.005, share, _points)
 TIMES = Unit("times", 1.0, 0.5, _count)
-CELSIUS = Unit("°C", 1.0, 0.5, _celsius)
+CELSIUS = Unit("°C", 1.0, 0.5, _celsius, _kelvin)
+GRAMS = Unit("g", 0.001, 0.002, _grams)
 MONEY = Unit("", 1.0, 0.01, _money)
 
 FIXED: Mapping[str, Measure] = {
@@ -155,15 +174,30 @@ FIXED: Mapping[str, Measure] = {
         Measure("highest_core_c", "highest core", None, CELSIUS, lambda b: b.batch.highest_core_c),
     )
 }
-_LOSS, _SHRINK = "loss:", "shrink:"
+_LOSS, _SHRINK, _WEIGHT, CURVE, TALLY = "loss:", "shrink:", "weight:", "curve:", "tally:"
+# What a curve is of, and how its height is said.
+_CURVES: Mapping[str, tuple[str, Unit]] = {
+    "core": ("core over time", CELSIUS),
+    "weight": ("weight over time", SHARE),
+}
 
 
 def measure_of(key: str) -> Measure | None:
-    """The measure of a key: a fixed one, or a loss or shrink by its name; None where there is none.
+    """The measure of a key: a fixed one; a loss, shrink, weight or count by its name; the height of a curve.
+    None where there is none.
 
-    >>> measure_of("loss:drip").name, measure_of("of luck")
-    ('drip', None)
+    >>> measure_of("loss:drip").name, measure_of("tally:sealed").name, measure_of("of luck")
+    ('drip', '“sealed”', None)
     """
+    if key.startswith(TALLY) and key != TALLY:
+        name = key.removeprefix(TALLY)
+        return Measure(key, f"“{name}”", None, SHARE, lambda b: _share_counted(b, name))
+    if key.startswith(_WEIGHT) and key != _WEIGHT:
+        name = key.removeprefix(_WEIGHT)
+        return Measure(key, f"weight of {name}", None, GRAMS, lambda b: _weighed(b, name))
+    if key.removeprefix(CURVE) in _CURVES and key.startswith(CURVE):
+        said, unit = _CURVES[key.removeprefix(CURVE)]
+        return Measure(key, said, None, unit, lambda _: None)
     if key.startswith(_LOSS) and key != _LOSS:
         name = key.removeprefix(_LOSS)
         return Measure(key, name, True, SHARE, lambda b: dict(b.batch.losses).get(name))
@@ -172,6 +206,22 @@ def measure_of(key: str) -> Measure | None:
         return Measure(key, f"shrink in {name}", True, SHARE, lambda b: dict(b.batch.shrink).get(name))
     return FIXED.get(key)
 
+
+def _share_counted(b: OneBatch, name: str) -> float | None:
+    return next((count / out_of for n, count, out_of in b.batch.tallies if n == name), None)
+
+
+def _weighed(b: OneBatch, name: str) -> float | None:
+    kg = dict(b.batch.weights).get(name)
+    return None if kg is None else kg * b.share
+
+
+# Measures that a log tells where somebody took them, by their names; any count goes by its own word.
+NAMED = (
+    *(_LOSS + name for name in (*LOSSES, LOST_IN_KEEPING)),
+    *(_SHRINK + name for name in DIMENSIONS),
+    *(CURVE + name for name in _CURVES),
+)
 
 Values = Mapping[str, Sequence[float]]
 
@@ -186,17 +236,37 @@ Measured = Mapping[str, Values]
 
 
 def measured(batches: Mapping[str, Sequence[OneBatch]]) -> dict[str, dict[str, tuple[float, ...]]]:
-    """Every measure that a batch tells, the fixed ones first: its key, way, what batches came to."""
+    """Every measure that a batch tells, the fixed ones first: its key, way, what batches came to.
+
+    A weight by itself only where no batch says what it is a share of: a share says it better.
+    """
     everything = [b.batch for mine in batches.values() for b in mine]
     losses = dict.fromkeys(_LOSS + name for m in everything for name, _ in m.losses)
     shrinks = dict.fromkeys(_SHRINK + name for m in everything for name, _ in m.shrink)
-    known = [*FIXED.values(), *(m for k in (*losses, *shrinks) if (m := measure_of(k)))]
-    return {m.key: values for m in known if (values := values_of(m, batches))}
+    bare = [m for m in everything if not STARTS & dict(m.weights).keys()]
+    weights = dict.fromkeys(
+        _WEIGHT + name for m in bare if len(bare) == len(everything) for name, _ in m.weights
+    )
+    tallies = dict.fromkeys(TALLY + name for m in everything for name, *_ in m.tallies)
+    keys = (*losses, *shrinks, *weights, *tallies)
+    known = [*FIXED.values(), *(m for k in keys if (m := measure_of(k)))]
+    found = {m.key: values for m in known if (values := values_of(m, batches))}
+    for name in _CURVES:
+        curves = {way: [c for b in mine if (c := b.curves.get(name))] for way, mine in batches.items()}
+        if tall := heights({way: mine for way, mine in curves.items() if mine}):
+            found[CURVE + name] = tall
+    return found
+
+
+# What went into the heat.
+STARTS = frozenset({"raw", "prepared"})
 
 
 def order(measure: Measure, values: Values) -> list[str]:
-    """Ways from best to worst by their means; by size where neither end is better."""
-    sign = -1 if measure.less_is_better is False else 1
+    """Ways from best to worst by their means; by size where neither end is better, of counts the most
+    first.
+    """
+    sign = -1 if measure.less_is_better is False or measure.key.startswith(TALLY) else 1
     return sorted(values, key=lambda m: (sign * round(fmean(values[m]), 9), m))
 
 

@@ -45,12 +45,23 @@ class PairedInterval:
     batch_sd: float | None
 
 
+class Stands(StrEnum):
+    """What kind of record a sentence stands on."""
+
+    MEASURED = "measured"
+    JUDGED = "judged by the panel"
+    SEEN = "seen by the cook"
+    LAID_OUT = "as it was laid out"
+    OPINION = "kitchen's opinion"
+
+
 @dataclass(frozen=True)
 class Sentence:
     """A claim and what it stands on, in words a reader can check."""
 
     text: str
     stands_on: str
+    standing: Stands = Stands.JUDGED
 
 
 @dataclass(frozen=True)
@@ -166,6 +177,40 @@ class Answered:
     leader: str | None
     sentences: Sequence[Sentence]
     picture: Picture = Picture()
+
+
+@dataclass(frozen=True)
+class Claimable:
+    """A claim as it may be picked.
+
+    Attributes
+    ----------
+    measure : "score", "asked:" and a question, or a measure of the log
+    about : the same in words
+    subject, other : ways; `other` None for every other
+    text : the sentence, as the records have it
+    standing, how_sure : what it stands on, and how surely
+    stands : whether it may be claimed; `why_not` : else why not
+    """
+
+    measure: str
+    about: str
+    subject: str
+    other: str | None
+    text: str
+    standing: Stands
+    how_sure: HowSure
+    stands: bool
+    why_not: str = ""
+
+
+@dataclass(frozen=True)
+class ClaimTold:
+    """A claim that was picked, as its records have it now, and those records in lines that name nobody."""
+
+    id: str
+    said: Claimable
+    records: Sequence[str]
 
 
 @dataclass(frozen=True)
@@ -318,6 +363,7 @@ class Outcome:
     beside : what other rounds tell
     blindness : whether guesses and looks leave it blind, in sentences
     measures : what was measured of every way, side by side
+    claims : what was picked to be claimed; claimable : what may be, and what may not and why
     limits : what a way must keep to, in words
     """
 
@@ -342,6 +388,8 @@ class Outcome:
     beside: Sequence[ScopeTold]
     blindness: Sequence[str]
     measures: Sequence[MeasureTold]
+    claims: Sequence[ClaimTold]
+    claimable: Sequence[Claimable]
     limits: Sequence[str]
 
     @property

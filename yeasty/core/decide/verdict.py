@@ -22,7 +22,7 @@ from yeasty.core.decide.nested import (
     nested_range,
 )
 from yeasty.core.decide.one_person import cooking_by_cooking, one_person
-from yeasty.core.decide.outcome import HowSure, PairedInterval, Sentence, Verdict
+from yeasty.core.decide.outcome import HowSure, PairedInterval, Sentence, Stands, Verdict
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, Table, attribute_means, weighted_scores
 from yeasty.core.kernel.scales import SCALES
@@ -107,12 +107,13 @@ def judge(
         Sentence(
             f"{arm.name} is not recommended: the core temperature it was to reach was not read as reached.",
             "; ".join(arm.failed_core),
+            Stands.MEASURED,
         )
         for arm in judged
         if arm.failed_core
     ]
     sentences += [
-        Sentence(f"{arm.name} does not keep to a limit that was set.", "; ".join(arm.over))
+        Sentence(f"{arm.name} does not keep to a limit that was set.", "; ".join(arm.over), Stands.MEASURED)
         for arm in judged
         if arm.over
     ]
@@ -153,7 +154,9 @@ def judge(
     sentences += told_camps(base.table, method_of, {m: names[m].name for m in fit_ones}, found)
     sure, headline = _classified(pair, both, found, matters, blind=blind)
     if knew:
-        sentences.insert(0, Sentence(knew, "who cooked, who looked at the key, what people guessed"))
+        sentences.insert(
+            0, Sentence(knew, "who cooked, who looked at the key, what people guessed", Stands.LAID_OUT)
+        )
     wide = both.told
     interval = PairedInterval(
         first.key,
@@ -430,6 +433,7 @@ def _set_aside(arms: Sequence[Arm]) -> list[Sentence]:
                     f"{len(arm.set_aside)} of {total} batches of {arm.name} set aside, kept and not "
                     f"averaged.",
                     "; ".join(arm.set_aside),
+                    Stands.MEASURED,
                 )
             )
     return found

@@ -43,6 +43,7 @@ class EntryKind(StrEnum):
     CLEARED = "cleared"
     STATED = "stated"
     SIZE = "size"
+    TALLY = "tally"
 
 
 STEP_ENDS = frozenset({EntryKind.DONE, EntryKind.IN, EntryKind.TURNED, EntryKind.OUT})

@@ -14,7 +14,7 @@ from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
 from yeasty.core.publish.recipe import Recipe
 from yeasty.core.safety.cautions import DEFER
 
-DOCUMENT_VERSION = 3
+DOCUMENT_VERSION = 4
 
 
 @dataclass(frozen=True)
@@ -43,6 +43,18 @@ class WayText:
 
 
 @dataclass(frozen=True)
+class Claimed:
+    """A claim of the kitchen: the sentence its records carried at publication, what they are, how sure it is,
+    and the records in lines that name nobody.
+    """
+
+    text: str
+    standing: str
+    how_sure: str
+    records: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
 class Page:
     """What is published.
 
@@ -53,7 +65,9 @@ class Page:
         where it insists on none
     ways : what it tells of each way; refused : name of what nobody should cook by this page, and why
     picture : what answers the question, drawn
-    why : sentences, each with what it stands on
+    why : sentences, each with what it stands on and what kind of record that is
+    claims : what the kitchen picked to claim
+    purposes : name of a way and what it is for, in the cook's words
     opinions : words of the lead that compare or count, tied to no record
     intro, normal, serving, keeping, disclosure, process : written by the lead
     """
@@ -72,7 +86,9 @@ class Page:
     picture: Picture = field(default_factory=Picture)
     cues: tuple[str, ...] = ()
     quotes: tuple[str, ...] = ()
-    why: tuple[tuple[str, str], ...] = ()
+    why: tuple[tuple[str, str, str], ...] = ()
+    claims: tuple[Claimed, ...] = ()
+    purposes: tuple[tuple[str, str], ...] = ()
     choose_another: tuple[tuple[str, str], ...] = ()
     opinions: tuple[str, ...] = ()
     intro: str = ""
@@ -132,8 +148,11 @@ _LATER = {"cautions": {"first": 0, "brief": "", "danger": False}, "steps": {"bes
 
 def as_now(record: Mapping[str, Any]) -> dict[str, Any]:
     """A record of any version as one of this version: what is out was frozen as it was written then."""
-    if record.get("version", 1) >= DOCUMENT_VERSION:
+    version = record.get("version", 1)
+    if version >= DOCUMENT_VERSION:
         return dict(record)
+    if version == 3:
+        return _from_3(record)
     recipe = {k: record[k] for k in _OF_RECIPE}
     recipe["allergens_unchecked"] = record.get("allergens_unchecked", [])
     recipe["says"] = []
@@ -156,4 +175,10 @@ def as_now(record: Mapping[str, Any]) -> dict[str, Any]:
         "opinions": [],
         "process": "",
     }
-    return {**fresh, **rest, "recipe": recipe}
+    return _from_3({**fresh, **rest, "recipe": recipe})
+
+
+def _from_3(record: Mapping[str, Any]) -> dict[str, Any]:
+    """Sentences did not say what kind of record they stand on, and nothing was picked to be claimed."""
+    why = [[text, on, ""] for text, on, *_ in record["why"]]
+    return {**record, "why": why, "claims": [], "purposes": []}

@@ -54,7 +54,7 @@ class KindOfPage:
 
 
 WORDS = ("signs", "normal", "serving", "keeping", "quotes")
-STANDS_ON = ("why", "another", "sure")
+STANDS_ON = ("why", "claims", "purposes", "another", "sure")
 
 KINDS: Mapping[PageKind, KindOfPage] = {
     k.key: k
@@ -76,20 +76,20 @@ KINDS: Mapping[PageKind, KindOfPage] = {
         KindOfPage(
             PageKind.EVERY_WAY,
             "Every way we tried",
-            ("intro", "ways", "refused", *WORDS, "why", "sure"),
+            ("intro", "ways", "refused", *WORDS, "why", "claims", "purposes", "sure"),
             "What this look came to",
             Recipes.NONE,
         ),
         KindOfPage(
             PageKind.HOW_LONG,
             "How long",
-            ("intro", "answer", "recipe", "recipes", *WORDS, "why", "sure"),
+            ("intro", "answer", "recipe", "recipes", *WORDS, "why", "claims", "sure"),
             "What it stands on",
         ),
         KindOfPage(
             PageKind.DOES_IT_MATTER,
             "Does it matter",
-            ("intro", "answer", "why", "recipe", "recipes", *WORDS, "another", "sure"),
+            ("intro", "answer", "why", "claims", "recipe", "recipes", *WORDS, "purposes", "another", "sure"),
             "What was found",
         ),
         KindOfPage(
@@ -101,7 +101,7 @@ KINDS: Mapping[PageKind, KindOfPage] = {
         KindOfPage(
             PageKind.WHICH_TO_BUY,
             "Which to buy",
-            ("intro", "answer", "why", "recipe", "recipes", *WORDS, "another", "sure"),
+            ("intro", "answer", "why", "claims", "recipe", "recipes", *WORDS, "purposes", "another", "sure"),
             "What was found",
         ),
         KindOfPage(
@@ -113,7 +113,7 @@ KINDS: Mapping[PageKind, KindOfPage] = {
         KindOfPage(
             PageKind.WHAT_MATTERS,
             "What matters",
-            ("intro", "answer", "why", "recipe", "recipes", *WORDS, "sure"),
+            ("intro", "answer", "why", "claims", "recipe", "recipes", *WORDS, "sure"),
             "What was found",
         ),
         KindOfPage(
@@ -125,7 +125,7 @@ KINDS: Mapping[PageKind, KindOfPage] = {
         KindOfPage(
             PageKind.CLAIM,
             "The claim",
-            ("intro", "answer", "why", "sure"),
+            ("intro", "answer", "why", "claims", "sure"),
             "What was measured",
             Recipes.NONE,
         ),

@@ -30,8 +30,13 @@ def opinions(texts: Mapping[str, str]) -> list[tuple[str, str]]:
     >>> opinions({"intro": "Crisper than the oven, and 20 % juicier. Serve it warm.", "serving": "At once."})
     [('Introduction', 'Crisper than'), ('Introduction', '20 %')]
     """
-    return [
-        (name, " ".join(found[0].split()))
-        for key, name in WRITTEN.items()
-        for found in _COMPARES.finditer(texts.get(key, ""))
-    ]
+    return [(name, words) for key, name in WRITTEN.items() for words in compares(texts.get(key, ""))]
+
+
+def compares(text: str) -> list[str]:
+    """What of a text compares or counts.
+
+    >>> compares("the crispest of all")
+    ['the crispest']
+    """
+    return [" ".join(found[0].split()) for found in _COMPARES.finditer(text)]

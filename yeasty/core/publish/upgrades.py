@@ -157,6 +157,13 @@ def from_10(tables: Tables) -> None:
         }
 
 
+def from_11(tables: Tables) -> None:
+    """Claims are kept as picks; methods say what they are for."""
+    tables.setdefault("claim", [])
+    for row in _rows(tables, "method"):
+        row.setdefault("purpose", "")
+
+
 UPGRADES: Mapping[int, Callable[[Tables], None]] = {
     4: from_4,
     5: from_5,
@@ -165,6 +172,7 @@ UPGRADES: Mapping[int, Callable[[Tables], None]] = {
     8: from_8,
     9: from_9,
     10: from_10,
+    11: from_11,
 }
 
 

@@ -14,6 +14,9 @@ from yeasty.core.kernel.errors import RuleError, check_range
 # more.
 WEIGHING_KG = 0.002
 WEIGHING_SHARE = 0.002
+# Shares of what went into the heat; of keeping, of what came out.
+LOSSES = ("rendered fat", "drip", "expelled liquid", "fat taken up", "trimmings")
+LOST_IN_KEEPING = "lost in keeping"
 
 
 @dataclass(frozen=True)
@@ -60,13 +63,9 @@ def losses(weights: Mapping[str, float]) -> dict[str, float]:
     {'rendered fat': 0.04, 'lost in keeping': 0.1}
     """  # noqa: E501
     start = weights.get("prepared", weights.get("raw"))
-    found = {
-        name: weights[name] / start
-        for name in ("rendered fat", "drip", "expelled liquid", "fat taken up", "trimmings")
-        if start and name in weights
-    }
+    found = {name: weights[name] / start for name in LOSSES if start and name in weights}
     if weights.get("cooked") and "kept" in weights:
-        found["lost in keeping"] = 1 - weights["kept"] / weights["cooked"]
+        found[LOST_IN_KEEPING] = 1 - weights["kept"] / weights["cooked"]
     return found
 
 

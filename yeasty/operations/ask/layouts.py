@@ -538,6 +538,7 @@ _OWN_TO_A_METHOD = {
     "failed_tries",
     "verdict_word",
     "verdict_note",
+    "purpose",
 }
 
 

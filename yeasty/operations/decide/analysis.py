@@ -13,8 +13,11 @@ from yeasty.core.ask.trial import Attribute, attribute_from_record, what_changed
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words, gaps
 from yeasty.core.decide.also import also_measured
 from yeasty.core.decide.another import by_measures, by_questions
+from yeasty.core.decide.claims import claimable
+from yeasty.core.decide.compared import OnRecord
+from yeasty.core.decide.curves import Points
 from yeasty.core.decide.gaps import better
-from yeasty.core.decide.measured import Measured, OneBatch, measure_of, measured, order, told
+from yeasty.core.decide.measured import CURVE, Measured, OneBatch, measure_of, measured, order
 from yeasty.core.decide.nested import Earlier
 from yeasty.core.decide.outcome import (
     BatchOutcome,
@@ -32,17 +35,28 @@ from yeasty.core.decide.outcome import (
     TasterWords,
     Verdict,
 )
+from yeasty.core.decide.questions.kind import Basis
 from yeasty.core.decide.rules import broken, limit_words
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, attribute_means
 from yeasty.core.decide.servings import ForServings, for_servings, ingredient_cost
+from yeasty.core.decide.tallies import counts_of
 from yeasty.core.decide.verdict import Arm, judge, per_attribute, scored
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.core.setup.rounds import rounds_in
 from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.operations.cook.shifts import trial_measures
-from yeasty.operations.decide.asked import answer_of
+from yeasty.operations.decide.asked import answer_of, asked_of
+from yeasty.operations.decide.claiming import (
+    claims_told,
+    contradictions,
+    curves_of,
+    ground_of,
+    judged_by,
+    logs_of,
+    looks_of,
+)
 from yeasty.operations.decide.decisions import VERDICT, as_kept, keep
 from yeasty.operations.decide.earlier import earlier_spread
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
@@ -154,8 +168,10 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     attributes = asked_when_opened(opened_tastings(db, trial.id)) or now_asked
     changed = what_changed(attributes, now_asked) if answers else []
     standing = safety_of_trial(db, trial.id, [b for b, _ in cooked], now().timestamp())
-    batches = _one_by_one(db, trial, cooked)
+    logs = logs_of(db, trial.id)
+    batches = _one_by_one(db, trial, cooked, curves_of(db, trial.id, cooked, logs))
     by_log = measured(batches)
+    record = OnRecord(by_log, counts_of(batches))
     arms = _arms(trial, cooked, standing, by_log)
     before = earlier_spread(db, trial, attributes) if answers else None
     judging = _Judging(trial, arms, scope, any(t.not_blind for t in sat), before)
@@ -171,7 +187,33 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     servings = {k: scale[uuid.UUID(k)]([x.batch for x in mine]) for k, mine in batches.items() if mine}
     shifts = {s.id: s for s in shifts_of(db, trial.id)}
     means = per_attribute(answers, attributes)
-    said = answer_of(db, trial, judging.arms, verdicts[front], base, blind=blind, measured=by_log)
+    laid = asked_of(db, trial, judging.arms)
+    shown = Basis(
+        verdicts[front],
+        base.table,
+        base.method_of,
+        base.fit,
+        blind,
+        {a.key: a.name for a in arms},
+        by_log,
+        record.counts,
+        _curves(batches),
+        looks_of(cooked),
+        contradictions(cooked),
+    )
+    said = answer_of(db, trial, laid, shown)
+    dots = [Dot(t, m, a, v) for (t, m, a), v in sorted(attribute_means(answers).items())]
+    ground = ground_of(
+        db,
+        trial,
+        laid.ways,
+        record,
+        judged_by(attributes),
+        arms,
+        answers,
+        scope.day_of,
+        blind=blind and not judging.leaked,
+    )
     names = {str(m.id): m.name for m in trial.methods}
     good = [(b, m) for b, m in cooked if m.standing is Standing.JUDGED and m.complete]
     return Outcome(
@@ -180,7 +222,7 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         attributes=attributes,
         reread=reread,
         batch_sd=_batch_sd(verdicts[School.WEIGHTED], {a.batch: a.method for a in answers}),
-        dots=[Dot(t, m, a, v) for (t, m, a), v in sorted(attribute_means(answers).items())],
+        dots=dots,
         means=means,
         counted=_counted(answers, attributes),
         tasters=len({a.taster for a in answers}),
@@ -198,7 +240,9 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         scope=scope.name,
         beside=[_beside(judging, s, attributes, counted, weighted) for s in scopes[1:]],
         blindness=_blindness(db, trial.id, found or Findings()),
-        measures=_measures(by_log),
+        measures=_measures(record),
+        claims=claims_told(db, trial, ground, cooked, logs, dots),
+        claimable=claimable(ground),
         limits=[limit_words(x) for x in trial.deciding.limits],
     )
 
@@ -306,14 +350,30 @@ def asked_when_opened(opened: Sequence[Tasting]) -> list[Attribute]:
 
 
 def _one_by_one(
-    db: Session, trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]]
+    db: Session,
+    trial: Trial,
+    measured: Sequence[tuple[Batch, BatchMeasures]],
+    curves: Mapping[str, Mapping[str, Points]],
 ) -> dict[str, list[OneBatch]]:
     """Method to its judged and finished batches, each scaled by itself to the servings that are compared."""
     scale = _scales(db, trial, measured)
+    share = {m.id: trial.pieces / m.pieces_per_batch for m in trial.methods}
     found: dict[str, list[OneBatch]] = {str(m.id): [] for m in trial.methods}
     for b, m in measured:
         if m.complete and m.standing is Standing.JUDGED:
-            found[str(b.method_id)].append(OneBatch(m, scale[b.method_id]([m])))
+            scaled = scale[b.method_id]([m])
+            one = OneBatch(m, scaled, share[b.method_id], curves.get(str(b.id), {}))
+            found[str(b.method_id)].append(one)
+    return found
+
+
+def _curves(batches: Mapping[str, Sequence[OneBatch]]) -> dict[str, dict[str, list[Points]]]:
+    """Measure to way to the curves of its batches."""
+    found: dict[str, dict[str, list[Points]]] = {}
+    for way, mine in batches.items():
+        for b in mine:
+            for name, points in b.curves.items():
+                found.setdefault(CURVE + name, {}).setdefault(way, []).append(points)
     return found
 
 
@@ -351,17 +411,17 @@ def _scales(
     return found
 
 
-def _measures(by_log: Measured) -> list[MeasureTold]:
+def _measures(record: OnRecord) -> list[MeasureTold]:
     """Everything that was measured, ways side by side."""
     found = []
-    for key, values in by_log.items():
+    for key, values in record.values.items():
         m = measure_of(key)
         if m is None:
             continue
         first = order(m, values)[0]
         others = [w for w in values if w != first]
         best = first if others and all(better(m, values[first], values[o]) for o in others) else None
-        words = {w: told(m, v) for w, v in values.items()}
+        words = {w: record.told(m, w) for w in values}
         found.append(MeasureTold(m.key, m.name, values, words, best))
     return found
 

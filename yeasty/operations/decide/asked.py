@@ -7,11 +7,10 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.screening import WORDS
 from yeasty.core.ask.trial import DoneRule, TrialKind
-from yeasty.core.decide.measured import Measured
-from yeasty.core.decide.outcome import Answered, Asks, Sentence, Verdict
+from yeasty.core.decide.outcome import Answered, Asks, Sentence, Stands
 from yeasty.core.decide.questions import QUESTIONS, USUAL
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
-from yeasty.core.decide.verdict import Arm, Scored
+from yeasty.core.decide.verdict import Arm
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import facts
 from yeasty.store.ask.queries import appliances_of
@@ -79,21 +78,10 @@ def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool
     )
 
 
-def answer_of(
-    db: Session,
-    trial: Trial,
-    arms: Sequence[Arm],
-    verdict: Verdict,
-    base: Scored,
-    *,
-    blind: bool,
-    measured: Measured,
-) -> Answered:
+def answer_of(db: Session, trial: Trial, asked: Asked, basis: Basis) -> Answered:
     """The trial's own question, answered from what was tasted; a claim from what was measured."""
     question = QUESTIONS[Asks.CLAIM if trial.deciding.claim else USUAL[TrialKind(trial.kind)]]
-    names = {a.key: a.name for a in arms}
-    basis = Basis(verdict, base.table, base.method_of, base.fit, blind, names, measured)
-    found = question(asked_of(db, trial, arms), basis)
+    found = question(asked, basis)
     late = _said_late(db, trial)
     return replace(found, sentences=(*late, *found.sentences)) if late else found
 
@@ -108,5 +96,6 @@ def _said_late(db: Session, trial: Trial) -> list[Sentence]:
         Sentence(
             "How this is decided was changed after codes had been opened, so it was not said beforehand.",
             "when rules were kept, and when codes were opened",
+            Stands.LAID_OUT,
         )
     ]

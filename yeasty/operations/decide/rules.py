@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from yeasty.core.ask.deciding import Deciding, Limit
+from yeasty.core.ask.deciding import LOOKS, Deciding, Limit
 from yeasty.core.decide.measured import measure_of
 from yeasty.core.decide.outcome import Outcome
 from yeasty.core.decide.rules import broken, limit_words
@@ -23,7 +23,7 @@ def set_deciding(trial: Trial, wanted: Deciding) -> None:
     for key in wanted.ties:
         _known("ties", key)
     _known("effort", wanted.effort)
-    if wanted.claim:
+    if wanted.claim and not wanted.claim.startswith(LOOKS):
         _known("claim", wanted.claim)
     if len(set(wanted.ties)) != len(wanted.ties):
         raise RuleError("ties", "name one measure twice", "Put each measure once, in its order.")

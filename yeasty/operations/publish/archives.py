@@ -25,6 +25,7 @@ from yeasty.store.ask.tables import (
 from yeasty.store.base import Base, Shaped
 from yeasty.store.cook.pictures import encoded
 from yeasty.store.cook.tables import Batch, EntryRow, Photo, PlanRow, ProbeLogRow, Shift
+from yeasty.store.decide.tables import Claim
 from yeasty.store.kitchen.people_tables import Person
 from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.publish.tables import Draft, Guess, Publication
@@ -56,6 +57,7 @@ TABLES: tuple[type[Base], ...] = (
     Step,
     Control,
     AcceptedDifference,
+    Claim,
     Piece,
     Dealing,
     PlaceMap,

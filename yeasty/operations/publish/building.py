@@ -10,17 +10,18 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.deciding import School
 from yeasty.core.cook.measures import BatchMeasures, Standing
 from yeasty.core.decide.measured import measure_of
-from yeasty.core.decide.outcome import Answered, MeasureTold, MethodOutcome, Outcome, Picture
+from yeasty.core.decide.outcome import Answered, MeasureTold, MethodOutcome, Outcome, Picture, Stands
 from yeasty.core.decide.schools import SCHOOLS
-from yeasty.core.publish.document import Page, WayText
+from yeasty.core.publish.document import Claimed, Page, WayText
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, usual_kind
-from yeasty.core.publish.opinion import opinions
+from yeasty.core.publish.opinion import compares, opinions
 from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
 from yeasty.core.setup.allergens import union
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import facts
 from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
+from yeasty.operations.decide.claims import claims_kept
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish.as_cooked import as_cooked
 from yeasty.operations.publish.telling import NEVER_COOKED, Telling, telling
@@ -142,7 +143,13 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
         cues=lines(draft.texts.get("signs", "")),
         quotes=lines(draft.texts.get("quotes", "")),
         why=tuple(why),
-        opinions=tuple(words for _, words in opinions(draft.texts)),
+        claims=_claims(t),
+        purposes=_purposes(t),
+        opinions=tuple(
+            dict.fromkeys(
+                [*(w for _, w in opinions(draft.texts)), *(w for _, p in _purposes(t) for w in compares(p))]
+            )
+        ),
         choose_another=_choose_another(t, method) if "another" in kind.sections else (),
         evidence=_evidence(t, kind.key),
         not_equal=not_equal(trial, t.used),
@@ -221,7 +228,7 @@ def _elsewhere(trial: Trial, method: Method) -> list[str]:
     return [f"{i.name} (weighed into other ways only)" for i in trial.ingredients if set(i.allergens) - mine]
 
 
-def _said(t: _Trial, method: Method | None) -> tuple[str, str, list[tuple[str, str]]]:
+def _said(t: _Trial, method: Method | None) -> tuple[str, str, list[tuple[str, str, str]]]:
     """The headline, how sure it is, and sentences with what they stand on."""
     said, outcome = t.answer, t.outcome
     if said is None or outcome is None:
@@ -229,10 +236,30 @@ def _said(t: _Trial, method: Method | None) -> tuple[str, str, list[tuple[str, s
         return what, "No tasting yet: nothing is claimed.", []
     own = method is None or said.leader == str(method.id) or _names_itself(t, method)
     headline = said.headline if own else f"{method.name}: the lead's choice. {said.headline}"  # type: ignore[union-attr]
-    why = [(s.text, s.stands_on) for s in said.sentences]
-    why += [(f"{_capital(b.name)}: {b.headline}.", "a round of its own") for b in outcome.beside]
-    why += [(line, "how codes were kept") for line in outcome.blindness]
+    why = [(s.text, s.stands_on, s.standing.value) for s in said.sentences]
+    why += [
+        (f"{_capital(b.name)}: {b.headline}.", "a round of its own", Stands.JUDGED.value)
+        for b in outcome.beside
+    ]
+    why += [(line, "how codes were kept", Stands.LAID_OUT.value) for line in outcome.blindness]
     return headline, f"How sure: {said.how_sure.value}.", why
+
+
+def _claims(t: _Trial) -> tuple[Claimed, ...]:
+    """What was picked and still stands, about ways that may be told."""
+    if t.outcome is None:
+        return ()
+    warned = {str(m) for m in t.told.unfit}
+    return tuple(
+        Claimed(c.said.text, c.said.standing.value, c.said.how_sure.value, tuple(c.records))
+        for c in claims_kept(t.db, t.trial.id, t.outcome)
+        if c.said.stands and not warned & {c.said.subject, c.said.other}
+    )
+
+
+def _purposes(t: _Trial) -> tuple[tuple[str, str], ...]:
+    """What ways that may be told are for, in the cook's words."""
+    return tuple((m.name, m.purpose) for m in t.fit() if m.purpose)
 
 
 def _capital(words: str) -> str:

@@ -113,7 +113,8 @@ class Method(Base):
     `struck_hazards` : hazard to why it does not hold for this method; `meant` : {"rule", "not_for", "by",
         "at"} where its
     food is meant pink, soft or raw by a rule the lead wrote down, else empty; `together` : what methods
-    cooked as one load (on one tray, in one basket) call it, empty for a load of its own
+    cooked as one load (on one tray, in one basket) call it, empty for a load of its own; `purpose` : what it
+        is for, in the cook's words ("for a crowd")
     """
 
     __tablename__ = "method"
@@ -152,6 +153,7 @@ class Method(Base):
     failed_tries: Mapped[int] = mapped_column(default=0)
     verdict_word: Mapped[str] = mapped_column(default="")
     verdict_note: Mapped[str] = mapped_column(default="")
+    purpose: Mapped[str] = mapped_column(default="")
     hold_limit_s: Mapped[float | None]
     steps: Mapped[list["Step"]] = relationship(order_by="Step.position", cascade="all, delete-orphan")
     amounts: Mapped[list["MethodAmount"]] = relationship(cascade="all, delete-orphan")

@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.tables import EntryRow, Shift
+from yeasty.store.decide.tables import Claim
 from yeasty.store.taste.tables import Tasting
 
 
@@ -29,3 +30,8 @@ def sum_of_dish(db: Session, trial_id: uuid.UUID) -> str:
         .where(Shift.trial_id.in_(others))
     )
     return " ".join(str(tuple(row)) for row in db.execute(tastings.union_all(entries)))
+
+
+def claims_of(db: Session, trial_id: uuid.UUID) -> list[Claim]:
+    """Claims of a trial, in the order in which they were picked."""
+    return list(db.scalars(select(Claim).where(Claim.trial_id == trial_id).order_by(Claim.made_at, Claim.id)))

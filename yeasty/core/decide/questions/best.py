@@ -3,7 +3,7 @@
 from yeasty.core.ask.deciding import School
 from yeasty.core.decide.gaps import break_tie
 from yeasty.core.decide.measured import measure_of
-from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis
 from yeasty.core.decide.rules import frontier
 
@@ -24,6 +24,7 @@ def branch(asked: Asked, basis: Basis) -> Answered:
         "All finishes come from the same cook, so how that cook went cancels between them; what is said "
         "holds for finishes of such a cook, not for other ways of cooking.",
         "as it was laid out",
+        Stands.LAID_OUT,
     )
     found = _by_school(Asks.BRANCH, asked, basis)
     return Answered(
@@ -63,7 +64,11 @@ def _level(question: Asks, asked: Asked, basis: Basis) -> Answered:
     names = {w.key: w.name for w in asked.ways}
     decided = break_tie(asked.deciding.ties, among, basis.measured, names)
     if decided is None:
-        none = Sentence(f"Nor do the rules for a tie tell them apart: {rules}.", "said beforehand, at Ask")
+        none = Sentence(
+            f"Nor do the rules for a tie tell them apart: {rules}.",
+            "said beforehand, at Ask",
+            Stands.MEASURED,
+        )
         return Answered(question, v.headline, v.how_sure, v.leader, (*v.sentences, none))
     others = [names[m] for m in among if m != decided.way]
     first = names[decided.way]
@@ -72,6 +77,7 @@ def _level(question: Asks, asked: Asked, basis: Basis) -> Answered:
         f"On a tie, as was said beforehand, the first of these that tells them apart decides: {rules}. "
         f"It was {decided.measure}.",
         decided.why,
+        Stands.MEASURED,
     )
     return Answered(question, headline, HowSure.LEVEL, decided.way, (why, *v.sentences))
 

@@ -1,6 +1,6 @@
 """A chain of versions: each against the one it came from, the last against the first."""
 
-from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis, spoken, sure_of
 
 
@@ -21,7 +21,8 @@ def chain(asked: Asked, basis: Basis) -> Answered:
         if w.failed_tries:
             told.append(f"after {w.failed_tries} failed {'try' if w.failed_tries == 1 else 'tries'}")
         if parent:
-            sentences.append(Sentence("; ".join(told) + ".", _beside(basis, w.key, parent.key, parent.name)))
+            stands_on = _beside(basis, w.key, parent.key, parent.name)
+            sentences.append(Sentence("; ".join(told) + ".", stands_on, Stands.SEEN))
         marks.append(
             Mark(
                 w.name,

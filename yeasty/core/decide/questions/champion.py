@@ -1,6 +1,6 @@
 """Champion and challenger: on a tie the champion stays."""
 
-from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis, Way, spoken, sure_of
 
 
@@ -9,11 +9,13 @@ def champion(asked: Asked, basis: Basis) -> Answered:
     v = basis.verdict
     holder = next((w for w in asked.ways if w.key == asked.champion), None)
     if holder is None:
-        said = Sentence("No champion is named, so this is told as ways side by side.", "Ask")
+        said = Sentence("No champion is named, so this is told as ways side by side.", "Ask", Stands.LAID_OUT)
         told = (said, *v.sentences)
         return Answered(Asks.CHAMPION, v.headline, v.how_sure, v.leader, told)
     if basis.fit is None or holder.key not in basis.fit.means:
-        absent = Sentence("The champion itself was not tasted beside the challengers.", "tasted batches")
+        absent = Sentence(
+            "The champion itself was not tasted beside the challengers.", "tasted batches", Stands.LAID_OUT
+        )
         headline = f"{holder.name} stays: nothing was tasted beside it"
         told = (absent, *v.sentences)
         return Answered(Asks.CHAMPION, headline, HowSure.NOT_COMPARABLE, _if_fit(holder), told)
@@ -33,6 +35,7 @@ def champion(asked: Asked, basis: Basis) -> Answered:
         if margin > 0
         else "A challenger takes the title by more than chance; no margin was set beforehand.",
         "set at Ask",
+        Stands.LAID_OUT,
     )
     picture = _line(asked, basis)
     if sure is not HowSure.LEVEL and r.difference >= margin and r.difference > 0 and not asked.slipped:

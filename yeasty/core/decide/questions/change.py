@@ -3,7 +3,7 @@
 import re
 
 from yeasty.core.decide.nested import LEANING_LEVEL, nested_range
-from yeasty.core.decide.outcome import Answered, Asks, HowSure, Sentence
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Sentence, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis, spoken, sure_of
 
 # Steps that keep people safe: however little they change at the table, they are never told as needless.
@@ -41,6 +41,7 @@ def change(asked: Asked, basis: Basis) -> Answered:
             Sentence(
                 f"More than the one thing differed ({slipped}), so no difference may be credited to it.",
                 "what differs, at Set up",
+                Stands.LAID_OUT,
             ),
         )
     if sure is not HowSure.LEVEL:
@@ -65,6 +66,7 @@ def change(asked: Asked, basis: Basis) -> Answered:
                 "that, so it "
                 "is not told as one to leave out.",
                 "the words of the change",
+                Stands.LAID_OUT,
             )
         )
     if not same:

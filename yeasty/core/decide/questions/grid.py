@@ -10,7 +10,7 @@ import numpy as np
 from scipy.stats import t as student
 
 from yeasty.core.decide.nested import ASSUMED_BATCH_SD
-from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
 
 LEVEL = 0.95
@@ -169,6 +169,7 @@ def grid(asked: Asked, basis: Basis) -> Answered:
                 f"is said of "
                 "them follows from the other cells.",
                 "cells of the grid",
+                Stands.LAID_OUT,
             )
         )
     leader = ranked[0] if ranked else None

@@ -4,10 +4,12 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from yeasty.core.ask.deciding import Deciding
+from yeasty.core.decide.curves import Points
 from yeasty.core.decide.measured import Measured
 from yeasty.core.decide.nested import CLEAR_LEVEL, Fit, Range, told_range
 from yeasty.core.decide.outcome import Answered, HowSure, Verdict
 from yeasty.core.decide.scores import Table
+from yeasty.core.decide.tallies import Counts
 
 
 @dataclass(frozen=True)
@@ -71,9 +73,19 @@ class Asked:
 
 
 @dataclass(frozen=True)
+class Look:
+    """What was seen of a face, in the cook's words with the hour."""
+
+    face: str
+    words: str
+
+
+@dataclass(frozen=True)
 class Basis:
     """What was tasted: the verdict of the school in front, the scores it stands on, the fit (None where
-    nothing can be compared), whether it was blind; `measured`: what judged batches came to.
+    nothing can be compared), whether it was blind; `measured`: what judged batches came to, `counts` what was
+    counted of them, `curves` what was read over time (measure, way, batches), `looks` what was seen,
+    `contradicted` records that cannot both be so.
     """
 
     verdict: Verdict
@@ -83,6 +95,10 @@ class Basis:
     blind: bool = True
     names: Mapping[str, str] = field(default_factory=dict)
     measured: Measured = field(default_factory=dict)
+    counts: Counts = field(default_factory=dict)
+    curves: Mapping[str, Mapping[str, Sequence[Points]]] = field(default_factory=dict)
+    looks: Mapping[str, Sequence[Look]] = field(default_factory=dict)
+    contradicted: Sequence[str] = ()
 
     def range(self, first: str, second: str) -> Range | None:
         """First minus second with its range: by batches where both were tasted twice, else with a spread

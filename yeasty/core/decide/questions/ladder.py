@@ -7,7 +7,7 @@ from math import isfinite, sqrt
 import numpy as np
 from scipy.stats import t as student
 
-from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Spot
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Spot, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
 
 FEWEST_RUNGS, ASKED_RUNGS = 4, 6
@@ -108,6 +108,7 @@ def ladder(asked: Asked, basis: Basis) -> Answered:
                 f"so no rung "
                 "that low is recommended.",
                 "core readings",
+                Stands.MEASURED,
             )
         )
     top = max(tasted, key=lambda w: (means[w.key], -(w.rung or 0.0)))

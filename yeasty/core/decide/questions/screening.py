@@ -1,7 +1,7 @@
 """A screening: the best few, with all that tie; no claim."""
 
 from yeasty.core.ask.screening import best_few
-from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence
+from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis
 
 
@@ -23,11 +23,17 @@ def screening(asked: Asked, _: Basis) -> Answered:
         for w in sorted(asked.ways, key=lambda w: (-rank.get(w.word, -1), w.name))
     ]
     judged = sum(1 for w in asked.ways if w.word)
-    sentences = [Sentence(said[:1].upper() + said[1:], f"{judged} of {len(asked.ways)} ways judged")]
+    sentences = [
+        Sentence(said[:1].upper() + said[1:], f"{judged} of {len(asked.ways)} ways judged", Stands.SEEN)
+    ]
     out = [w.name for w in asked.ways if w.word and not w.fit]
     if out:
         sentences.append(
-            Sentence(f"Not among them whatever was said: {', '.join(out)}.", "void, or refused for safety")
+            Sentence(
+                f"Not among them whatever was said: {', '.join(out)}.",
+                "void, or refused for safety",
+                Stands.MEASURED,
+            )
         )
     if not chosen:
         return Answered(

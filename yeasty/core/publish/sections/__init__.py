@@ -21,6 +21,8 @@ SECTIONS: Mapping[str, Section] = {
         ways.REFUSED,
         stands_on.ANSWER,
         stands_on.WHY,
+        stands_on.CLAIMS,
+        stands_on.PURPOSES,
         stands_on.ANOTHER,
         stands_on.SURE,
     )

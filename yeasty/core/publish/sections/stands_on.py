@@ -46,7 +46,21 @@ def _answer(r: Record) -> list[str]:
 
 def _why(r: Record) -> list[str]:
     title = KINDS[PageKind(r["kind"])].why
-    return [f"## {title}", "", *(f"- {md(text)} *({md(on)})*" for text, on in r["why"])]
+    said = [(text, f"{standing}: {on}" if standing else on) for text, on, standing in r["why"]]
+    return [f"## {title}", "", *(f"- {md(text)} *({md(on)})*" for text, on in said)]
+
+
+def _claims(r: Record) -> list[str]:
+    out = ["## What we claim", ""]
+    for c in r["claims"]:
+        out += [f"- {md(c['text'])} *({md(c['standing'])}, {md(c['how_sure'])})*"]
+        out += [f"  - {md(line)}" for line in c["records"]]
+    return out
+
+
+def _purposes(r: Record) -> list[str]:
+    rows = [f"| {md(m)} | {md(what)} |" for m, what in r["purposes"]]
+    return ["## What each is for", "", "The kitchen's opinion.", "", "| method | for |", "|---|---|", *rows]
 
 
 def _another(r: Record) -> list[str]:
@@ -73,5 +87,7 @@ ANSWER = Section(
     "answer", lambda r: bool(r["picture"]["marks"]) and r["picture"]["shape"] not in ("", "list"), _answer
 )
 WHY = Section("why", lambda r: bool(r["why"]), _why)
+CLAIMS = Section("claims", lambda r: bool(r["claims"]), _claims)
+PURPOSES = Section("purposes", lambda r: bool(r["purposes"]), _purposes)
 ANOTHER = Section("another", lambda r: bool(r["choose_another"]), _another)
 SURE = Section("sure", lambda r: True, _sure)

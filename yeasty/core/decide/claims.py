@@ -1,0 +1,239 @@
+"""Claims built from picks: a measure or a question, a way, and what it is held against. The sentence is
+formed from the records whenever it is read: it says no more than they do, and falls when they change.
+
+What may be picked is what the design can carry: ways that were cooked, measures that both have, a cause only
+where nothing else differed.
+"""
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+
+from yeasty.core.decide.compared import OnRecord, compare, least_of_all
+from yeasty.core.decide.measured import Measure, measure_of, order
+from yeasty.core.decide.nested import CLEAR_LEVEL, FEWEST_PEOPLE, Fit, told_range
+from yeasty.core.decide.outcome import Claimable, HowSure, Stands
+from yeasty.core.decide.questions.kind import Way, spoken
+
+SCORE, ASKED = "score", "asked:"
+# Of more ways than that not every pair is laid out: each against the one ahead.
+EVERY_PAIR = 8
+MOST_DIFFERENCES = 4
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What claims of a trial may stand on.
+
+    Attributes
+    ----------
+    ways : those of the trial, in order
+    record : what was measured
+    judged : "score", and each question that is averaged, to its words and the fit of its answers
+    blind : whether a verdict may be clear
+    differ : fields in which two ways differ, besides what came of them
+    """
+
+    ways: Sequence[Way]
+    record: OnRecord
+    judged: Mapping[str, tuple[str, Fit]]
+    blind: bool
+    differ: Callable[[str, str], Sequence[str]]
+
+    def way(self, key: str) -> Way | None:
+        """A way by its key."""
+        return next((w for w in self.ways if w.key == key), None)
+
+    def about(self, measure: str) -> str:
+        """What a measure or question is called."""
+        if measure in self.judged:
+            return self.judged[measure][0]
+        m = measure_of(measure)
+        return m.name if m else measure
+
+    def on_record(self, measure: str) -> Sequence[str]:
+        """Ways of which a measure tells."""
+        if measure in self.judged:
+            return list(self.judged[measure][1].means)
+        return list(self.record.of(measure))
+
+
+def claimable(ground: Ground) -> list[Claimable]:
+    """Every claim that may be picked, and those that may not with the reason."""
+    found = []
+    for key in (*ground.judged, *ground.record.values):
+        there = [w.key for w in ground.ways if w.key in ground.on_record(key)]
+        for first, second in _pairs(ground, key, there):
+            found.append(told(ground, key, first, second))
+        for way in there:
+            alone = told(ground, key, way, None) if len(there) > 2 else None
+            if alone and alone.stands:
+                found.append(alone)
+    return found
+
+
+def _pairs(ground: Ground, key: str, there: Sequence[str]) -> Iterator[tuple[str, str]]:
+    if len(there) <= EVERY_PAIR:
+        yield from combinations(there, 2)
+        return
+    m = measure_of(key)
+    if m is not None:
+        first = order(m, ground.record.of(key))[0]
+    else:
+        means = ground.judged[key][1].means
+        first = max(there, key=lambda w: (means[w], w))
+    yield from ((first, w) for w in there if w != first)
+
+
+def told(ground: Ground, measure: str, subject: str, other: str | None) -> Claimable:
+    """A claim as its records have it now; where it may not be claimed, why."""
+    refused = _refused(ground, measure, subject, other)
+    standing = Stands.JUDGED if measure == SCORE or measure.startswith(ASKED) else Stands.MEASURED
+    about = ground.about(measure)
+    if refused:
+        return Claimable(
+            measure,
+            about,
+            subject,
+            other,
+            "",
+            standing,
+            HowSure.NOT_COMPARABLE,
+            stands=False,
+            why_not=refused,
+        )
+    said = _Said(ground, measure, subject, other)
+    if measure in ground.judged:
+        text, sure, why_not = said.judged()
+    else:
+        text, sure, why_not = said.measured()
+    stands = sure in (HowSure.CLEAR, HowSure.LEANING)
+    if stands:
+        text += _cause(ground, subject, other)
+    return Claimable(measure, about, subject, other, text, standing, sure, stands, "" if stands else why_not)
+
+
+def _refused(ground: Ground, measure: str, subject: str, other: str | None) -> str:
+    """What keeps a claim from being made at all, whatever its figures."""
+    if measure not in ground.judged and measure_of(measure) is None:
+        return "That is no question of this trial and no measure of the log."
+    wanted = [subject, other] if other is not None else [w.key for w in ground.ways if w.fit]
+    named = {w.key: w.name for w in ground.ways}
+    if any(k not in named for k in (subject, *wanted)):
+        return "That way is none of this trial."
+    if subject == other:
+        return "A way is held against another, not against itself."
+    there = ground.on_record(measure)
+    absent = [named[str(k)] for k in dict.fromkeys((subject, *wanted)) if k not in there]
+    if absent:
+        how = "judged" if measure in ground.judged else "measured"
+        return f"{', '.join(absent)}: not {how}, and what was not {how} proves nothing."
+    unfit = [w.name for w in ground.ways if w.key in (subject, other) and not w.fit]
+    if unfit:
+        return f"{', '.join(unfit)} may not be recommended (its core, or a limit): nothing is claimed for it."
+    return ""
+
+
+@dataclass(frozen=True)
+class _Said:
+    """One claim in words."""
+
+    ground: Ground
+    measure: str
+    subject: str
+    other: str | None
+
+    def _name(self, key: str) -> str:
+        way = self.ground.way(key)
+        return way.name if way else key
+
+    def _others(self, there: Sequence[str]) -> list[str]:
+        fit = {w.key for w in self.ground.ways if w.fit}
+        return [w for w in there if w in fit and w != self.subject]
+
+    def judged(self) -> tuple[str, HowSure, str]:
+        """By what people said: text, how sure, why not."""
+        about, fit = self.ground.judged[self.measure]
+        if fit.f_person == 0:
+            return "", HowSure.NOT_COMPARABLE, "One taster's answers tell of that person alone."
+        if self.other is not None:
+            r = told_range(fit, self.subject, self.other)
+            ahead, behind = (self.subject, self.other) if r.difference >= 0 else (self.other, self.subject)
+            r = told_range(fit, ahead, behind)
+            text = f"{self._name(ahead)} was judged better than {self._name(behind)} in {about}: {spoken(r)}."
+            if self.measure == SCORE:
+                text = f"{self._name(ahead)} was liked better than {self._name(behind)}: {spoken(r)}."
+            if not r.off_nought:
+                return text, HowSure.LEVEL, f"By {about} they cannot be told apart: {spoken(r)}."
+            return text, self._sure(fit, r.level), ""
+        others = self._others(list(fit.means))
+        ranges = [told_range(fit, self.subject, o) for o in others]
+        if not ranges or not all(r.off_nought and r.difference > 0 for r in ranges):
+            return "", HowSure.LEVEL, f"By {about} it does not stand above all others by more than chance."
+        text = (
+            f"{self._name(self.subject)} was judged better in {about} than each of the other {len(others)}."
+        )
+        if self.measure == SCORE:
+            text = f"{self._name(self.subject)} was liked better than each of the other {len(others)}."
+        return text, min((self._sure(fit, r.level) for r in ranges), key=_DOUBT.index), ""
+
+    def _sure(self, fit: Fit, level: float) -> HowSure:
+        enough = min(fit.people.values()) >= FEWEST_PEOPLE
+        return HowSure.CLEAR if level == CLEAR_LEVEL and enough and self.ground.blind else HowSure.LEANING
+
+    def measured(self) -> tuple[str, HowSure, str]:
+        """By the log: text, how sure, why not."""
+        m = measure_of(self.measure)
+        if m is None:
+            raise LookupError(self.measure)
+        if self.other is not None:
+            return self._pair(m, self.other)
+        others = self._others(list(self.ground.record.of(m.key)))
+        least = least_of_all(m, self.subject, others, self.ground.record)
+        came = self.ground.record.told(m, self.subject)
+        if least is None:
+            return (
+                "",
+                HowSure.LEVEL,
+                f"Its {m.name} does not stand apart from all others by more than chance.",
+            )
+        rest = [w for w in order(m, self.ground.record.of(m.key)) if w in others]
+        values = self.ground.record.of(m.key)
+        sign = 1 if least else -1
+        nearest = min(rest, key=lambda w: sign * sum(values[w]) / len(values[w]))
+        sure = min((compare(m, self.subject, o, self.ground.record).sure for o in others), key=_DOUBT.index)
+        text = (
+            f"{_capital(m.name)}: {self._name(self.subject)} has the {'least' if least else 'most'} of "
+            f"{len(others) + 1} ways, {came}; the nearest is {self._name(nearest)}, "
+            f"{self.ground.record.told(m, nearest)}."
+        )
+        return text, sure, ""
+
+    def _pair(self, m: Measure, other: str) -> tuple[str, HowSure, str]:
+        c = compare(m, self.subject, other, self.ground.record)
+        first, second = (f"{self._name(w)} {self.ground.record.told(m, w)}" for w in (self.subject, other))
+        text = f"{_capital(m.name)}: {first}, {second}; {c.words}."
+        why_not = f"They cannot be told apart by {m.name}: {first}, {second} ({c.stands_on})."
+        return text, c.sure, "" if c.stands else why_not
+
+
+# From the least sure to the surest that may be claimed.
+_DOUBT = (HowSure.LEVEL, HowSure.LEANING, HowSure.CLEAR)
+
+
+def _capital(words: str) -> str:
+    return words[:1].upper() + words[1:]
+
+
+def _cause(ground: Ground, subject: str, other: str | None) -> str:
+    """What a claim may credit: one cause only where nothing else on record differed."""
+    if other is None:
+        return ""
+    fields = list(ground.differ(subject, other))
+    if not fields:
+        return ""
+    if len(fields) == 1:
+        return f" Nothing else on record differed between them than {fields[0]}."
+    named = ", ".join(fields[:MOST_DIFFERENCES])
+    more = f" and {len(fields) - MOST_DIFFERENCES} things more" if len(fields) > MOST_DIFFERENCES else ""
+    return f" They differed in {named}{more}, so it credits no single cause."
