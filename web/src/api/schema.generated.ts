@@ -1844,6 +1844,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Claims of a trial, each with its records, and everything that may be claimed. */
+        get: operations["claims_get_claims_trials__uuid_trial_id__claims_get"];
+        put?: never;
+        /** Claim something; what its records do not carry is refused with the reason. */
+        post: operations["claims_pick_claim_trials__uuid_trial_id__claims_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/claims/{claim_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Claim it no longer. */
+        delete: operations["claims_withdraw_claim_trials__uuid_trial_id__claims__uuid_claim_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/controls": {
         parameters: {
             query?: never;
@@ -3994,6 +4029,82 @@ export interface components {
             items: components["schemas"]["CircuitIn"][];
         };
         /**
+         * ClaimIn
+         * @description A pick: a measure or question, a way, and which it is held against; without one against every other.
+         */
+        ClaimIn: {
+            /** Measure */
+            measure: string;
+            /**
+             * Other
+             * @default null
+             */
+            other?: string | null;
+            /**
+             * Subject
+             * Format: uuid
+             */
+            subject: string;
+        };
+        /**
+         * ClaimTold
+         * @description A claim that was picked, as its records have it now, and those records in lines that name nobody.
+         */
+        ClaimTold: {
+            /** Id */
+            id: string;
+            /** Records */
+            records: string[];
+            said: components["schemas"]["Claimable"];
+        };
+        /**
+         * Claimable
+         * @description A claim as it may be picked.
+         *
+         *     Attributes
+         *     ----------
+         *     measure : "score", "asked:" and a question, or a measure of the log
+         *     about : the same in words
+         *     subject, other : ways; `other` None for every other
+         *     text : the sentence, as the records have it
+         *     standing, how_sure : what it stands on, and how surely
+         *     stands : whether it may be claimed; `why_not` : else why not
+         */
+        Claimable: {
+            /** About */
+            about: string;
+            how_sure: components["schemas"]["HowSure"];
+            /** Measure */
+            measure: string;
+            /** Other */
+            other: string | null;
+            standing: components["schemas"]["Stands"];
+            /** Stands */
+            stands: boolean;
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not?: string;
+        };
+        /**
+         * ClaimsView
+         * @description What is claimed, as the records have it now, and what may be claimed; `fresh` is False while a newer
+         *     look is being worked out.
+         */
+        ClaimsView: {
+            /** Claimable */
+            claimable: components["schemas"]["Claimable"][];
+            /** Claims */
+            claims: components["schemas"]["ClaimTold"][];
+            /** Fresh */
+            fresh: boolean;
+        };
+        /**
          * ClearingIn
          * @description A low core reading that named no piece, put aside, and why.
          */
@@ -4199,7 +4310,8 @@ export interface components {
          *     school : by which the answer is given
          *     ties : measures in the order in which they decide where taste cannot
          *     limits : what a way must keep to, to be recommended
-         *     claim : a measure of the log that is itself the question; "" where the kind's own question is asked
+         *     claim : a measure of the log that is itself the question, or looks of a face; "" where the kind's own
+         *         question is asked
          *     effort : the measure that flavour is held against
          *     said_at : when it was last changed [s since 1970], None where nobody touched it
          */
@@ -4601,7 +4713,7 @@ export interface components {
          * @description What an entry says happened.
          * @enum {string}
          */
-        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item" | "foreseen" | "cleared" | "stated" | "size";
+        EntryKind: "started" | "done" | "in" | "turned" | "out" | "temperature" | "weight" | "energy" | "cue" | "photo" | "note" | "extended" | "effort" | "handling_error" | "void" | "washed" | "ready" | "undone" | "confirmed" | "looked" | "timer" | "timer_done" | "probe" | "rescued" | "wash_item" | "foreseen" | "cleared" | "stated" | "size" | "tally";
         /**
          * EntryView
          * @description An entry of the log; `at` is corrected device time [s since 1970].
@@ -5941,7 +6053,8 @@ export interface components {
         };
         /**
          * MeasureView
-         * @description Something the log tells; `unit` is what it is typed in, `per` how much of the measure’s own that is.
+         * @description Something the log tells; `unit` is what it is typed in, `per` how much of the measure’s own that is;
+         *     `only_claimed`: it can be a claim, but neither a limit nor what breaks a tie.
          */
         MeasureView: {
             /** Key */
@@ -5950,6 +6063,8 @@ export interface components {
             less_is_better: boolean | null;
             /** Name */
             name: string;
+            /** Only Claimed */
+            only_claimed: boolean;
             /** Per */
             per: number;
             /** Unit */
@@ -6103,6 +6218,11 @@ export interface components {
              */
             place?: string | null;
             /**
+             * Purpose
+             * @default null
+             */
+            purpose?: string | null;
+            /**
              * Start C
              * @default null
              */
@@ -6205,6 +6325,8 @@ export interface components {
             pieces_per_batch: number;
             /** Place */
             place: string;
+            /** Purpose */
+            purpose: string;
             /** Start C */
             start_c: number | null;
             /** Steps */
@@ -6560,6 +6682,8 @@ export interface components {
          *     beside : what other rounds tell
          *     blindness : whether guesses and looks leave it blind, in sentences
          *     measures : what was measured of every way, side by side
+         *     what_next : what would narrow it most, in sentences
+         *     claims : what was picked to be claimed; claimable : what may be, and what may not and why
          *     limits : what a way must keep to, in words
          */
         Outcome: {
@@ -6576,6 +6700,10 @@ export interface components {
             blindness: string[];
             /** Choose Another */
             choose_another: components["schemas"]["OtherChoice"][];
+            /** Claimable */
+            claimable: components["schemas"]["Claimable"][];
+            /** Claims */
+            claims: components["schemas"]["ClaimTold"][];
             /** Comments */
             comments: components["schemas"]["TasterWords"][];
             /** Counted */
@@ -6615,6 +6743,8 @@ export interface components {
             verdicts: {
                 [key: string]: components["schemas"]["Verdict"];
             };
+            /** What Next */
+            what_next: string[];
         };
         /**
          * OutlookView
@@ -8148,6 +8278,8 @@ export interface components {
          * @description A claim and what it stands on, in words a reader can check.
          */
         Sentence: {
+            /** @default judged by the panel */
+            standing?: components["schemas"]["Stands"];
             /** Stands On */
             stands_on: string;
             /** Text */
@@ -8412,6 +8544,12 @@ export interface components {
             /** Y M */
             y_m: number;
         };
+        /**
+         * Stands
+         * @description What kind of record a sentence stands on.
+         * @enum {string}
+         */
+        Stands: "measured" | "judged by the panel" | "seen by the cook" | "as it was laid out" | "kitchen's opinion";
         /**
          * StatementIn
          * @description An answer to a question that is put before a batch is tasted; it goes into the log.
@@ -13662,6 +13800,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    claims_get_claims_trials__uuid_trial_id__claims_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    claims_pick_claim_trials__uuid_trial_id__claims_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    claims_withdraw_claim_trials__uuid_trial_id__claims__uuid_claim_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                claim_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimsView"];
                 };
             };
             /** @description Unprocessable Entity */

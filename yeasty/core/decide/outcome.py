@@ -363,6 +363,7 @@ class Outcome:
     beside : what other rounds tell
     blindness : whether guesses and looks leave it blind, in sentences
     measures : what was measured of every way, side by side
+    what_next : what would narrow it most, in sentences
     claims : what was picked to be claimed; claimable : what may be, and what may not and why
     limits : what a way must keep to, in words
     """
@@ -388,6 +389,7 @@ class Outcome:
     beside: Sequence[ScopeTold]
     blindness: Sequence[str]
     measures: Sequence[MeasureTold]
+    what_next: Sequence[str]
     claims: Sequence[ClaimTold]
     claimable: Sequence[Claimable]
     limits: Sequence[str]

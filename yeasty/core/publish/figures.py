@@ -1,7 +1,7 @@
 """Figures of a page, laid out for drawing: readable in grey, drawn as SVG without a script."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 WIDTH, HEIGHT, LEFT, RIGHT, TOP, BOTTOM = 640.0, 230.0, 40.0, 30.0, 14.0, 40.0
@@ -34,6 +34,17 @@ class Dot:
 
 
 @dataclass(frozen=True)
+class Line:
+    """A curve of several on one axis: name, points and dashes as SVG takes them, where its name stands."""
+
+    name: str
+    points: str
+    dash: str
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
 class Figure:
     """A picture ready to be drawn.
 
@@ -43,6 +54,7 @@ class Figure:
     dots, curve, band : of a curve along an axis: points, polyline as SVG takes it, where the best point lies
         (x, width)
     zero : where nought lies among the rows [per cent]
+    lines : curves on one axis; ticks : numbers beside them, each with its place [px]
     """
 
     rows: tuple[Row, ...] = ()
@@ -50,11 +62,21 @@ class Figure:
     curve: str = ""
     band: tuple[float, float] | None = None
     zero: float = 0.0
+    lines: tuple[Line, ...] = ()
+    ticks: tuple[tuple[str, float], ...] = ()
+    ends: tuple[str, str] = ("", "")
+
+
+DASHES = ("", "9 5", "2 5", "12 4 2 4", "5 3")
+# Room for names at the ends of curves [px].
+NAMES = 130.0
 
 
 def scaled(picture: Mapping[str, Any], said: Any) -> Figure:
     """A picture of a record laid out. `said` : a mark in words."""
     marks = [m for m in picture["marks"] if m["value"] is not None or m["stands"]]
+    if picture["shape"] == "curves":
+        return _lines(picture, [m for m in marks if m["at"] is not None and m["value"] is not None])
     if picture["shape"] in ("ladder", "frontier"):
         return _curve(picture, [m for m in marks if m["at"] is not None])
     return _rows(marks, said)
@@ -117,3 +139,58 @@ def _curve(picture: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> Fi
     if picture["best_from"] is not None and picture["best_to"] is not None:
         band = (x(picture["best_from"]), max(2.0, x(picture["best_to"]) - x(picture["best_from"])))
     return Figure(dots=dots, curve=curve, band=band)
+
+
+def _lines(picture: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> Figure:
+    if not marks:
+        return Figure()
+    first, last = min(m["at"] for m in marks), max(m["at"] for m in marks)
+    low, high = min(m["value"] for m in marks), max(m["value"] for m in marks)
+    if picture["scale"] == "score":
+        low, high = 0.0, 10.0
+    along, up = (last - first) or 1.0, (high - low) or 1.0
+
+    def x(at: float) -> float:
+        return LEFT + float(at - first) / along * (WIDTH - LEFT - NAMES)
+
+    def y(value: float) -> float:
+        return HEIGHT - BOTTOM - float(value - low) / up * (HEIGHT - TOP - BOTTOM)
+
+    by: dict[str, list[Mapping[str, Any]]] = {}
+    for m in marks:
+        by.setdefault(m["group"], []).append(m)
+    lines = []
+    for n, (name, rows) in enumerate(by.items()):
+        ordered = sorted(rows, key=lambda m: m["at"])
+        points = " ".join(f"{x(m['at']):.1f},{y(m['value']):.1f}" for m in ordered)
+        end = ordered[-1]
+        lines.append(Line(name, points, DASHES[n % len(DASHES)], x(end["at"]) + 8, y(end["value"]) + 5))
+    return Figure(
+        lines=_apart(lines),
+        ticks=tuple((_short(v), y(v)) for v in (low, (low + high) / 2, high)),
+        ends=(place(picture, first), place(picture, last)),
+    )
+
+
+def _apart(lines: Sequence[Line]) -> tuple[Line, ...]:
+    """Names that would lie on one another, moved down."""
+    found: dict[str, Line] = {}
+    least = 0.0
+    for line in sorted(lines, key=lambda x: x.y):
+        least = max(line.y, least)
+        found[line.name] = replace(line, y=least)
+        least += 15.0
+    return tuple(found[line.name] for line in lines)
+
+
+def place(picture: Mapping[str, Any], at: float) -> str:
+    """A point along the axis in words.
+
+    >>> place({"axis": "time"}, 300.0)
+    '5 min'
+    """
+    return f"{at / 60:.0f} min" if picture["axis"] == "time" else _short(at)
+
+
+def _short(value: float) -> str:
+    return f"{value:.2f}" if abs(value) < 3 else f"{value:.0f}"

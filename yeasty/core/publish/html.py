@@ -13,7 +13,7 @@ from yeasty.core.ask.marks import colour, mark
 from yeasty.core.publish.chooser import ASKED, Tonight
 from yeasty.core.publish.contents import Entry
 from yeasty.core.publish.document import as_now
-from yeasty.core.publish.figures import scaled
+from yeasty.core.publish.figures import place, scaled
 from yeasty.core.publish.kinds import KINDS, PageKind
 from yeasty.core.publish.linked import linked
 from yeasty.core.publish.portions import Portion
@@ -97,6 +97,7 @@ def page_html(
             colour=colour,
             duration=for_readers,
             reading=reading,
+            place=place,
             scaled=scaled,
             asked=ASKED,
             tonight=tonight or Tonight(),

@@ -18,7 +18,7 @@ from yeasty.core.decide.compared import OnRecord
 from yeasty.core.decide.curves import Points
 from yeasty.core.decide.gaps import better
 from yeasty.core.decide.measured import CURVE, Measured, OneBatch, measure_of, measured, order
-from yeasty.core.decide.nested import Earlier
+from yeasty.core.decide.nested import Earlier, Fit
 from yeasty.core.decide.outcome import (
     BatchOutcome,
     ClocksTold,
@@ -42,6 +42,7 @@ from yeasty.core.decide.scores import Answer, attribute_means
 from yeasty.core.decide.servings import ForServings, for_servings, ingredient_cost
 from yeasty.core.decide.tallies import counts_of
 from yeasty.core.decide.verdict import Arm, judge, per_attribute, scored
+from yeasty.core.decide.what_next import what_next
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.core.setup.rounds import rounds_in
@@ -59,6 +60,7 @@ from yeasty.operations.decide.claiming import (
 )
 from yeasty.operations.decide.decisions import VERDICT, as_kept, keep
 from yeasty.operations.decide.earlier import earlier_spread
+from yeasty.operations.decide.loads import beside_loads, from_one_load, loads_of, methods_tasted
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.operations.setup.sittings import in_shifts
 from yeasty.operations.taste.answers import Scope, opened_comments, scopes_of
@@ -159,6 +161,8 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     cooked = trial_measures(db, trial.id)
     scopes = scopes_of(db, trial.id)
     scope = scopes[0] if scopes else Scope("", [], True, {})
+    loads = loads_of(cooked)
+    scope = replace(scope, day_of=beside_loads(scope.day_of, loads, methods_tasted(scope.answers)))
     sat = list((found or Findings()).tastings.values())
     counted = {str(b.id) for b, m in cooked if m.standing is Standing.JUDGED}
     everything, blind = scope.answers, scope.blind
@@ -187,7 +191,7 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     servings = {k: scale[uuid.UUID(k)]([x.batch for x in mine]) for k, mine in batches.items() if mine}
     shifts = {s.id: s for s in shifts_of(db, trial.id)}
     means = per_attribute(answers, attributes)
-    laid = asked_of(db, trial, judging.arms)
+    laid = asked_of(db, trial, judging.arms, one_load=from_one_load(scope.answers, loads))
     shown = Basis(
         verdicts[front],
         base.table,
@@ -241,10 +245,20 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         beside=[_beside(judging, s, attributes, counted, weighted) for s in scopes[1:]],
         blindness=_blindness(db, trial.id, found or Findings()),
         measures=_measures(record),
+        what_next=_next(verdicts[front], base.fit, batches),
         claims=claims_told(db, trial, ground, cooked, logs, dots),
         claimable=claimable(ground),
         limits=[limit_words(x) for x in trial.deciding.limits],
     )
+
+
+def _next(verdict: Verdict, found: Fit | None, batches: Mapping[str, Sequence[OneBatch]]) -> list[str]:
+    """What would narrow it most, with what a cooking of each takes."""
+    if found is None or verdict.leader is None or verdict.runner_up is None:
+        return []
+    both = [[b.batch.clocks.total_s for b in batches.get(m, ())] for m in (verdict.leader, verdict.runner_up)]
+    takes = sum(fmean(x) for x in both) if all(both) else None
+    return what_next(found, verdict.leader, verdict.runner_up, takes)
 
 
 def _blindness(db: Session, trial_id: uuid.UUID, found: Findings) -> list[str]:

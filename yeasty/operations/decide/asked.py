@@ -1,7 +1,9 @@
 """What a trial asks of Decide, from how it was laid out and cooked."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from itertools import pairwise
+from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -28,8 +30,24 @@ def slipped_in(db: Session, trial: Trial) -> list[str]:
     ]
 
 
-def asked_of(db: Session, trial: Trial, arms: Sequence[Arm]) -> Asked:
-    """A trial as its question is given it."""
+def _rising(layout: Mapping[str, Any]) -> tuple[int, Mapping[str, float]] | None:
+    """The one factor of a grid whose levels set one and the same thing to rising values."""
+    found = []
+    for n, factor in enumerate(layout.get("factors", [])):
+        sets = [dict(level.get("sets") or {}) for level in factor["levels"]]
+        keys = {tuple(s) for s in sets}
+        if len(keys) != 1 or len(next(iter(keys))) != 1:
+            continue
+        key = next(iter(keys))[0]
+        values = [float(s[key]) for s in sets]
+        if len(values) > 1 and all(a < b for a, b in pairwise(values)):
+            names = [str(level["name"]) for level in factor["levels"]]
+            found.append((n, dict(zip(names, values, strict=True))))
+    return found[0] if len(found) == 1 else None
+
+
+def asked_of(db: Session, trial: Trial, arms: Sequence[Arm], *, one_load: bool = False) -> Asked:
+    """A trial as its question is given it; `one_load` : whether a round of all ways is one load."""
     layout = trial.layout
     kind = TrialKind(trial.kind)
     rungs = [float(r) for r in layout.get("rungs", [])] if kind is TrialKind.LADDER else []
@@ -51,6 +69,8 @@ def asked_of(db: Session, trial: Trial, arms: Sequence[Arm]) -> Asked:
         factors=[str(f["name"]) for f in layout.get("factors", [])],
         rises=str(layout.get("rises") or ""),
         words=[str(w) for w in layout.get("words", [])] or list(WORDS),
+        along=_rising(layout) if kind is TrialKind.GRID else None,
+        one_load=one_load,
         matters=trial.matters,
         slipped=slipped_in(db, trial),
         change=next((m.change for m in trial.methods if m.change), ""),

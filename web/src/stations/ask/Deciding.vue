@@ -26,8 +26,18 @@ watch(
 )
 const changed = computed(() => JSON.stringify(form) !== JSON.stringify(of(props.trial)))
 const name = (key: string) => measures.value.find((m) => m.key === key)?.name ?? key
+/** What every log may tell; some of it only where somebody measures it, so that it can be a claim alone. */
+const limiting = computed(() => measures.value.filter((m) => !m.only_claimed))
+const TALLY = 'tally:'
+const counts = computed(() => (form.claim ?? '').startsWith(TALLY))
+const counted = computed({
+  get: () => (form.claim ?? '').slice(TALLY.length),
+  set: (word: string) => (form.claim = TALLY + word.toLowerCase()),
+})
+const claimWords = (m: Schemas['MeasureView']) =>
+  m.less_is_better === null ? m.name : `${m.less_is_better ? 'least' : 'most'} ${m.name}`
 const unused = computed(() =>
-  measures.value.filter((m) => m.less_is_better !== null && !form.ties!.includes(m.key)),
+  limiting.value.filter((m) => m.less_is_better !== null && !form.ties!.includes(m.key)),
 )
 function up(n: number) {
   const ties = [...form.ties!]
@@ -57,7 +67,7 @@ const save = () =>
       <label v-if="form.school === 'flavour_for_effort'" class="field"
         >Effort is<el-select v-model="form.effort" aria-label="Effort is"
           ><el-option
-            v-for="m in measures.filter((x) => x.less_is_better)"
+            v-for="m in limiting.filter((x) => x.less_is_better)"
             :key="m.key"
             :value="m.key"
             :label="m.name" /></el-select
@@ -71,12 +81,20 @@ const save = () =>
             v-for="m in measures"
             :key="m.key"
             :value="m.key"
-            :label="`${m.less_is_better === false ? 'most' : 'least'} ${m.name}`" /></el-select
+            :label="claimWords(m)" /><el-option
+            :value="counts ? form.claim! : TALLY"
+            label="how many pieces are …" /></el-select
       ></label>
+      <label v-if="counts" class="field"
+        >How many pieces are (sealed, burst, tender …); counted at the bench under this word<el-input
+          v-model="counted"
+          maxlength="50"
+          name="counted"
+      /></label>
     </fieldset>
     <fieldset>
       <legend>A way must keep to</legend>
-      <LimitRows v-model="form.limits!" :measures="measures" />
+      <LimitRows v-model="form.limits!" :measures="limiting" />
     </fieldset>
     <fieldset>
       <legend>Where taste cannot tell, the first of these that can decides</legend>

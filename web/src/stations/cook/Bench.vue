@@ -109,6 +109,9 @@ const { data: last } = useQuery({
 })
 const lastOf = computed(() => new Map((last.value ?? []).map((l) => [l.method, l] as const)))
 const photos = computed(() => standing.value.filter((e) => e.kind === 'photo'))
+const tallied = computed(() =>
+  standing.value.filter((e) => e.kind === 'tally').map((e) => String(e.payload.of)),
+)
 
 const later = ref(new Map<string, number>())
 const chosen = ref<string | null>(null)
@@ -566,6 +569,7 @@ const putProbe = (device: string, channel: string, name: string, batch: string, 
       :shift="shift"
       :trial="trial"
       :photos="photos"
+      :tallied="tallied"
       :log="(k, p, photo) => log(forBatch, k, p, null, photo)"
       :extend="(s) => extend(forBatch, s)"
       @close="dialog = null"

@@ -8,6 +8,7 @@ import { clock, countdown, padLength, padMass, padTemperature } from '../../benc
 import { useSession } from '../../session'
 import CameraShot from './CameraShot.vue'
 import NumberPad from './NumberPad.vue'
+import TallyFields from './TallyFields.vue'
 import type { BenchBatch } from './useBench'
 import { chipsFor, useChips } from './useChips'
 import { usePans } from './useProbes'
@@ -19,6 +20,8 @@ const props = defineProps<{
   shift: string
   trial: string
   photos: FoldEntry[]
+  /** Words that pieces of this shift were counted under. */
+  tallied: string[]
   /** Settles once the entry is on this device. */
   log: (kind: string, payload: Record<string, unknown>, photo?: Blob) => Promise<void>
   extend: (seconds: number) => Promise<void>
@@ -28,6 +31,7 @@ const TITLES: Record<string, string> = {
   temperature: 'Temperature',
   weight: 'Weight',
   size: 'Size of a piece',
+  tally: 'Count pieces',
   cue: 'Cue',
   photo: 'Photo',
   note: 'Note',
@@ -72,6 +76,7 @@ const form = reactive({
   of: 'cooked',
   dimension: 'diameter',
   side: 'before',
+  outOf: '',
   text: '',
   face: '',
   part: '',
@@ -167,6 +172,12 @@ function payload(): [string, Record<string, unknown>] | null {
               ...(form.piece.trim() && { piece: form.piece.trim() }),
             },
           ]
+    case 'tally': {
+      const outOf = num(form.outOf)
+      return v === null || outOf === null || !text
+        ? null
+        : ['tally', { of: text, count: Math.round(v), out_of: Math.round(outOf) }]
+    }
     case 'energy':
       return v === null ? null : ['energy', { joule: Math.round(v * 3.6e6) }]
     case 'cue':
@@ -246,6 +257,7 @@ function save() {
         size: 'Type a length.',
         energy: 'Type what the meter shows.',
         photo: 'Choose or take a picture.',
+        tally: 'Say what is counted, how many are, and of how many.',
         effort: 'Fill in at least one.',
         looked: 'Say how the water was, or what you saw.',
         wash_item: 'Say what was washed.',
@@ -405,6 +417,13 @@ function water(w: string) {
             maxlength="60"
         /></label>
       </template>
+      <TallyFields
+        v-if="kind === 'tally'"
+        v-model:word="form.text"
+        v-model:count="form.number"
+        v-model:out-of="form.outOf"
+        :said="tallied"
+      />
       <template v-if="['photo', 'cue'].includes(kind)">
         <div class="chips">
           <button

@@ -18,6 +18,7 @@ const kinds: [string, string][] = [
   ['temperature', 'Temp'],
   ['weight', 'Weight'],
   ['size', 'Size'],
+  ['tally', 'Count'],
   ['cue', 'Cue'],
   ['photo', 'Photo'],
   ['note', 'Note'],

@@ -46,6 +46,8 @@ function words(e: FoldEntry): string {
       return `${p.of}: ${mass(Number(p.kg))}`
     case 'size':
       return `${p.of} ${p.when}${p.piece ? `, ${p.piece}` : ''}: ${lengthText(Number(p.metre))}`
+    case 'tally':
+      return `${p.of}: ${p.count} of ${p.out_of}`
     case 'energy':
       return `${(Number(p.joule) / 3.6e6).toFixed(2)} kWh`
     case 'extended':
@@ -101,6 +103,7 @@ const KIND: Record<string, string> = {
   out: 'out',
   timer_done: 'timer stopped',
   wash_item: 'washed up',
+  tally: 'counted',
   confirmed: 'it started',
   looked: 'looked in',
   foreseen: 'by its probe',

@@ -9,10 +9,12 @@ import MeasureBars from './MeasureBars.vue'
 import QuestionPicture from './QuestionPicture.vue'
 import SideBySide from './SideBySide.vue'
 import Tonight from './Tonight.vue'
+import TrialClaims from './TrialClaims.vue'
+import WayPurposes from './WayPurposes.vue'
 import WayRows from './WayRows.vue'
 
 const id = String(useRoute().params.trial)
-const { trial } = useTrial(id)
+const { trial, edit, busy, problem } = useTrial(id)
 const { data } = useQuery({
   queryKey: ['decision', id],
   queryFn: async () =>
@@ -138,7 +140,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       <h2>What this stands on</h2>
       <ul>
         <li v-for="s in sentences" :key="s.text">
-          {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
+          {{ s.text }} <span class="soft small">{{ s.standing }}: {{ s.stands_on }}</span>
         </li>
         <li v-for="b in outcome?.limits" :key="b">A way had to keep to: {{ b }}</li>
         <li v-for="b in outcome?.blindness" :key="b">{{ b }}</li>
@@ -154,6 +156,17 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
         </ul></template
       >
     </section>
+    <template v-if="outcome && methods.length > 1">
+      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+      <TrialClaims :trial="id" :methods="methods" />
+      <WayPurposes
+        v-if="methods.length <= AT_A_GLANCE"
+        :trial="trial"
+        :choose="outcome.choose_another"
+        :edit="edit"
+        :busy="busy"
+      />
+    </template>
   </main>
 </template>
 

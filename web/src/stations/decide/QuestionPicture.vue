@@ -3,6 +3,7 @@
 import { useMediaQuery } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
+import CurvesPicture from './CurvesPicture.vue'
 
 const props = defineProps<{ picture: Schemas['Picture'] }>()
 /** On a phone the picture is drawn narrower, so that its words stay as large as all others. */
@@ -105,6 +106,7 @@ const signed = (v: number | null | undefined) =>
       >.
     </figcaption>
   </figure>
+  <CurvesPicture v-else-if="picture.shape === 'curves'" :picture="picture" :narrow="narrow" />
   <div v-else-if="picture.shape === 'effects'" class="effects">
     <section v-for="g in groups" :key="g.name">
       <h3>{{ g.name }}</h3>

@@ -103,7 +103,7 @@ def _picture(
     curves = basis.curves.get(m.key, {})
     if curves:
         marks = [
-            Mark(names[w], at, value, group=f"{names[w]}, batch {n}")
+            Mark(names[w], at, value, group=f"{names[w]}, batch {n}", note=m.say(value))
             for w in order(m, record.of(m.key))
             for n, points in enumerate(curves.get(w, ()), 1)
             for at, value in points

@@ -1,7 +1,7 @@
 """A grid: which factor matters, by how much, and which cell to cook."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 from math import sqrt
 from statistics import fmean
@@ -12,6 +12,7 @@ from scipy.stats import t as student
 from yeasty.core.decide.nested import ASSUMED_BATCH_SD
 from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
+from yeasty.core.decide.questions.ladder import best_point
 
 LEVEL = 0.95
 
@@ -120,8 +121,52 @@ def _levels_of(factor: int, rows: Sequence[Sequence[str]]) -> list[str]:
 
 def grid(asked: Asked, basis: Basis) -> Answered:
     """Effects of factors with their ranges; the cell to cook by the sum of the factors beside the best one
-    tried.
+    tried. Where one factor rises and one other stands beside it: a curve for each on one axis.
     """
+    found = _effects(asked, basis)
+    curves = _along(asked, basis)
+    if curves is None:
+        return found
+    picture, sentences = curves
+    return replace(found, picture=picture, sentences=(*found.sentences, *sentences))
+
+
+def _along(asked: Asked, basis: Basis) -> tuple[Picture, list[Sentence]] | None:
+    """Ways by a ladder: the curve of each, with its best point where its rungs show one."""
+    if asked.along is None or len(asked.factors) != 2 or basis.fit is None:
+        return None
+    which, values = asked.along
+    means = basis.fit.means
+    curves: dict[str, list[tuple[float, float, Way]]] = {}
+    for w in asked.ways:
+        if w.key in means and len(w.levels) == 2 and w.levels[which] in values:
+            curves.setdefault(w.levels[1 - which], []).append((values[w.levels[which]], means[w.key], w))
+    curves = {name: sorted(rows, key=lambda r: r[0]) for name, rows in curves.items() if len(rows) > 1}
+    if not curves:
+        return None
+    sentences = []
+    for name, rows in curves.items():
+        best = best_point([r[0] for r in rows], [r[1] for r in rows])
+        top = max(rows, key=lambda r: r[1])[2].levels[which]
+        if best.at is not None:
+            near = min(rows, key=lambda r: abs(r[0] - (best.at or 0.0)))[2].levels[which]
+            low = near if best.low is None else _nearest(rows, best.low, which)
+            high = near if best.high is None else _nearest(rows, best.high, which)
+            text = f"{name}: best near {near}, between {low} and {high}, by its curve."
+        else:
+            text = f"{name}: highest at {top}; {len(rows)} rungs show no best point of its own."
+        sentences.append(Sentence(text, f"{len(rows)} rungs of it, 95 % range"))
+    marks = [
+        Mark(w.levels[which], at, value, group=name) for name, rows in curves.items() for at, value, w in rows
+    ]
+    return Picture("curves", asked.factors[which], "score", marks), sentences
+
+
+def _nearest(rows: Sequence[tuple[float, float, Way]], at: float, which: int) -> str:
+    return min(rows, key=lambda r: abs(r[0] - at))[2].levels[which]
+
+
+def _effects(asked: Asked, basis: Basis) -> Answered:
     v = basis.verdict
     found = additive(basis.table, basis.method_of, asked.ways, asked.factors) if asked.factors else None
     if found is None:

@@ -55,6 +55,8 @@ class Asked:
     rises : what rises along a ladder
     words : of a screening, from worst to best; `few` : how many go on
     matters : the smallest difference that matters, set beforehand [points]
+    along : of a grid, the factor that rises and the value of each of its levels [SI], None where none does
+    one_load : whether all of a round came from one pot, tray or cook
     slipped : what differed besides what was to differ, in words
     change : what is done or skipped, in words
     deciding : school, ties, limits, claim, as said beforehand
@@ -67,6 +69,8 @@ class Asked:
     words: Sequence[str] = ()
     few: int = 3
     matters: float = 0.0
+    along: tuple[int, Mapping[str, float]] | None = None
+    one_load: bool = False
     slipped: Sequence[str] = ()
     change: str = ""
     deciding: Deciding = field(default_factory=Deciding)

@@ -1,12 +1,14 @@
 """A ladder: the best point and its range, not the best rung tried; where to look next if it lies outside."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import isfinite, sqrt
 
 import numpy as np
 from scipy.stats import t as student
 
+from yeasty.core.decide.crossing import Crossing, Rung, crossing
+from yeasty.core.decide.measured import TALLY
 from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Spot, Stands
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
 
@@ -78,7 +80,71 @@ def best_point(x: Sequence[float], y: Sequence[float]) -> BestPoint:
 
 
 def ladder(asked: Asked, basis: Basis) -> Answered:
-    """The best point and its range by a curve; else what the rungs themselves say, and which comes next."""
+    """The best point and its range by a curve; else what the rungs themselves say, and which comes next. Then
+    where a state turns that was counted, and what came from one pot.
+    """
+    found = _best(asked, basis)
+    beside = _turns(asked, basis)
+    if asked.one_load:
+        beside.append(
+            Sentence(
+                "All rungs of a cooking were pulled from one load, so how that load went is in all of them: "
+                "it cancels between rungs, and how loads differ from one another shows only over several.",
+                "as it was laid out",
+                Stands.LAID_OUT,
+            )
+        )
+    return replace(found, sentences=(*found.sentences, *beside)) if beside else found
+
+
+def _turns(asked: Asked, basis: Basis) -> list[Sentence]:
+    """Where states that were counted turn, each with the counts it stands on: a table of time to state."""
+    found = []
+    for key, by in basis.counts.items():
+        rungs = sorted(
+            (w for w in asked.ways if w.rung is not None and w.key in by), key=lambda w: w.rung or 0
+        )
+        rows = [
+            Rung(w.rung or 0.0, sum(c for c, _ in by[w.key]), sum(n for _, n in by[w.key])) for w in rungs
+        ]
+        name = key.removeprefix(TALLY)
+        table = ", ".join(f"{say(asked, r.at)} {r.count} of {r.out_of}" for r in rows)
+        c = crossing(rows)
+        if c is None:
+            if len(rows) > 1:
+                text = f"“{name}”: {table}; it turns nowhere along these rungs."
+                found.append(Sentence(text, "pieces counted", Stands.MEASURED))
+            continue
+        found.append(
+            Sentence(
+                f"“{name}”: {table}. {_turning(asked, c)}",
+                "pieces counted; those of one load share its luck",
+                Stands.MEASURED,
+            )
+        )
+    return found
+
+
+def _turning(asked: Asked, c: Crossing) -> str:
+    more = "become it" if c.rises else "cease to be it"
+    if c.separated and c.low is not None and c.high is not None:
+        said = (
+            f"They {more} between {say(asked, c.low)} and {say(asked, c.high)}; where in between was not seen"
+        )
+    elif c.at is not None:
+        low = say(asked, c.low) if c.low is not None else "before the first rung"
+        high = say(asked, c.high) if c.high is not None else "past the last rung"
+        said = f"Half of them {more} by about {say(asked, c.at)} (95 % range {low} to {high})"
+    else:
+        return ""
+    if c.all_from is not None:
+        every = "all were" if c.rises else "none was any more"
+        said += f"; from {say(asked, c.all_from)} on {every}"
+    return said + "."
+
+
+def _best(asked: Asked, basis: Basis) -> Answered:
+    """The best point by scores."""
     v = basis.verdict
     means = basis.fit.means if basis.fit else {}
     rungs = sorted((w for w in asked.ways if w.rung is not None), key=lambda w: w.rung or 0.0)
