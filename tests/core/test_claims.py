@@ -272,18 +272,8 @@ def test_what_a_load_makes_of_all_it_holds_cancels_between_them() -> None:
         for m in "ab":
             for c, cook in enumerate(cooks):
                 own = random.normal(0, 0.3)
-                cells += [
-                    (
-                        f"p{n}",
-                        m,
-                        f"{m}{c}",
-                        float(np.clip(level[n] + cook + own + random.normal(0, 1), 0, 10)),
-                    )
-                    for n in range(8)
-                ]
-        from yeasty.core.decide.scores import Answer
-
-        answers = [Answer(p, m, b, "q", v) for p, m, b, v in cells]
+                said = np.clip(level + cook + own + random.normal(0, 1, 8), 0, 10)
+                answers += [Answer(f"p{n}", m, f"{m}{c}", "q", float(v)) for n, v in enumerate(said)]
         day_of = {f"{m}{c}": f"cook {c}" for m in "ab" for c in range(3)}
         within = judge(School.WEIGHTED, arms, answers, [attribute], day_of=day_of)
         plain = judge(School.WEIGHTED, arms, answers, [attribute])
