@@ -21,6 +21,7 @@ from yeasty.demo.cooking import Log, Story, cook_batch
 from yeasty.operations.ask import designs, facts, layouts, lots
 from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
+from yeasty.operations.decide import claims
 from yeasty.operations.decide.analysis import analyse
 from yeasty.operations.taste import panels, serving
 from yeasty.operations.taste.panels import RoundPlan, Served
@@ -69,6 +70,9 @@ class Evening:
     school : by which it is decided
     kept : share of its weight that each way keeps in the heat, by position; weighed before and after
     claim : measure of the log that is the question; "" for the kind's own
+    counted : a word, and of how many pieces how many were it of each way, by position
+    claimed : measures that the lead claims: of which way against which, by position, None for all others
+    purposes : what each way is for, by position
     """
 
     title: str
@@ -96,6 +100,9 @@ class Evening:
     school: School = School.WEIGHTED
     kept: Sequence[float] = ()
     claim: str = ""
+    counted: tuple[str, int, Sequence[int]] | None = None
+    claimed: Sequence[tuple[str, int, int | None]] = ()
+    purposes: Sequence[str] = ()
 
 
 def finish(
@@ -117,6 +124,11 @@ def finish(
     trial.updated_at = at + timedelta(days=e.days)
     db.flush()
     analyse(db, trial.id)
+    if e.claimed:
+        ways = [m.id for m in trial.methods]
+        for measure, subject, other in e.claimed:
+            claims.pick(db, trial, measure, ways[subject], None if other is None else ways[other])
+        analyse(db, trial.id)
 
 
 def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
@@ -171,6 +183,8 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
     if e.claim or e.school is not School.WEIGHTED:
         trial.deciding = Deciding(school=e.school, claim=e.claim)
     _own_ways(e, trial)
+    for m, purpose in zip(trial.methods, e.purposes, strict=False):
+        m.purpose = purpose
     if e.change:
         trial.methods[-1].change = e.change
     for d in differences(facts.method_facts(trial, appliances_of(db, trial)), trial.varied):
@@ -221,7 +235,7 @@ def _cook(
     log = Log(shift, lead, seed)
     for n, batch in enumerate(shift.batches):
         story = Story(
-            facts=_weighed(e, trial, batch, Random(seed + 50 + n)),
+            facts=[*_weighed(e, trial, batch, Random(seed + 50 + n)), *_counted(e, trial, batch)],
             effort={"wash_items": 1, "wash_s": 180},
             read_every_s=600,
         )
@@ -249,6 +263,16 @@ def _weighed(
         (-120.0, EntryKind.WEIGHT, {"kg": raw, "of": "raw"}),
         (in_heat + 150.0, EntryKind.WEIGHT, {"kg": cooked, "of": "cooked"}),
     ]
+
+
+def _counted(e: Evening, trial: Trial, batch: Batch) -> list[tuple[float, EntryKind, dict[str, Any]]]:
+    """Pieces looked at once they are out."""
+    if e.counted is None:
+        return []
+    word, out_of, each = e.counted
+    way = next(n for n, m in enumerate(trial.methods) if m.id == batch.method_id)
+    in_heat = sum(s.duration_s for s in batch.method.steps if s.phase == "cook")
+    return [(in_heat + 120.0, EntryKind.TALLY, {"of": word, "count": each[way], "out_of": out_of})]
 
 
 def _rounds(e: Evening, trial: Trial, batches: Sequence[Batch]) -> list[RoundPlan]:

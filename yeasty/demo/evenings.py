@@ -27,6 +27,7 @@ EVENINGS = (
             "pieces_a_rung": 4,
             "pull_s": 45.0,
         },
+        counted=("tender", 4, (0, 0, 2, 4, 4, 4)),
         lots={"beetroot": (0.238, ()), "salt": (0.002, ())},
     ),
     Evening(
@@ -163,6 +164,7 @@ EVENINGS = (
             Ask("Taste", 1.0, "flat", "nutty", (6.6, 6.6, 6.7)),
         ),
         school=School.NO_WINNER,
+        purposes=("for a tray full, for a crowd", "for a handful, on a weeknight", "where there is no oven"),
         days=2,
         people=6,
         lots={"chickpeas, cooked": (0.23, ()), "rapeseed oil": (0.008, ()), "salt": (0.002, ())},
@@ -178,6 +180,8 @@ EVENINGS = (
         days=2,
         kept=(0.95, 0.74, 0.70),
         claim="cooked_yield",
+        claimed=(("cooked_yield", 0, None), ("cooked_yield", 0, 2)),
+        purposes=("for a purée, or to dress cold", "for a tray full", ""),
     ),
 )
 

@@ -7,11 +7,12 @@ where nothing else differed.
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import combinations
 
 from yeasty.core.decide.compared import OnRecord, compare, least_of_all
 from yeasty.core.decide.measured import Measure, measure_of, order
-from yeasty.core.decide.nested import CLEAR_LEVEL, FEWEST_PEOPLE, Fit, told_range
+from yeasty.core.decide.nested import CLEAR_LEVEL, FEWEST_PEOPLE, Fit, nested_range, told_range
 from yeasty.core.decide.outcome import Claimable, HowSure, Stands
 from yeasty.core.decide.questions.kind import Way, spoken
 
@@ -32,6 +33,7 @@ class Ground:
     judged : "score", and each question that is averaged, to its words and the fit of its answers
     blind : whether a verdict may be clear
     differ : fields in which two ways differ, besides what came of them
+    pieces : for how many what depends on that is told, 0 where nothing does
     """
 
     ways: Sequence[Way]
@@ -39,6 +41,13 @@ class Ground:
     judged: Mapping[str, tuple[str, Fit]]
     blind: bool
     differ: Callable[[str, str], Sequence[str]]
+    pieces: int = 0
+
+    @cached_property
+    def looked_at(self) -> int:
+        """How many comparisons may be picked from: of so many some stand by luck."""
+        each = [len(self.on_record(k)) for k in (*self.judged, *self.record.values)]
+        return sum(n * (n - 1) // 2 if n <= EVERY_PAIR else n - 1 for n in each)
 
     def way(self, key: str) -> Way | None:
         """A way by its key."""
@@ -153,33 +162,34 @@ class _Said:
 
     def judged(self) -> tuple[str, HowSure, str]:
         """By what people said: text, how sure, why not."""
-        about, fit = self.ground.judged[self.measure]
+        question, fit = self.ground.judged[self.measure]
+        about = "in all" if self.measure == SCORE else f"in {question}"
         if fit.f_person == 0:
             return "", HowSure.NOT_COMPARABLE, "One taster's answers tell of that person alone."
         if self.other is not None:
             r = told_range(fit, self.subject, self.other)
             ahead, behind = (self.subject, self.other) if r.difference >= 0 else (self.other, self.subject)
             r = told_range(fit, ahead, behind)
-            text = f"{self._name(ahead)} was judged better than {self._name(behind)} in {about}: {spoken(r)}."
-            if self.measure == SCORE:
-                text = f"{self._name(ahead)} was liked better than {self._name(behind)}: {spoken(r)}."
+            text = f"{self._name(ahead)} was judged better than {self._name(behind)} {about}: {spoken(r)}."
             if not r.off_nought:
-                return text, HowSure.LEVEL, f"By {about} they cannot be told apart: {spoken(r)}."
-            return text, self._sure(fit, r.level), ""
+                return text, HowSure.LEVEL, f"{_capital(about)} they cannot be told apart: {spoken(r)}."
+            return text, self._sure(fit, ahead, behind), ""
         others = self._others(list(fit.means))
         ranges = [told_range(fit, self.subject, o) for o in others]
         if not ranges or not all(r.off_nought and r.difference > 0 for r in ranges):
-            return "", HowSure.LEVEL, f"By {about} it does not stand above all others by more than chance."
-        text = (
-            f"{self._name(self.subject)} was judged better in {about} than each of the other {len(others)}."
-        )
-        if self.measure == SCORE:
-            text = f"{self._name(self.subject)} was liked better than each of the other {len(others)}."
-        return text, min((self._sure(fit, r.level) for r in ranges), key=_DOUBT.index), ""
+            why_not = f"{_capital(about)} it does not stand above all others by more than chance."
+            return "", HowSure.LEVEL, why_not
+        text = f"{self._name(self.subject)} was judged better {about} than each of the other {len(others)}."
+        return text, min((self._sure(fit, self.subject, o) for o in others), key=_DOUBT.index), ""
 
-    def _sure(self, fit: Fit, level: float) -> HowSure:
+    def _sure(self, fit: Fit, first: str, second: str) -> HowSure:
+        """Clear only by batches, by enough people, blind, and as surely as so many looks ask."""
+        # What the trial is decided by is one look, said beforehand.
+        looks = 1 if self.measure == SCORE else self.ground.looked_at
+        r = nested_range(fit, first, second, 1 - (1 - CLEAR_LEVEL) / max(1, looks))
         enough = min(fit.people.values()) >= FEWEST_PEOPLE
-        return HowSure.CLEAR if level == CLEAR_LEVEL and enough and self.ground.blind else HowSure.LEANING
+        clear = r is not None and r.off_nought and enough and self.ground.blind
+        return HowSure.CLEAR if clear else HowSure.LEANING
 
     def measured(self) -> tuple[str, HowSure, str]:
         """By the log: text, how sure, why not."""
@@ -201,18 +211,25 @@ class _Said:
         values = self.ground.record.of(m.key)
         sign = 1 if least else -1
         nearest = min(rest, key=lambda w: sign * sum(values[w]) / len(values[w]))
-        sure = min((compare(m, self.subject, o, self.ground.record).sure for o in others), key=_DOUBT.index)
+        sure = min(
+            (compare(m, self.subject, o, self.ground.record, self.ground.looked_at).sure for o in others),
+            key=_DOUBT.index,
+        )
         text = (
-            f"{_capital(m.name)}: {self._name(self.subject)} has the {'least' if least else 'most'} of "
+            f"{self._about(m)}: {self._name(self.subject)} has the {'least' if least else 'most'} of "
             f"{len(others) + 1} ways, {came}; the nearest is {self._name(nearest)}, "
             f"{self.ground.record.told(m, nearest)}."
         )
         return text, sure, ""
 
+    def _about(self, m: Measure) -> str:
+        pieces = self.ground.pieces
+        return _capital(m.name) + (f", for {pieces} pieces" if pieces and m.at_servings else "")
+
     def _pair(self, m: Measure, other: str) -> tuple[str, HowSure, str]:
-        c = compare(m, self.subject, other, self.ground.record)
-        first, second = (f"{self._name(w)} {self.ground.record.told(m, w)}" for w in (self.subject, other))
-        text = f"{_capital(m.name)}: {first}, {second}; {c.words}."
+        c = compare(m, self.subject, other, self.ground.record, self.ground.looked_at)
+        first, second = (f"{self._name(w)} ({self.ground.record.told(m, w)})" for w in (self.subject, other))
+        text = f"{self._about(m)}: {first} against {second}: {c.words}."
         why_not = f"They cannot be told apart by {m.name}: {first}, {second} ({c.stands_on})."
         return text, c.sure, "" if c.stands else why_not
 

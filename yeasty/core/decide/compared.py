@@ -46,17 +46,22 @@ class Compared:
     difference: float
 
 
-def compare(measure: Measure, first: str, second: str, record: OnRecord) -> Compared:
-    """First against second, by batches; counts exactly as well."""
+def compare(measure: Measure, first: str, second: str, record: OnRecord, looked_at: int = 1) -> Compared:
+    """First against second, by batches; counts exactly as well.
+
+    `looked_at` : how many comparisons were looked at together. Of many some stand by luck, so *clear* is said
+    only of what would stand among so many (Bonferroni).
+    """
     values = record.of(measure.key)
     counted = record.counts.get(measure.key, {})
+    strict = 1 - 0.05 / max(1, looked_at)
     if {first, second} <= counted.keys():
         t = tally_gap(counted[first], counted[second])
         few = min(len(counted[first]), len(counted[second]))
         luck = f"pieces alike would fall so unevenly {_in_a_hundred(t.luck)}"
         return Compared(
             t.stands,
-            _sure(t.stands, few),
+            _sure(t.stands, few, sure=t.luck <= 1 - strict and t.by_batches.stands),
             _range_words(measure, t.by_batches),
             f"{luck}; exact test over pieces, {_cookings(few)}",
             t.by_batches.difference,
@@ -64,17 +69,21 @@ def compare(measure: Measure, first: str, second: str, record: OnRecord) -> Comp
     g = gap(values[first], values[second], measure.grain)
     return Compared(
         g.stands,
-        _sure(g.stands, g.cookings),
+        _sure(g.stands, g.cookings, sure=_stands_at(values[first], values[second], measure, strict)),
         _range_words(measure, g),
         f"by batches, {_cookings(g.cookings)}",
         g.difference,
     )
 
 
-def _sure(stands: bool, cookings: int) -> HowSure:
+def _stands_at(first: Sequence[float], second: Sequence[float], measure: Measure, level: float) -> bool:
+    return gap(first, second, measure.grain, level).stands
+
+
+def _sure(stands: bool, cookings: int, *, sure: bool) -> HowSure:
     if not stands:
         return HowSure.LEVEL
-    return HowSure.CLEAR if cookings > 1 else HowSure.LEANING
+    return HowSure.CLEAR if cookings > 1 and sure else HowSure.LEANING
 
 
 def _cookings(few: int) -> str:

@@ -33,8 +33,8 @@ class Gap:
 PLAIN_SHARE, PLAIN_GRAINS = 0.25, 4.0
 
 
-def gap(first: Sequence[float], second: Sequence[float], grain: float) -> Gap:
-    """First minus second, by batches.
+def gap(first: Sequence[float], second: Sequence[float], grain: float, level: float = 0.95) -> Gap:
+    """First minus second, by batches, with its range at a level.
 
     Two batches each: a range by Welch's t, each spread at least that of readings one grain wide. One batch:
     no range; it stands only where it is a quarter of the larger and several grains.
@@ -52,7 +52,7 @@ def gap(first: Sequence[float], second: Sequence[float], grain: float) -> Gap:
     parts = [(max(variance(v), reading) / len(v), len(v) - 1) for v in (first, second)]
     error = sqrt(sum(p for p, _ in parts))
     freedom = sum(p for p, _ in parts) ** 2 / sum(p * p / f for p, f in parts)
-    half = float(student.ppf(0.975, freedom)) * error
+    half = float(student.ppf(0.5 + level / 2, freedom)) * error
     stands = (d - half > 0 or d + half < 0) and abs(d) >= grain
     return Gap(d, d - half, d + half, few, stands)
 

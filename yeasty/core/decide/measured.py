@@ -67,6 +67,11 @@ class Measure:
     of: Callable[[OneBatch], float | None]
 
     @property
+    def at_servings(self) -> bool:
+        """Whether it depends on how many pieces are cooked, and so is told of equal servings."""
+        return self.key in _AT_SERVINGS or self.key.startswith(_WEIGHT)
+
+    @property
     def grain(self) -> float:
         """See `Unit`."""
         return self.unit.grain
@@ -174,6 +179,7 @@ FIXED: Mapping[str, Measure] = {
         Measure("highest_core_c", "highest core", None, CELSIUS, lambda b: b.batch.highest_core_c),
     )
 }
+_AT_SERVINGS = FIXED.keys() - {"call_backs", "cooked_yield", "highest_core_c"}
 _LOSS, _SHRINK, _WEIGHT, CURVE, TALLY = "loss:", "shrink:", "weight:", "curve:", "tally:"
 # What a curve is of, and how its height is said.
 _CURVES: Mapping[str, tuple[str, Unit]] = {

@@ -264,7 +264,7 @@ def spread_of(fits: Sequence[Fit]) -> Earlier | None:
     return Earlier(max(0.0, squares / df), df, len(told))
 
 
-def _batches_pooled(f: Fit) -> tuple[float, int]:
+def batches_pooled(f: Fit) -> tuple[float, int]:
     """Mean square of batches and its degrees of freedom: these and what earlier trials let expect."""
     if f.earlier is None:
         return f.ms_batch, f.f_batch
@@ -275,7 +275,7 @@ def _batches_pooled(f: Fit) -> tuple[float, int]:
 
 def _clear_variance(f: Fit) -> tuple[float, float]:
     """Variance an answer, and its degrees of freedom: batch and person together, never less than either."""
-    ms_batch, f_batch = _batches_pooled(f)
+    ms_batch, f_batch = batches_pooled(f)
     v = max(ms_batch + f.ms_person - f.ms_rest, ms_batch, f.ms_person)
     parts = ms_batch**2 / f_batch + (f.ms_person**2 / f.f_person if f.f_person else 0.0)
     return v, max(1.0, v * v / parts) if parts > 0 else 1.0

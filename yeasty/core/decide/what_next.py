@@ -2,25 +2,35 @@
 
 from math import sqrt
 
-from yeasty.core.decide.measured import minutes
-from yeasty.core.decide.nested import Fit
+from scipy.stats import t as student
 
-# Half a 95 % range is about so many standard errors; with few degrees of freedom it is more.
-ABOUT = 2.0
+from yeasty.core.decide.measured import minutes
+from yeasty.core.decide.nested import CLEAR_LEVEL, Fit, batches_pooled
+
 MORE_PEOPLE = 4
 
 
-def half_width(f: Fit, people: float, batches: float) -> float:
-    """About half the 95 % range of a difference between two ways, each judged by so many people over so many
-    cookings [points]: batch, person by way and single answers each as the fit tells them, batches as the
-    kitchen knows or assumes them where these cannot tell.
+def half_width(f: Fit, people: int, batches: int) -> float:
+    """Half the 95 % range (M1) of a difference between two ways, were each judged by so many people over so
+    many cookings and were batch, person by way and single answers as this fit shows them [points].
+
+    It takes two cookings at least. What is left of chance in few cookings is mostly that so few were seen:
+    that is in the degrees of freedom.
     """
-    own = f.batch_sd
-    batch = own**2 if own is not None else (f.usual_sd * f.unit) ** 2
-    now = f.answers_a_batch and sum(f.batches.values()) / len(f.batches)
-    rest = f.ms_rest if f.f_rest else 0.0
-    person = max(0.0, f.ms_person - rest) / max(1.0, now) if f.f_rest else f.per_mean
-    return ABOUT * sqrt(2 * (batch / batches + person / people + rest / (people * batches)))
+    k, answer = len(f.means), f.ms_rest if f.f_rest else 0.0
+    now = sum(f.batches.values()) / k
+    # Below nought where batches lie nearer one another than answers let expect: so the range has it too.
+    batch = (batches_pooled(f)[0] - answer) / f.answers_a_batch
+    person = (f.ms_person - answer) / now
+    ms_batch, ms_person = max(0.0, answer + people * batch), max(0.0, answer + batches * person)
+    # Days or loads taken out cost what they tell apart.
+    beside = f.f_batch < round(k * (now - 1))
+    f_batch = (k - 1 if beside else k) * (batches - 1) + (f.earlier.df if f.earlier else 0)
+    f_person = (people - 1) * (k - 1)
+    v = max(ms_batch + ms_person - answer, ms_batch, ms_person)
+    parts = ms_batch**2 / f_batch + ms_person**2 / f_person
+    df = max(1.0, v * v / parts) if parts > 0 else 1.0
+    return float(student.ppf(0.5 + CLEAR_LEVEL / 2, df)) * sqrt(2 * v / (people * batches))
 
 
 def what_next(f: Fit, first: str, second: str, cooking_s: float | None) -> list[str]:
@@ -33,25 +43,26 @@ def what_next(f: Fit, first: str, second: str, cooking_s: float | None) -> list[
     if f.f_person == 0:
         return []
     n, b = min(f.people[first], f.people[second]), min(f.batches[first], f.batches[second])
-    now = half_width(f, n, b)
-    cooked, asked = half_width(f, n, b + 1), half_width(f, n + MORE_PEOPLE, b)
     takes = f", about {minutes(cooking_s)}," if cooking_s else ""
-    known = (
-        "by how these batches lie"
-        if f.batch_sd is not None
-        else "by how batches lie in this kitchen"
-        if f.earlier
-        else "with an assumed spread from batch to batch"
-    )
+    if b < 2 or f.f_batch == 0:
+        return [
+            f"Cook each once more{takes} before asking more people: with one tasted cooking nothing "
+            "tells how far one lies from the next, and no verdict can be clear.",
+        ]
+    now, cooked, asked = half_width(f, n, b), half_width(f, n, b + 1), half_width(f, n + MORE_PEOPLE, b)
     lines = [
-        f"The difference is known to about ± {now:.1f} points now, {known}.",
-        f"One more cooking of each{takes} would make it about ± {cooked:.1f}; {MORE_PEOPLE} more people at "
-        f"the same cookings about ± {asked:.1f}.",
+        f"The difference is known to about ± {now:.1f} points.",
+        f"One more cooking of each{takes} would make that about ± {cooked:.1f}; {MORE_PEOPLE} more people at "
+        f"as many cookings about ± {asked:.1f}, if all stays as it showed here.",
     ]
-    if cooked < asked - 0.05:
+    if cooked < asked - WORTH * now:
         lines.append("Another cooking tells more than more people would.")
-    elif asked < cooked - 0.05:
-        lines.append("More people tell more than another cooking would, and cost no oven time.")
+    elif asked < cooked - WORTH * now:
+        lines.append("More people tell more than another cooking would.")
     else:
-        lines.append("Either tells about as much; more people cost no oven time.")
+        lines.append("Either tells about as much.")
     return lines
+
+
+# Narrower by less than that share is about as much.
+WORTH = 0.05

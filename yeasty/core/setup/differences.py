@@ -24,6 +24,9 @@ MASS_SHARE = 0.005
 # [°C].
 COLD_C, WARM_C = 8.0, 40.0
 
+# What a design calls its cells and rungs; what differs by it is told in fields of its own.
+LEVELS = "factor levels"
+
 
 @dataclass(frozen=True)
 class MethodFacts:
@@ -142,7 +145,7 @@ def facts(method: MethodFacts, system: System = System.METRIC) -> dict[str, Fact
     if method.load:
         found["load"] = _text(method.load)
     if method.levels:
-        found["factor levels"] = Fact(plain(" / ".join(method.levels)), " / ".join(method.levels))
+        found[LEVELS] = Fact(plain(" / ".join(method.levels)), " / ".join(method.levels))
     for name, kg in method.amounts.items():
         found[f"amount of {name}"] = mass(kg, system)
     for name, lot in method.lots.items():

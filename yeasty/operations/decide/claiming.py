@@ -21,7 +21,7 @@ from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.verdict import Arm, scored
 from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.scales import SCALES
-from yeasty.core.setup.differences import differences
+from yeasty.core.setup.differences import LEVELS, differences
 from yeasty.operations.ask import facts
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Trial
@@ -146,14 +146,16 @@ def ground_of(
         fit = scored(School.WEIGHTED, arms, mine, attributes, day_of=day_of).fit if mine else None
         if fit is not None:
             judged[key] = (about, fit)
-    return claims.Ground(ways, record, judged, blind, _differ(db, trial))
+    return claims.Ground(ways, record, judged, blind, _differ(db, trial), trial.pieces)
 
 
 def judged_by(attributes: Sequence[Attribute]) -> dict[str, tuple[str, Sequence[Attribute]]]:
     """What people can be quoted for: all that weighs together, and each question that is averaged."""
     averaged = [a for a in attributes if SCALES[a.scale].averaged and SCALES[a.scale].weighs]
     each: dict[str, tuple[str, Sequence[Attribute]]] = {claims.ASKED + a.key: (a.name, [a]) for a in averaged}
-    return {claims.SCORE: ("all that was asked, weighed", list(attributes)), **each} if averaged else {}
+    # Of one question alone the score is that question.
+    weighed = {claims.SCORE: ("all that was asked, weighed", list(attributes))} if len(averaged) > 1 else {}
+    return {**weighed, **each}
 
 
 def _differ(db: Session, trial: Trial) -> Callable[[str, str], Sequence[str]]:
@@ -165,7 +167,7 @@ def _differ(db: Session, trial: Trial) -> Callable[[str, str], Sequence[str]]:
     def differ(first: str, second: str) -> Sequence[str]:
         pair = [by_tag[tag_of[first]], by_tag[tag_of[second]]]
         found = differences(pair, trial.varied, done_rule=DoneRule(trial.done_rule))
-        return [d.field for d in found if not d.result]
+        return [d.field for d in found if not d.result and d.field != LEVELS]
 
     return differ
 

@@ -64,7 +64,9 @@ def pick(db: Session, trial: Trial, measure: str, subject: uuid.UUID, other: uui
             "Pick one of those offered: measures that every way has, ways that were cooked.",
         )
     if not found.stands:
-        raise Refused("claim", found.why_not, "Claim what stands, or write it as the kitchen's opinion.")
+        raise Refused(
+            "claim", found.why_not.rstrip("."), "Claim what stands, or write it as the kitchen's opinion."
+        )
     if any((r.measure, {r.subject_id, r.other_id}) == (measure, {subject, other}) for r in rows):
         raise RuleError("claim", "is claimed already", "Pick another.")
     row = Claim(

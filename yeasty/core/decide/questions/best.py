@@ -23,7 +23,7 @@ def branch(asked: Asked, basis: Basis) -> Answered:
     shared = Sentence(
         "All finishes come from the same cook, so how that cook went cancels between them; what is said "
         "holds for finishes of such a cook, not for other ways of cooking.",
-        "as it was laid out",
+        "finishes of one load",
         Stands.LAID_OUT,
     )
     found = _by_school(Asks.BRANCH, asked, basis)
