@@ -25,6 +25,7 @@ from yeasty.core.decide.one_person import cooking_by_cooking, one_person
 from yeasty.core.decide.outcome import HowSure, PairedInterval, Sentence, Stands, Verdict
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, Table, attribute_means, weighted_scores
+from yeasty.core.decide.what_next import More, tells_more
 from yeasty.core.kernel.scales import SCALES
 
 
@@ -55,6 +56,12 @@ class Arm:
         return not self.failed_core and not self.over
 
 
+# What would settle it sooner; see `what_next`.
+SETTLES = {
+    More.COOKINGS: "More cookings settle this sooner than more tasters.",
+    More.PEOPLE: "More tasters settle this sooner than more cookings.",
+    More.EITHER: "More cookings or more tasters would settle this about alike.",
+}
 Pair = tuple[Arm, Arm]
 
 
@@ -414,12 +421,8 @@ def _provisos(
             )
         )
     elif wide is not None and wide.low <= 0 < wide.difference:
-        more = (
-            "More cookings settle this, not more tasters."
-            if found.ms_batch > found.ms_person
-            else "More tasters settle this sooner than more cookings."
-        )
-        told.append(Sentence(more, "which of the two parts of chance is the larger one here"))
+        settles = SETTLES[tells_more(found, pair[0].key, pair[1].key)]
+        told.append(Sentence(settles, "what either would leave of the range, by the chance that showed here"))
     return told
 
 

@@ -1,5 +1,6 @@
 """What would narrow a verdict most: another cooking of each, or more people; as far as its own parts tell."""
 
+from enum import StrEnum
 from math import sqrt
 
 from scipy.stats import t as student
@@ -8,6 +9,23 @@ from yeasty.core.decide.measured import minutes
 from yeasty.core.decide.nested import CLEAR_LEVEL, Fit, batches_pooled
 
 MORE_PEOPLE = 4
+# Narrower by less than that share of what is known now is about as much.
+WORTH = 0.15
+
+
+class More(StrEnum):
+    """What would narrow a range most."""
+
+    COOKINGS = "cookings"
+    PEOPLE = "people"
+    EITHER = "either"
+
+
+SAID = {
+    More.COOKINGS: "Another cooking tells more than more people would.",
+    More.PEOPLE: "More people tell more than another cooking would.",
+    More.EITHER: "Either tells about as much.",
+}
 
 
 def half_width(f: Fit, people: int, batches: int) -> float:
@@ -33,6 +51,17 @@ def half_width(f: Fit, people: int, batches: int) -> float:
     return float(student.ppf(0.5 + CLEAR_LEVEL / 2, df)) * sqrt(2 * v / (people * batches))
 
 
+def tells_more(f: Fit, first: str, second: str) -> More:
+    """Whether one more cooking of each or some more people would narrow the range of two ways more."""
+    n, b = min(f.people[first], f.people[second]), min(f.batches[first], f.batches[second])
+    if f.f_person == 0 or f.f_batch == 0 or b < 2:
+        return More.COOKINGS
+    now, cooked, asked = half_width(f, n, b), half_width(f, n, b + 1), half_width(f, n + MORE_PEOPLE, b)
+    if abs(cooked - asked) <= WORTH * now:
+        return More.EITHER
+    return More.COOKINGS if cooked < asked else More.PEOPLE
+
+
 def what_next(f: Fit, first: str, second: str, cooking_s: float | None) -> list[str]:
     """How far the range of two ways would narrow, by one more cooking of each and by more people.
 
@@ -55,14 +84,5 @@ def what_next(f: Fit, first: str, second: str, cooking_s: float | None) -> list[
         f"One more cooking of each{takes} would make that about ± {cooked:.1f}; {MORE_PEOPLE} more people at "
         f"as many cookings about ± {asked:.1f}, if all stays as it showed here.",
     ]
-    if cooked < asked - WORTH * now:
-        lines.append("Another cooking tells more than more people would.")
-    elif asked < cooked - WORTH * now:
-        lines.append("More people tell more than another cooking would.")
-    else:
-        lines.append("Either tells about as much.")
+    lines.append(SAID[tells_more(f, first, second)])
     return lines
-
-
-# Narrower by less than that share is about as much.
-WORTH = 0.05

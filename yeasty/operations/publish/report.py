@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import TrialKind
-from yeasty.core.decide.outcome import Outcome
+from yeasty.core.decide.outcome import Outcome, Sentence
 from yeasty.core.kernel.quantities import say_duration, say_mass
 from yeasty.core.publish.report import Part, Report, Table
 from yeasty.operations.cook.shifts import trial_measures
@@ -35,7 +35,10 @@ def report_of(db: Session, trial: Trial) -> Report:
         f"{now().astimezone(zone):%d %B %Y, %H:%M}",
         [
             Part("What was asked", _asked(trial)),
-            Part("What was found", [(s.text, s.stands_on) for s in said.sentences] if said else []),
+            Part(
+                "What was found",
+                [(s.text, f"{s.standing}: {s.stands_on}") for s in said.sentences] if said else [],
+            ),
             *(_decided(trial, outcome) if outcome else []),
             Part("What was cooked", (), _cooked(db, trial, zone)),
             Part("What was tasted", _tasted(db, trial)),
@@ -43,6 +46,10 @@ def report_of(db: Session, trial: Trial) -> Report:
             Part("What is missing", [(g, "") for g in outcome.gaps] if outcome else []),
         ],
     )
+
+
+def _found(sentences: Sequence[Sentence]) -> list[tuple[str, str]]:
+    return [(s.text, f"{s.standing}: {s.stands_on}") for s in sentences]
 
 
 def _asked(trial: Trial) -> list[tuple[str, str]]:
@@ -69,10 +76,27 @@ def _decided(trial: Trial, outcome: Outcome) -> list[Part]:
     return [
         Part("What people said, as means on each scale", (), _rows(head, names, asked)),
         Part("What was measured, at equal servings", (), _rows(head, names, measured)),
+        Part("What is claimed", _claims(outcome)),
+        Part("What each is for, as the kitchen's opinion", _purposes(trial)),
+        Part("What would tell more", [(line, "") for line in outcome.what_next]),
         Part("Other rounds", [(f"{b.name}: {b.headline}.", "a round of its own") for b in outcome.beside]),
         Part("How blind it was", [(line, "") for line in outcome.blindness]),
         Part("Limits set beforehand", [(line, "") for line in outcome.limits]),
     ]
+
+
+def _claims(outcome: Outcome) -> list[tuple[str, str]]:
+    """Claims that stand with their records; those that fell with the reason."""
+    return [
+        (c.said.text, f"{c.said.standing}, {c.said.how_sure}: {'; '.join(c.records)}")
+        if c.said.stands
+        else (f"No longer stands, about {c.said.about}.", c.said.why_not)
+        for c in outcome.claims
+    ]
+
+
+def _purposes(trial: Trial) -> list[tuple[str, str]]:
+    return [(f"{m.name}: {m.purpose}", "") for m in trial.methods if m.purpose]
 
 
 def _means(by: Mapping[str, float]) -> dict[str, str]:

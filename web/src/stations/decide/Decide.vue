@@ -147,6 +147,10 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
         <li v-for="s in outcome?.shifts_tell" :key="s">{{ s }}</li>
         <li v-for="g in outcome?.gaps" :key="g">Gap: {{ g }}</li>
       </ul>
+      <template v-if="outcome?.what_next.length"
+        ><h2>What would tell more</h2>
+        <p v-for="line in outcome.what_next" :key="line">{{ line }}</p></template
+      >
       <template v-if="outcome?.choose_another.length"
         ><h2>Choose another when …</h2>
         <ul>
