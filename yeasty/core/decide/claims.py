@@ -172,12 +172,13 @@ class _Said:
             r = told_range(fit, ahead, behind)
             text = f"{self._name(ahead)} was judged better than {self._name(behind)} {about}: {spoken(r)}."
             if not r.off_nought:
-                return text, HowSure.LEVEL, f"{_capital(about)} they cannot be told apart: {spoken(r)}."
+                both = f"{self._name(self.subject)} and {self._name(self.other)}"
+                return text, HowSure.LEVEL, f"{both} cannot be told apart {about}: {spoken(r)}."
             return text, self._sure(fit, ahead, behind), ""
         others = self._others(list(fit.means))
         ranges = [told_range(fit, self.subject, o) for o in others]
         if not ranges or not all(r.off_nought and r.difference > 0 for r in ranges):
-            why_not = f"{_capital(about)} it does not stand above all others by more than chance."
+            why_not = f"{self._name(self.subject)} does not stand above all others {about}."
             return "", HowSure.LEVEL, why_not
         text = f"{self._name(self.subject)} was judged better {about} than each of the other {len(others)}."
         return text, min((self._sure(fit, self.subject, o) for o in others), key=_DOUBT.index), ""
@@ -230,7 +231,7 @@ class _Said:
         c = compare(m, self.subject, other, self.ground.record, self.ground.looked_at)
         first, second = (f"{self._name(w)} ({self.ground.record.told(m, w)})" for w in (self.subject, other))
         text = f"{self._about(m)}: {first} against {second}: {c.words}."
-        why_not = f"They cannot be told apart by {m.name}: {first}, {second} ({c.stands_on})."
+        why_not = f"{first} and {second} cannot be told apart by {m.name}: {c.stands_on}."
         return text, c.sure, "" if c.stands else why_not
 
 

@@ -109,7 +109,18 @@ def _range_words(measure: Measure, g: Gap) -> str:
     if g.low <= 0 <= g.high:
         return f"{size} {more}; by chance alone it may be the other way round"
     low, high = (measure.apart(abs(e)) for e in sorted((g.low, g.high), key=abs))
-    return f"{size} {more} (95 % range {low} to {high})"
+    return f"{size} {more} (95 % range {between(low, high)})"
+
+
+def between(low: str, high: str) -> str:
+    """Two ends of a range, their unit said once.
+
+    >>> between("19 percentage points", "24 percentage points"), between("55 s", "3 min")
+    ('19 to 24 percentage points', '55 s to 3 min')
+    """
+    number, _, unit = low.partition(" ")
+    same = unit == high.partition(" ")[2] and " " not in unit.replace("percentage points", "")
+    return f"{number} to {high}" if same and unit else f"{low} to {high}"
 
 
 def least_of_all(measure: Measure, way: str, others: Sequence[str], record: OnRecord) -> bool | None:

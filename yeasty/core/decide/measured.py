@@ -183,8 +183,8 @@ _AT_SERVINGS = FIXED.keys() - {"call_backs", "cooked_yield", "highest_core_c"}
 _LOSS, _SHRINK, _WEIGHT, CURVE, TALLY = "loss:", "shrink:", "weight:", "curve:", "tally:"
 # What a curve is of, and how its height is said.
 _CURVES: Mapping[str, tuple[str, Unit]] = {
-    "core": ("core over time", CELSIUS),
-    "weight": ("weight over time", SHARE),
+    "core": ("core over time, its mean", CELSIUS),
+    "weight": ("weight over time, its mean", SHARE),
 }
 
 

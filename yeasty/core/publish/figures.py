@@ -54,7 +54,8 @@ class Figure:
     dots, curve, band : of a curve along an axis: points, polyline as SVG takes it, where the best point lies
         (x, width)
     zero : where nought lies among the rows [per cent]
-    lines : curves on one axis; ticks : numbers beside them, each with its place [px]
+    lines : curves on one axis; ticks, rungs : words beside and under them,
+        each with its place [px]
     """
 
     rows: tuple[Row, ...] = ()
@@ -64,7 +65,7 @@ class Figure:
     zero: float = 0.0
     lines: tuple[Line, ...] = ()
     ticks: tuple[tuple[str, float], ...] = ()
-    ends: tuple[str, str] = ("", "")
+    rungs: tuple[tuple[str, float], ...] = ()
 
 
 DASHES = ("", "9 5", "2 5", "12 4 2 4", "5 3")
@@ -168,8 +169,20 @@ def _lines(picture: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> Fi
     return Figure(
         lines=_apart(lines),
         ticks=tuple((_short(v), y(v)) for v in (low, (low + high) / 2, high)),
-        ends=(place(picture, first), place(picture, last)),
+        rungs=tuple((said, x(at)) for at, said in _rungs(picture, marks).items()),
     )
+
+
+# So many rungs have words of their own under a curve.
+MOST_RUNGS = 8
+
+
+def _rungs(picture: Mapping[str, Any], marks: Sequence[Mapping[str, Any]]) -> dict[float, str]:
+    """Where rungs stand, by their own words; the two ends alone where there are many, or none has words."""
+    own = {m["at"]: m["label"] for m in marks}
+    if len(own) <= MOST_RUNGS and all(not m["group"].startswith(m["label"]) for m in marks):
+        return own
+    return {at: place(picture, at) for at in (min(own), max(own))}
 
 
 def _apart(lines: Sequence[Line]) -> tuple[Line, ...]:
@@ -193,4 +206,4 @@ def place(picture: Mapping[str, Any], at: float) -> str:
 
 
 def _short(value: float) -> str:
-    return f"{value:.2f}" if abs(value) < 3 else f"{value:.0f}"
+    return f"{value:.2f}" if abs(value) < 3 and value != int(value) else f"{value:.0f}"

@@ -34,8 +34,16 @@ const lines = computed(() => {
   })
   return all
 })
-const number = (v: number) => (Math.abs(v) < 3 ? v.toFixed(2) : v.toFixed(0))
+const number = (v: number) => (Number.isInteger(v) || Math.abs(v) >= 3 ? v.toFixed(0) : v.toFixed(2))
 const place = (at: number) => (props.picture.axis === 'time' ? `${(at / 60).toFixed(0)} min` : number(at))
+/** Rungs by their own words, where they have some. */
+const rungs = computed(() => {
+  const at = new Map(marks.value.map((m) => [m.at!, m.label]))
+  const own = marks.value.every((m) => m.label !== m.group && !(m.group ?? '').startsWith(m.label))
+  return own && at.size < 9
+    ? [...at].map(([a, label]) => ({ at: a, label }))
+    : along.value.map((a) => ({ at: a, label: place(a) }))
+})
 const levels = computed(() => [up.value[0], (up.value[0] + up.value[1]) / 2, up.value[1]])
 </script>
 
@@ -46,8 +54,7 @@ const levels = computed(() => [up.value[0], (up.value[0] + up.value[1]) / 2, up.
         <line :x1="PAD.left" :x2="W - PAD.right" :y1="y(v)" :y2="y(v)" class="rule" />
         <text :x="PAD.left - 8" :y="y(v) + 5" text-anchor="end">{{ number(v) }}</text>
       </g>
-      <text :x="PAD.left" :y="H - 14">{{ place(along[0]) }}</text>
-      <text :x="W - PAD.right" :y="H - 14" text-anchor="end">{{ place(along[1]) }}</text>
+      <text v-for="r in rungs" :key="r.at" :x="x(r.at)" :y="H - 14" text-anchor="middle">{{ r.label }}</text>
       <g v-for="l in lines" :key="l.name">
         <polyline
           :points="l.rows.map((m) => `${x(m.at!)},${y(m.value!)}`).join(' ')"
