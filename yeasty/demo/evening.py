@@ -73,6 +73,8 @@ class Evening:
     counted : a word, and of how many pieces how many were it of each way, by position
     claimed : measures that the lead claims: of which way against which, by position, None for all others
     purposes : what each way is for, by position
+    camps : by how much every second person likes the first way better, and the others the last [points]
+    moods : what an evening adds to everything that was tasted on it, by its number [points]
     """
 
     title: str
@@ -103,6 +105,8 @@ class Evening:
     counted: tuple[str, int, Sequence[int]] | None = None
     claimed: Sequence[tuple[str, int, int | None]] = ()
     purposes: Sequence[str] = ()
+    camps: float = 0.0
+    moods: Sequence[float] = ()
 
 
 def finish(
@@ -120,7 +124,8 @@ def finish(
         serve = (at + timedelta(days=day)).replace(hour=18, minute=30, second=0, microsecond=0)
         shift = _cook(db, e, trial, lead, serve, day, seed + day)
         if e.asks:
-            _taste(db, e, trial, shift, people[: e.people], lead, chance)
+            mood = e.moods[day] if e.moods else 0.0
+            _taste(db, e, trial, shift, people[: e.people], lead, chance, mood)
     trial.updated_at = at + timedelta(days=e.days)
     db.flush()
     analyse(db, trial.id)
@@ -298,6 +303,7 @@ def _taste(
     people: Sequence[Person],
     lead: Account,
     chance: Random,
+    mood: float = 0.0,
 ) -> None:
     # When the last plate is out: two ways on one griddle come one after the other.
     at = shift.serve_from + timedelta(minutes=16)
@@ -319,7 +325,7 @@ def _taste(
     bent = {b.id: chance.gauss(0, BATCH_SD) for b in shift.batches}
     for seat in tasting.seats:
         seat.told_allergens_at, seat.finished_at = at, at + timedelta(minutes=12)
-        level = chance.gauss(0, PERSON_SD)
+        level = mood + chance.gauss(0, PERSON_SD)
         for row in tasting.rounds:
             _answer(db, e, trial, row, seat, (level, bent, way_of), chance, at)
     if under:
@@ -374,12 +380,14 @@ def _answer(
         return
     adds = e.turned.get(row.condition, [0.0] * len(trial.methods))
     samples: list[Sample] = sorted(row.samples, key=lambda s: way_of[s.id][0])
+    likes = 0 if seat.position % 2 == 0 else len(trial.methods) - 1
     for s in samples:
         n, batch = way_of[s.id]
         for asked, attribute in zip(e.asks, trial.attributes, strict=True):
             if row.attributes and str(attribute.id) not in row.attributes:
                 continue
-            raw = asked.truth[n] + adds[n] + level + bent[batch] + chance.gauss(0, ANSWER_SD)
+            own = e.camps if n == likes else 0.0
+            raw = asked.truth[n] + own + adds[n] + level + bent[batch] + chance.gauss(0, ANSWER_SD)
             value = min(10.0, max(0.0, round(2 * raw) / 2))
             db.add(
                 AnswerRow(

@@ -22,6 +22,7 @@ export const ACTS: Record<string, Act> = {
   temperature: { key: 't', words: 'Temperature', group: 'Facts' },
   weight: { key: 'w', words: 'Weight', group: 'Facts' },
   size: { key: 'z', words: 'Size: length, width, thickness, diameter', group: 'Facts' },
+  tally: { key: ',', words: 'Count pieces: so many of so many', group: 'Facts' },
   cue: { key: 'c', words: 'Cue', group: 'Facts' },
   photo: { key: 'p', words: 'Photo', group: 'Facts' },
   note: { key: 'n', words: 'Note', group: 'Facts' },
@@ -56,7 +57,12 @@ const keyOf = (act: string) => own.value[act] ?? ACTS[act]!.key
 export const shown = (key: string) => (key === ' ' ? 'space' : key.length === 1 ? key.toUpperCase() : key)
 
 export function useKeys() {
-  const acts = computed(() => new Map(Object.keys(ACTS).map((a) => [keyOf(a), a] as const)))
+  // What somebody chose stands before what a key is shipped as: an act that is new takes nobody's key.
+  const acts = computed(() => {
+    const chosen = (a: string) => (own.value[a] ? 1 : 0)
+    const order = Object.keys(ACTS).sort((a, b) => chosen(a) - chosen(b))
+    return new Map(order.map((a) => [keyOf(a), a] as const))
+  })
   /** What a press asks for; undefined where the key means nothing. */
   const actOf = (e: KeyboardEvent) => acts.value.get(e.key.length === 1 ? e.key.toLowerCase() : e.key)
   /** Give an act another key; why not, where that cannot be. */
