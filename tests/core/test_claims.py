@@ -17,6 +17,7 @@ from yeasty.core.decide.measured import measure_of
 from yeasty.core.decide.nested import fit, nested_range
 from yeasty.core.decide.outcome import Asks, Dot, HowSure, Stands
 from yeasty.core.decide.questions import QUESTIONS
+from yeasty.core.decide.questions.grid import additive
 from yeasty.core.decide.questions.kind import Asked, Basis, Look, Way
 from yeasty.core.decide.records import judged_lines, lines_of
 from yeasty.core.decide.scores import Answer
@@ -239,6 +240,41 @@ def test_ways_along_a_ladder_are_a_curve_each_on_one_axis() -> None:
     at = [m.at for m in found.picture.marks if m.group == "200 °C"]
     assert all(a < b for a, b in pairwise([x for x in at if x is not None]))
     assert any(s.text.startswith("200 °C: ") and "12 min" in s.text for s in found.sentences)
+
+
+def grid_of(days: Mapping[str, str], mood: float) -> tuple[Asked, Basis]:
+    """Two factors, four cells; the second level of each is two points better, the second day by a mood."""
+    ways, rows = [], {}
+    for a in "xy":
+        for b in "pq":
+            ways.append(Way(a + b, a + b, a + b, True, levels=(a, b)))
+            truth = 4 + 2 * (a == "y") + 2 * (b == "q") + (mood if days[a + b] == "2" else 0)
+            rows[a + b] = [[truth + wobble for wobble in (-0.5, 0.0, 0.5, 0.25, -0.25)]]
+    # What does not add up a little, else no range has a width.
+    rows["xp"][0][0] += 0.2
+    answers = scored_of(rows)
+    arms = [Arm(w.key, w.tag, w.name, 1) for w in ways]
+    asked = [Attribute("q", "liked", Scale.INTENSITY, 1)]
+    base = scored(School.WEIGHTED, arms, answers, asked)
+    day_of = {f"{k}0": d for k, d in days.items()}
+    v = judge(School.WEIGHTED, arms, answers, asked)
+    return Asked(ways, factors=["first", "second"]), Basis(
+        v, base.table, base.method_of, base.fit, day_of=day_of
+    )
+
+
+def test_what_a_day_did_to_a_grid_is_taken_out_or_said_to_be_mixed_with_a_factor() -> None:
+    across = {"xp": "1", "xq": "2", "yp": "2", "yq": "1"}
+    asked, basis = grid_of(across, 3.0)
+    found = additive(basis.table, basis.method_of, asked.ways, asked.factors, basis.day_of)
+    assert found is not None
+    assert {e.factor: round(e.gap, 1) for e in found.effects} == {"first": 2.0, "second": 2.0}
+    plain = additive(basis.table, basis.method_of, asked.ways, asked.factors)
+    assert plain is not None
+    along = {"xp": "1", "xq": "1", "yp": "2", "yq": "2"}
+    mixed = QUESTIONS[Asks.GRID](*grid_of(along, 3.0))
+    assert mixed.sentences[0].text.startswith("Levels of a factor were tasted on days of their own")
+    assert "matters" not in mixed.headline
 
 
 def test_looks_are_laid_side_by_side_and_none_is_called_better() -> None:

@@ -6250,7 +6250,8 @@ export interface components {
         };
         /**
          * MethodOutcome
-         * @description What a method came to. `also` : losses, shrink, call-backs and nuisance, in words.
+         * @description What a method came to. `also` : losses, shrink, call-backs and nuisance, in words;
+         *     `photos` : of its judged batches, in the order they were taken.
          */
         MethodOutcome: {
             /** Also */
@@ -6265,6 +6266,11 @@ export interface components {
             notes: string[];
             /** Nuisance */
             nuisance: string[];
+            /**
+             * Photos
+             * @default []
+             */
+            photos?: components["schemas"]["PhotoTold"][];
             servings: components["schemas"]["ServingsTold"] | null;
         };
         /**
@@ -6968,6 +6974,18 @@ export interface components {
          * @enum {string}
          */
         Phase: "prepare" | "come_up" | "load" | "cook" | "turn" | "out" | "wait" | "plate" | "wash_up";
+        /**
+         * PhotoTold
+         * @description A photo of a judged batch: which, and of what face, "" for the whole.
+         */
+        PhotoTold: {
+            /** Face */
+            face: string;
+            /** Photo */
+            photo: string;
+            /** Replicate */
+            replicate: number;
+        };
         /**
          * Picture
          * @description What a question draws.

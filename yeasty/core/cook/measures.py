@@ -86,6 +86,7 @@ class BatchMeasures:
     tallies : of so many pieces so many were it: name, how many, of how many; the last count of a name stands
     looks : what was seen of a face: face ("" where none was named), moment, words
     contradicted : records of one thing that cannot both be so, in words; the later stands
+    lowest_core_c : the highest core of the coldest piece that was read, None where none was
     """
 
     batch: str
@@ -113,6 +114,7 @@ class BatchMeasures:
     tallies: tuple[tuple[str, int, int], ...] = ()
     looks: tuple[tuple[str, float, str], ...] = ()
     contradicted: tuple[str, ...] = ()
+    lowest_core_c: float | None = None
 
 
 class _Clocked:
@@ -305,6 +307,7 @@ def measures(
         tallies=tuple((name, *counted) for name, counted in said.tallies.items()),
         looks=tuple(said.looks),
         contradicted=said.contradicted(),
+        lowest_core_c=min(cores.values(), default=None),
     )
 
 

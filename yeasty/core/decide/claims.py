@@ -74,11 +74,21 @@ def claimable(ground: Ground) -> list[Claimable]:
         there = [w.key for w in ground.ways if w.key in ground.on_record(key)]
         for first, second in _pairs(ground, key, there):
             found.append(told(ground, key, first, second))
-        for way in there:
-            alone = told(ground, key, way, None) if len(there) > 2 else None
-            if alone and alone.stands:
+        for way in _at_the_ends(ground, key, there) if len(there) > 2 else ():
+            alone = told(ground, key, way, None)
+            if alone.stands:
                 found.append(alone)
     return found
+
+
+def _at_the_ends(ground: Ground, key: str, there: Sequence[str]) -> list[str]:
+    """The ways that could stand apart from all others: the one with the least, and the one with the most."""
+    if key in ground.judged:
+        means = ground.judged[key][1].means
+        return [max(there, key=lambda w: (means[w], w))]
+    m = measure_of(key)
+    ranked = order(m, {w: ground.record.of(key)[w] for w in there}) if m else list(there)
+    return [ranked[0], ranked[-1]]
 
 
 def _pairs(ground: Ground, key: str, there: Sequence[str]) -> Iterator[tuple[str, str]]:

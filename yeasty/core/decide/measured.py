@@ -19,13 +19,15 @@ class OneBatch:
     """A judged batch, and the same scaled to the servings that all are compared at.
 
     `share` : servings compared over what one batch gives; `curves` : name to its points over the time since
-    its heat began; see `yeasty.core.decide.curves`
+    its heat began; see `yeasty.core.decide.curves`; `can_wait_s` : how long it may stand before it is eaten,
+    as said at Set up, None where nobody said [s]
     """
 
     batch: BatchMeasures
     scaled: ForServings
     share: float = 1.0
     curves: Mapping[str, Points] = field(default_factory=dict)
+    can_wait_s: float | None = None
 
 
 @dataclass(frozen=True)
@@ -148,6 +150,19 @@ def _cost(b: OneBatch) -> float | None:
     return None if b.scaled.cost is None else float(b.scaled.cost)
 
 
+def _hot(b: OneBatch) -> float | None:
+    """Whether anybody noted it; where nuisance was not looked at nobody knows."""
+    return float("heat" in b.batch.nuisance) if b.batch.nuisance else None
+
+
+def _noted(value: float) -> str:
+    return "noted" if value >= 0.5 else "not noted"
+
+
+def _rounds(value: float) -> str:
+    return f"{value:.0f} round{'' if round(value) == 1 else 's'}"
+
+
 def _money(value: float) -> str:
     return f"{value:.2f}"
 
@@ -160,6 +175,9 @@ SHARE = Unit("%", 0.01, 0.005, share, _points)
 TIMES = Unit("times", 1.0, 0.5, _count)
 CELSIUS = Unit("°C", 1.0, 0.5, _celsius, _kelvin)
 GRAMS = Unit("g", 0.001, 0.002, _grams)
+# Counted or set down, not read off: there is nothing between two of them.
+ROUNDS = Unit("rounds", 1.0, 0.1, _rounds)
+NOTED = Unit("", 1.0, 0.1, _noted)
 MONEY = Unit("", 1.0, 0.01, _money)
 
 FIXED: Mapping[str, Measure] = {
@@ -176,10 +194,21 @@ FIXED: Mapping[str, Measure] = {
         Measure("energy_j", "energy", True, ENERGY, lambda b: b.scaled.energy_j),
         Measure("cost", "cost", True, MONEY, _cost),
         Measure("cooked_yield", "yield", False, SHARE, lambda b: b.batch.cooked_yield),
+        Measure("rounds", "rounds it takes", True, ROUNDS, lambda b: float(b.scaled.rounds)),
+        Measure("hot_kitchen", "heat in the kitchen", True, NOTED, _hot),
+        Measure("can_wait_s", "can wait for guests", False, TIME, lambda b: b.can_wait_s),
+        Measure("lowest_core_c", "core of the coldest piece", None, CELSIUS, lambda b: b.batch.lowest_core_c),
         Measure("highest_core_c", "highest core", None, CELSIUS, lambda b: b.batch.highest_core_c),
     )
 }
-_AT_SERVINGS = FIXED.keys() - {"call_backs", "cooked_yield", "highest_core_c"}
+_AT_SERVINGS = FIXED.keys() - {
+    "call_backs",
+    "cooked_yield",
+    "highest_core_c",
+    "lowest_core_c",
+    "hot_kitchen",
+    "can_wait_s",
+}
 _LOSS, _SHRINK, _WEIGHT, CURVE, TALLY = "loss:", "shrink:", "weight:", "curve:", "tally:"
 # What a curve is of, and how its height is said.
 _CURVES: Mapping[str, tuple[str, Unit]] = {

@@ -270,8 +270,19 @@ class BatchOutcome:
 
 
 @dataclass(frozen=True)
+class PhotoTold:
+    """A photo of a judged batch: which, and of what face, "" for the whole."""
+
+    photo: str
+    face: str
+    replicate: int
+
+
+@dataclass(frozen=True)
 class MethodOutcome:
-    """What a method came to. `also` : losses, shrink, call-backs and nuisance, in words."""
+    """What a method came to. `also` : losses, shrink, call-backs and nuisance, in words;
+    `photos` : of its judged batches, in the order they were taken.
+    """
 
     method: str
     servings: ServingsTold | None
@@ -280,6 +291,7 @@ class MethodOutcome:
     nuisance: Sequence[str]
     also: Sequence[str]
     batches: Sequence[BatchOutcome]
+    photos: Sequence[PhotoTold] = ()
 
 
 @dataclass(frozen=True)

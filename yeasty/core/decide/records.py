@@ -23,6 +23,8 @@ _FROM: Mapping[str, frozenset[K]] = {
     "cost": frozenset({K.ENERGY}),
     "cooked_yield": frozenset({K.WEIGHT}),
     "highest_core_c": frozenset({K.TEMPERATURE}),
+    "lowest_core_c": frozenset({K.TEMPERATURE}),
+    "hot_kitchen": frozenset({K.EFFORT}),
 }
 _BY_KIND: Mapping[str, frozenset[K]] = {
     "loss:": frozenset({K.WEIGHT}),
@@ -116,7 +118,7 @@ def _meant(measure: str, e: Entry) -> bool:
         return str(e.payload["of"]) == measure.removeprefix("shrink:")
     if measure.startswith("weight:"):
         return str(e.payload["of"]) == measure.removeprefix("weight:")
-    if measure in ("highest_core_c", CURVE + "core"):
+    if measure in ("highest_core_c", "lowest_core_c", CURVE + "core"):
         return str(e.payload["where"]) == "core"
     return True
 

@@ -1,9 +1,8 @@
 """The whole of Decide for a trial, worked out from its records."""
 
 import uuid
-from collections.abc import Callable, Container, Mapping, Sequence
+from collections.abc import Container, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
-from functools import partial
 from statistics import fmean
 
 from sqlalchemy.orm import Session
@@ -15,19 +14,17 @@ from yeasty.core.decide.also import also_measured
 from yeasty.core.decide.another import by_measures, by_questions
 from yeasty.core.decide.claims import claimable
 from yeasty.core.decide.compared import OnRecord
-from yeasty.core.decide.curves import Points
-from yeasty.core.decide.gaps import better
-from yeasty.core.decide.measured import CURVE, Measured, OneBatch, measure_of, measured, order
+from yeasty.core.decide.measured import Measured, OneBatch, measured
 from yeasty.core.decide.nested import Earlier, Fit
 from yeasty.core.decide.outcome import (
     BatchOutcome,
     ClocksTold,
     Dot,
     HowSure,
-    MeasureTold,
     MethodOutcome,
     OtherChoice,
     Outcome,
+    PhotoTold,
     Reread,
     RescueSample,
     ScopeTold,
@@ -39,13 +36,13 @@ from yeasty.core.decide.questions.kind import Basis
 from yeasty.core.decide.rules import broken, limit_words
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.decide.scores import Answer, attribute_means
-from yeasty.core.decide.servings import ForServings, for_servings, ingredient_cost
+from yeasty.core.decide.servings import ForServings
 from yeasty.core.decide.tallies import counts_of
 from yeasty.core.decide.verdict import Arm, judge, per_attribute, scored
 from yeasty.core.decide.what_next import what_next
+from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.safety.core_minimum import CoreStanding
-from yeasty.core.setup.rounds import rounds_in
 from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.asked import answer_of, asked_of
@@ -61,17 +58,17 @@ from yeasty.operations.decide.claiming import (
 from yeasty.operations.decide.decisions import VERDICT, as_kept, keep
 from yeasty.operations.decide.earlier import earlier_spread
 from yeasty.operations.decide.loads import beside_loads, from_one_load, loads_of, methods_tasted
+from yeasty.operations.decide.measuring import curves_by_measure, measures_told, one_by_one, scales_of
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.operations.setup.sittings import in_shifts
 from yeasty.operations.taste.answers import Scope, opened_comments, scopes_of
 from yeasty.operations.taste.findings import Findings
 from yeasty.operations.taste.working_out import find
-from yeasty.store.ask.queries import appliances_of, whole_trial
+from yeasty.store.ask.queries import whole_trial
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.cook.queries import shifts_of
 from yeasty.store.cook.tables import Batch, Shift
-from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.taste.queries import opened_tastings
 from yeasty.store.taste.tables import Tasting
 
@@ -173,7 +170,7 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     changed = what_changed(attributes, now_asked) if answers else []
     standing = safety_of_trial(db, trial.id, [b for b, _ in cooked], now().timestamp())
     logs = logs_of(db, trial.id)
-    batches = _one_by_one(db, trial, cooked, curves_of(db, trial.id, cooked, logs))
+    batches = one_by_one(db, trial, cooked, curves_of(db, trial.id, cooked, logs))
     by_log = measured(batches)
     record = OnRecord(by_log, counts_of(batches))
     arms = _arms(trial, cooked, standing, by_log)
@@ -187,7 +184,7 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     usual = School.RANK if ranked else School.WEIGHTED
     front = chosen.school if chosen and (chosen.interval or not verdicts[usual].interval) else usual
     base = scored(front, arms, answers, attributes, day_of=scope.day_of, earlier=before)
-    scale = _scales(db, trial, cooked)
+    scale = scales_of(db, trial, cooked)
     servings = {k: scale[uuid.UUID(k)]([x.batch for x in mine]) for k, mine in batches.items() if mine}
     shifts = {s.id: s for s in shifts_of(db, trial.id)}
     means = per_attribute(answers, attributes)
@@ -201,9 +198,10 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         {a.key: a.name for a in arms},
         by_log,
         record.counts,
-        _curves(batches),
+        curves_by_measure(batches),
         looks_of(cooked),
         contradictions(cooked),
+        scope.day_of,
     )
     said = answer_of(db, trial, laid, shown)
     dots = [Dot(t, m, a, v) for (t, m, a), v in sorted(attribute_means(answers).items())]
@@ -231,7 +229,13 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         counted=_counted(answers, attributes),
         tasters=len({a.taster for a in answers}),
         methods=[
-            _method(m_id, [(b, m) for b, m in cooked if str(b.method_id) == m_id], servings.get(m_id), shifts)
+            _method(
+                m_id,
+                [(b, m) for b, m in cooked if str(b.method_id) == m_id],
+                servings.get(m_id),
+                shifts,
+                logs,
+            )
             for m_id in names
         ],
         choose_another=_another(said.leader or "", judging, answers, attributes, by_log),
@@ -244,7 +248,7 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         scope=scope.name,
         beside=[_beside(judging, s, attributes, counted, weighted) for s in scopes[1:]],
         blindness=_blindness(db, trial.id, found or Findings()),
-        measures=_measures(record),
+        measures=measures_told(record),
         what_next=_next(verdicts[front], base.fit, batches),
         claims=claims_told(db, trial, ground, cooked, logs, dots),
         claimable=claimable(ground),
@@ -363,88 +367,12 @@ def asked_when_opened(opened: Sequence[Tasting]) -> list[Attribute]:
     return list(found.values())
 
 
-def _one_by_one(
-    db: Session,
-    trial: Trial,
-    measured: Sequence[tuple[Batch, BatchMeasures]],
-    curves: Mapping[str, Mapping[str, Points]],
-) -> dict[str, list[OneBatch]]:
-    """Method to its judged and finished batches, each scaled by itself to the servings that are compared."""
-    scale = _scales(db, trial, measured)
-    share = {m.id: trial.pieces / m.pieces_per_batch for m in trial.methods}
-    found: dict[str, list[OneBatch]] = {str(m.id): [] for m in trial.methods}
-    for b, m in measured:
-        if m.complete and m.standing is Standing.JUDGED:
-            scaled = scale[b.method_id]([m])
-            one = OneBatch(m, scaled, share[b.method_id], curves.get(str(b.id), {}))
-            found[str(b.method_id)].append(one)
-    return found
-
-
-def _curves(batches: Mapping[str, Sequence[OneBatch]]) -> dict[str, dict[str, list[Points]]]:
-    """Measure to way to the curves of its batches."""
-    found: dict[str, dict[str, list[Points]]] = {}
-    for way, mine in batches.items():
-        for b in mine:
-            for name, points in b.curves.items():
-                found.setdefault(CURVE + name, {}).setdefault(way, []).append(points)
-    return found
-
-
-Scaled = Callable[[Sequence[BatchMeasures]], ForServings]
-
-
-def _scales(
-    db: Session, trial: Trial, measured: Sequence[tuple[Batch, BatchMeasures]]
-) -> dict[uuid.UUID, Scaled]:
-    """Method to what scales batches of it to the servings that are compared."""
-    used = appliances_of(db, trial)
-    prices = {str(i.id): i.price_per_kg for i in trial.ingredients}
-    price_per_kwh = the_kitchen(db).price_per_kwh
-    found: dict[uuid.UUID, Scaled] = {}
-    for method in trial.methods:
-        capacities = [
-            used[s.appliance_id].capacity_pieces
-            for s in method.steps
-            if s.phase == "cook" and s.appliance_id in used
-        ]
-        known = [c for c in capacities if c is not None]
-        scale = trial.pieces / method.pieces_per_batch
-        amounts = {str(a.ingredient_id): a.mass_kg * scale for a in method.amounts}
-        found[method.id] = partial(
-            for_servings,
-            pieces=trial.pieces,
-            pieces_per_batch=method.pieces_per_batch,
-            capacity=min(known) if known else None,
-            ingredient_cost=ingredient_cost(amounts, prices) if amounts else None,
-            price_per_kwh=price_per_kwh,
-            rounds_cooked=max(
-                (rounds_in(b.chain().steps) for b, _ in measured if b.method_id == method.id), default=1
-            ),
-        )
-    return found
-
-
-def _measures(record: OnRecord) -> list[MeasureTold]:
-    """Everything that was measured, ways side by side."""
-    found = []
-    for key, values in record.values.items():
-        m = measure_of(key)
-        if m is None:
-            continue
-        first = order(m, values)[0]
-        others = [w for w in values if w != first]
-        best = first if others and all(better(m, values[first], values[o]) for o in others) else None
-        words = {w: record.told(m, w) for w in values}
-        found.append(MeasureTold(m.key, m.name, values, words, best))
-    return found
-
-
 def _method(
     method_id: str,
     mine: Sequence[tuple[Batch, BatchMeasures]],
     servings: ForServings | None,
     shifts: Mapping[uuid.UUID, Shift],
+    logs: Mapping[str, Sequence[Entry]],
 ) -> MethodOutcome:
     judged = [m for _, m in mine if m.standing is Standing.JUDGED]
     yields = [m.cooked_yield for m in judged if m.cooked_yield is not None]
@@ -455,6 +383,13 @@ def _method(
         notes=[n for m in judged for n in (*m.cues, *m.notes)],
         nuisance=sorted({w for m in judged for w in m.nuisance}),
         also=also_measured(judged),
+        photos=[
+            PhotoTold(str(e.payload["photo_id"]), str(e.payload.get("face") or ""), b.replicate)
+            for b, m in mine
+            if m.standing is Standing.JUDGED
+            for e in logs.get(str(b.id), ())
+            if e.kind is EntryKind.PHOTO
+        ],
         batches=[
             BatchOutcome(
                 batch=str(b.id),

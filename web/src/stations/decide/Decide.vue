@@ -7,9 +7,11 @@ import LoafMark from '../../bench/LoafMark.vue'
 import { useTrial } from '../useTrial'
 import MeasureBars from './MeasureBars.vue'
 import QuestionPicture from './QuestionPicture.vue'
+import SentenceRecords from './SentenceRecords.vue'
 import SideBySide from './SideBySide.vue'
 import Tonight from './Tonight.vue'
 import TrialClaims from './TrialClaims.vue'
+import WayPhotos from './WayPhotos.vue'
 import WayPurposes from './WayPurposes.vue'
 import WayRows from './WayRows.vue'
 
@@ -134,13 +136,14 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       />
       <WayRows v-else :trial="trial" :outcome="outcome" :verdict="verdict" :axis="axis" />
       <MeasureBars :measures="outcome.measures" :methods="methods" :pieces="outcome.pieces" />
+      <WayPhotos :trial="id" :methods="methods" :told="outcome.methods" />
       <Tonight v-if="outcome.measures.length" :trial="id" :methods="methods" />
     </template>
     <section v-if="verdict" class="stand">
       <h2>What this stands on</h2>
       <ul>
         <li v-for="s in sentences" :key="s.text">
-          {{ s.text }} <span class="soft small">{{ s.standing }}: {{ s.stands_on }}</span>
+          {{ s.text }} <SentenceRecords v-if="outcome" :sentence="s" :outcome="outcome" :methods="methods" />
         </li>
         <li v-for="b in outcome?.limits" :key="b">A way had to keep to: {{ b }}</li>
         <li v-for="b in outcome?.blindness" :key="b">{{ b }}</li>

@@ -7,6 +7,7 @@ from math import sqrt
 from statistics import fmean
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.stats import t as student
 
 from yeasty.core.decide.nested import ASSUMED_BATCH_SD
@@ -15,6 +16,7 @@ from yeasty.core.decide.questions.kind import Asked, Basis, Way
 from yeasty.core.decide.questions.ladder import best_point
 
 LEVEL = 0.95
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -56,63 +58,99 @@ def additive(
     method_of: Mapping[str, str],
     ways: Sequence[Way],
     factors: Sequence[str],
+    day_of: Mapping[str, str] | None = None,
 ) -> Additive | None:
-    """M12: factors fitted together to cells; error from what does not add up, from people who differ by
-    factor, and from batches; None where factors cannot be told apart, or one person tasted.
+    """M12: factors fitted together to batches of cells; error from what does not add up, from people who
+    differ by factor, and from batches; days (or loads) as a term. None where factors cannot be told apart
+    from one another or from the days, or fewer than two people tasted enough.
     """
     levels = {w.key: w.levels for w in ways}
-    people = sorted({p for p, _ in table})
-    tasted = {method_of[b] for _, b in table}
-    names = [w.key for w in ways if w.key in tasted and len(w.levels) == len(factors)]
-    if len(people) < 2 or len(names) < 3:
+    tasted = {b for _, b in table}
+    batches = [
+        b for w in ways if len(w.levels) == len(factors) for b in sorted(tasted) if method_of[b] == w.key
+    ]
+    names = list(dict.fromkeys(method_of[b] for b in batches))
+    if len(names) < 3:
         return None
     columns = [(f, x) for f in range(len(factors)) for x in _levels_of(f, [levels[n] for n in names])[1:]]
-    design = np.array([[1.0, *(float(levels[n][f] == x) for f, x in columns)] for n in names])
+    days = sorted({(day_of or {}).get(b, "") for b in batches})[1:]
+    cells = np.array([[1.0, *(float(levels[method_of[b]][f] == x) for f, x in columns)] for b in batches])
+    beside = np.array([[float((day_of or {}).get(b, "") == d) for d in days] for b in batches])
+    design = np.hstack([cells, beside.reshape(len(batches), len(days))])
     if np.linalg.matrix_rank(design) < design.shape[1]:
         return None
-    solve = np.linalg.pinv(design)
-    by_person = []
-    for p in people:
-        mine = [[v for (q, b), v in table.items() if q == p and method_of[b] == n] for n in names]
-        if all(mine):
-            by_person.append([fmean(v) for v in mine])
-    if len(by_person) < 2:
+    each, left = _by_person(table, batches, design, cells.shape[1])
+    if len(each) < 2:
         return None
-    y = np.array(by_person)
-    mean = y.mean(axis=0)
-    beta = solve @ mean
-    left = mean - design @ beta
-    df = len(names) - design.shape[1]
+    beta = each.mean(axis=0)
+    df = len(batches) - design.shape[1]
     # What does not add up, between cells; where nothing is left over, the spread that is assumed of batches.
     v_cell = max(float(left @ left) / df, 0.0) if df > 0 else ASSUMED_BATCH_SD**2
-    cell_df = float(df) if df > 0 else 6.0
-    each = (solve @ y.T).T
+    spread = (v_cell, float(df) if df > 0 else 6.0)
+    solve = np.linalg.pinv(design)
+    grand = fmean(v for (_, b), v in table.items() if b in batches)
     effects = []
     values: dict[tuple[int, str], float] = {}
     for f, factor in enumerate(factors):
         every = _levels_of(f, [levels[n] for n in names])
         index = {x: columns.index((f, x)) + 1 if (f, x) in columns else None for x in every}
         at = {x: float(beta[i]) if i is not None else 0.0 for x, i in index.items()}
-        base = float(mean.mean()) - fmean(at[levels[n][f]] for n in names)
+        base = grand - fmean(at[levels[method_of[b]][f]] for b in batches)
         values |= {(f, x): base + at[x] for x in every}
         high, low = max(every, key=lambda x: (at[x], x)), min(every, key=lambda x: (at[x], x))
         if high == low:
             continue
         contrast = np.zeros(design.shape[1])
         for x, sign in ((high, 1.0), (low, -1.0)):
-            if index[x] is not None:
-                contrast[index[x]] += sign
-        persons = each @ contrast
-        n = len(persons)
-        v_people = float(persons.var(ddof=1)) / n
-        weights = contrast @ solve
-        v_cells = v_cell * float(weights @ weights)
-        v = v_people + v_cells
-        freedom = v * v / (v_people**2 / (n - 1) + v_cells**2 / cell_df) if v > 0 else 1.0
-        half = float(student.ppf(0.5 + LEVEL / 2, max(1.0, freedom))) * sqrt(v)
+            column = index[x]
+            if column is not None:
+                contrast[column] += sign
+        half, freedom = _half(each @ contrast, contrast @ solve, spread)
         effects.append(Effect(factor, high, low, at[high] - at[low], half, freedom))
-    cells = {n: float(design[i] @ beta) for i, n in enumerate(names)}
-    return Additive(values, cells, tuple(effects), df)
+    share = np.concatenate([[1.0], cells[:, 1:].mean(axis=0)])
+    told = {
+        n: grand + float((cells[[method_of[b] for b in batches].index(n)] - share) @ beta[: cells.shape[1]])
+        for n in names
+    }
+    return Additive(values, told, tuple(effects), df)
+
+
+def _by_person(
+    table: Mapping[tuple[str, str], float], batches: Sequence[str], design: Floats, factors: int
+) -> tuple[Floats, Floats]:
+    """Everybody's own factors, of those who tasted enough to tell them, and what the means of batches leave.
+
+    Who came on one day only has no day to take out.
+    """
+    found, left = [], np.zeros((0, len(batches)))
+    for p in sorted({p for p, _ in table}):
+        mine = np.array([(p, b) in table for b in batches])
+        y = np.array([table.get((p, b), 0.0) for b in batches])
+        x = design[mine]
+        varies = [c for c in range(design.shape[1]) if c < factors or np.ptp(x[:, c]) > 0] if len(x) else []
+        if not len(x) or np.linalg.matrix_rank(x[:, varies]) < len(varies):
+            continue
+        beta = np.zeros(design.shape[1])
+        beta[varies] = np.linalg.lstsq(x[:, varies], y[mine], rcond=None)[0]
+        found.append(beta)
+        left = np.vstack([left, np.where(mine, y - design @ beta, np.nan)])
+    if not found:
+        return np.zeros((0, design.shape[1])), np.zeros(len(batches))
+    seen = ~np.isnan(left).all(axis=0)
+    mean = np.zeros(len(batches))
+    mean[seen] = np.nanmean(left[:, seen], axis=0)
+    return np.array(found), mean
+
+
+def _half(persons: Floats, weights: Floats, spread: tuple[float, float]) -> tuple[float, float]:
+    """Half the 95 % range of an effect and its degrees of freedom: people who differ in it, and batches."""
+    v_cell, cell_df = spread
+    n = len(persons)
+    v_people = float(persons.var(ddof=1)) / n
+    v_cells = v_cell * float(weights @ weights)
+    v = v_people + v_cells
+    freedom = v * v / (v_people**2 / (n - 1) + v_cells**2 / cell_df) if v > 0 else 1.0
+    return float(student.ppf(0.5 + LEVEL / 2, max(1.0, freedom))) * sqrt(v), freedom
 
 
 def _levels_of(factor: int, rows: Sequence[Sequence[str]]) -> list[str]:
@@ -162,17 +200,26 @@ def _along(asked: Asked, basis: Basis) -> tuple[Picture, list[Sentence]] | None:
     return Picture("curves", asked.factors[which], "score", marks), sentences
 
 
+def _added(asked: Asked, basis: Basis, day_of: Mapping[str, str]) -> Additive | None:
+    return additive(basis.table, basis.method_of, asked.ways, asked.factors, day_of)
+
+
 def _nearest(rows: Sequence[tuple[float, float, Way]], at: float, which: int) -> str:
     return min(rows, key=lambda r: abs(r[0] - at))[2].levels[which]
 
 
 def _effects(asked: Asked, basis: Basis) -> Answered:
     v = basis.verdict
-    found = additive(basis.table, basis.method_of, asked.ways, asked.factors) if asked.factors else None
+    found = _added(asked, basis, basis.day_of) if asked.factors else None
     if found is None:
+        mixed = asked.factors and _added(asked, basis, {}) is not None
         why = Sentence(
-            "What each factor does by itself cannot be told from the cells that were tasted.",
-            "cells tasted, and by how many people",
+            "What each factor does by itself cannot be told from the cells that were tasted."
+            if not mixed
+            else "Levels of a factor were tasted on days of their own, so what the day did cannot be told "
+            "from what they do.",
+            "cells tasted, on which days, and by how many people",
+            Stands.LAID_OUT,
         )
         return Answered(Asks.GRID, v.headline, v.how_sure, v.leader, (why, *v.sentences))
     names = {w.key: w.name for w in asked.ways}

@@ -89,7 +89,7 @@ class Basis:
     """What was tasted: the verdict of the school in front, the scores it stands on, the fit (None where
     nothing can be compared), whether it was blind; `measured`: what judged batches came to, `counts` what was
     counted of them, `curves` what was read over time (measure, way, batches), `looks` what was seen,
-    `contradicted` records that cannot both be so.
+    `contradicted` records that cannot both be so; `day_of` batch to the sitting or the load it lies in.
     """
 
     verdict: Verdict
@@ -103,6 +103,7 @@ class Basis:
     curves: Mapping[str, Mapping[str, Sequence[Points]]] = field(default_factory=dict)
     looks: Mapping[str, Sequence[Look]] = field(default_factory=dict)
     contradicted: Sequence[str] = ()
+    day_of: Mapping[str, str] = field(default_factory=dict)
 
     def range(self, first: str, second: str) -> Range | None:
         """First minus second with its range: by batches where both were tasted twice, else with a spread
