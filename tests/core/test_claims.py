@@ -277,6 +277,19 @@ def test_what_a_day_did_to_a_grid_is_taken_out_or_said_to_be_mixed_with_a_factor
     assert "matters" not in mixed.headline
 
 
+def test_a_screening_tells_families_together_and_what_was_judged_from_memory() -> None:
+    rows = [
+        Way("a", "A", "Steamed short", True, word="fair", family="Steamer"),
+        Way("b", "B", "Steamed long", True, word="good", family="Steamer"),
+        Way("c", "C", "Fried", True, word="weak", family="Deep fryer", cooked=False),
+    ]
+    asked = Asked(rows, words=["weak", "fair", "good"], few=1)
+    said = [s.text for s in QUESTIONS[Asks.SCREENING](asked, ladder({})).sentences]
+    assert "Steamer: 2 ways, “fair” to “good”, furthest Steamed long." in said
+    assert "Judged from memory or elsewhere, not cooked to the end here: Fried." in said
+    assert not any(s.startswith("Deep fryer") for s in said), "one way is no family"
+
+
 def test_looks_are_laid_side_by_side_and_none_is_called_better() -> None:
     looks = {"a": [Look("underside", "“pale” (batch 1)")], "b": [Look("top", "“brown” (batch 1)")]}
     basis = Basis(ladder({}).verdict, {}, {}, None, looks=looks)

@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.screening import WORDS
+from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import DoneRule, TrialKind
 from yeasty.core.decide.outcome import Answered, Asks, Sentence, Stands
 from yeasty.core.decide.questions import QUESTIONS, USUAL
@@ -79,6 +80,7 @@ def asked_of(db: Session, trial: Trial, arms: Sequence[Arm], *, one_load: bool =
 
 
 def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool) -> Way:
+    names = techniques()
     cooked = arm.batches > 0 or (screened and not arm.set_aside)
     return Way(
         str(m.id),
@@ -95,6 +97,8 @@ def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool
         m.failed_tries,
         m.verdict_word,
         m.verdict_note,
+        names[m.technique].name if m.technique in names else m.technique,
+        arm.batches > 0,
     )
 
 

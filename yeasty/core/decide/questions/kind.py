@@ -24,7 +24,8 @@ class Way:
     levels : of a grid, one a factor
     parent : the way it came from, of this trial; `change`, `aimed_defect`, `outcome`, `failed_tries` as
     written
-    word, note : of a screening
+    word, note : of a screening; family : what it is a variant of, as its technique
+    cooked : whether it was cooked to the end here
     """
 
     key: str
@@ -41,6 +42,8 @@ class Way:
     failed_tries: int = 0
     word: str = ""
     note: str = ""
+    family: str = ""
+    cooked: bool = True
 
 
 @dataclass(frozen=True)

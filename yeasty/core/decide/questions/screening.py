@@ -1,8 +1,10 @@
 """A screening: the best few, with all that tie; no claim."""
 
+from collections.abc import Mapping
+
 from yeasty.core.ask.screening import best_few
 from yeasty.core.decide.outcome import Answered, Asks, HowSure, Mark, Picture, Sentence, Stands
-from yeasty.core.decide.questions.kind import Asked, Basis
+from yeasty.core.decide.questions.kind import Asked, Basis, Way
 
 
 def screening(asked: Asked, _: Basis) -> Answered:
@@ -35,6 +37,17 @@ def screening(asked: Asked, _: Basis) -> Answered:
                 Stands.MEASURED,
             )
         )
+    memory = [w.name for w in asked.ways if w.word and not w.cooked]
+    if memory:
+        said_of = "all of them" if len(memory) == judged else ", ".join(memory)
+        sentences.append(
+            Sentence(
+                f"Judged from memory or elsewhere, not cooked to the end here: {said_of}.",
+                "no batch of it is in the log",
+                Stands.SEEN,
+            )
+        )
+    sentences += _families(asked, rank)
     if not chosen:
         return Answered(
             Asks.SCREENING,
@@ -54,3 +67,21 @@ def screening(asked: Asked, _: Basis) -> Answered:
         sentences,
         Picture("list", "", "", marks),
     )
+
+
+def _families(asked: Asked, rank: Mapping[str, int]) -> list[Sentence]:
+    """Ways of one family beside one another: how far they went, and which of them went furthest."""
+    by: dict[str, list[Way]] = {}
+    for w in asked.ways:
+        if w.word in rank:
+            by.setdefault(w.family, []).append(w)
+    found = []
+    for family, mine in by.items():
+        if len(mine) < 2 or len(by) < 2:
+            continue
+        ranked = sorted(mine, key=lambda w: rank[w.word])
+        worst, best = ranked[0].word, ranked[-1].word
+        top = [w.name for w in mine if w.word == best]
+        went = f"all “{best}”" if worst == best else f"“{worst}” to “{best}”, furthest {', '.join(top)}"
+        found.append(Sentence(f"{family}: {len(mine)} ways, {went}.", "words given to each", Stands.SEEN))
+    return found
