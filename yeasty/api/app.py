@@ -16,7 +16,7 @@ from yeasty.api.describe import BLUEPRINTS
 from yeasty.api.front import front
 from yeasty.api.kitchen.accounts import load_user
 from yeasty.api.live import Hub
-from yeasty.api.publish.endpoints import public
+from yeasty.api.publish.public import public
 from yeasty.api.request import LEFT_OUT
 from yeasty.api.trust import trust
 from yeasty.core.kernel.quantities import System

@@ -29,6 +29,7 @@ from yeasty.core.decide.foretell import can_find
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.kernel.quantities import System
 from yeasty.core.kernel.steps import step_from_record
+from yeasty.core.publish.fitted import fit_recipe
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.appliances import Appliance
 from yeasty.core.setup.offers import Measured, offers
@@ -157,6 +158,11 @@ def panels_can_find(rounds: list[dict[str, Any]]) -> list[list[str]]:
     return [can_find(TestKey(r["test"]), r["tasters"], r["methods"], r["batches"]) for r in rounds]
 
 
+def fitted(recipes: list[Mapping[str, Any]], kitchen: Mapping[str, Any]) -> list[dict[str, Any]]:
+    """Recipes of a page in a reader's kitchen."""
+    return [asdict(fit_recipe(r, **kitchen)) for r in recipes]
+
+
 def pdf(html: str) -> str:
     """A page as PDF, as text that fits a line."""
     return b64encode(pdf_elsewhere(html)).decode()
@@ -173,6 +179,7 @@ ASKED: Mapping[str, Callable[..., Any]] = {
     "place_draw": place_draw,
     "plan_summary": plan_summary,
     "can_find": panels_can_find,
+    "fitted": fitted,
     "pdf": pdf,
 }
 

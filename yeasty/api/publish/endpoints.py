@@ -1,33 +1,24 @@
 """Publish: draft, versions, withdrawal; and the public pages, which need no account and no script."""
 
-import json
 from base64 import b64decode
 from datetime import datetime
 from functools import partial
 from importlib.resources import files
 from typing import Literal
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
-from flask import Blueprint, Response, current_app, request, send_from_directory
+from flask import Response, current_app, request
 from pydantic import BaseModel, Field
 
 from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
-from yeasty.api.problems import not_found
 from yeasty.api.reckon import reckon
 from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
 from yeasty.api.shown import shown
-from yeasty.core.publish.chooser import ASKED, tonight
-from yeasty.core.publish.contents import contents
-from yeasty.core.publish.document import as_now
-from yeasty.core.publish.html import index_html, notice_html, page_html, report_html
+from yeasty.core.publish.html import notice_html, page_html, report_html
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
-from yeasty.core.publish.linked import linked
-from yeasty.core.publish.markdown import markdown
 from yeasty.core.publish.opinion import opinions
-from yeasty.core.publish.portions import read as read_portion
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.building import build_page, kind_of
@@ -35,12 +26,10 @@ from yeasty.operations.publish.report import report_of
 from yeasty.operations.publish.telling import pages_at_risk, telling
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
-from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.publish import queries as publications
 from yeasty.store.publish.tables import Publication, Rendering
 
 publish = blueprint("publish", "publish")
-public = Blueprint("public", __name__)
 PDF = "application/pdf"
 STYLE = "/style/page.css"
 PAGE_FILES = files("yeasty.core.publish").joinpath("page")
@@ -288,107 +277,6 @@ def withdraw_page(path: TrialPath, body: WithdrawIn) -> Response:
     pages.withdraw(db(), trial.id, body.why)
     people.note(db(), "withdrew a page", trial.title, by=me().person_id)
     return _view(path.trial_id)
-
-
-def _published(slug: str, version: int | None) -> Publication | str:
-    """The version, or the notice of why there is none any more."""
-    found = publications.by_slug(db(), slug, version)
-    if found is None:
-        gone = publications.was_deleted(db(), slug)
-        if gone is None:
-            raise not_found("page")
-        text = (
-            f"The kitchen deleted it on {gone.at:%d %B %Y}, with all it stood on. Please do not cook by "
-            f"an earlier copy."
-        )
-        return notice_html("This method is no more", text, style=STYLE)
-    return _withdrawn(found) if found.withdrawn_at is not None else found
-
-
-def _withdrawn(row: Publication) -> str:
-    text = (
-        f"Withdrawn on {row.withdrawn_at:%d %B %Y}: {row.withdrawn_why}. Please do not cook by an "
-        f"earlier copy."
-    )
-    return notice_html("This method was withdrawn", text, style=STYLE)
-
-
-@public.get("/style/<name>")
-def style_file(name: str) -> Response:
-    """The style sheet of public pages, and its fonts."""
-    if not name.endswith((".css", ".woff2")):
-        raise not_found("file")
-    return send_from_directory(str(PAGE_FILES), name, max_age=3600)
-
-
-@public.get("/p/")
-def public_index() -> Response:
-    """All pages that are out, by their newest version; those that hold all the words asked for."""
-    asked = request.args.get("q", "")[:100]
-    html = index_html(
-        contents([(p.slug, p.version, p.document) for p in publications.newest_out(db())], asked),
-        asked,
-        style=STYLE,
-    )
-    response = current_app.response_class(html, mimetype="text/html")
-    response.headers["Cache-Control"] = "no-cache"
-    return response
-
-
-@public.get("/p/<slug>")
-@public.get("/p/<slug>/<int:version>")
-def public_page(slug: str, version: int | None = None) -> Response | tuple[str, int]:
-    """The page; the newest version where none is named; the notice where it was withdrawn."""
-    row, newest = _published(slug, version), _published(slug, None)
-    if isinstance(row, str):
-        return row, 410
-    if isinstance(newest, str):
-        return newest, 410
-    html = page_html(
-        pages.edition(row, newest, the_kitchen(db()).time_zone),
-        base=request.host_url.rstrip("/"),
-        style=STYLE,
-        for_print="print" in request.args,
-        portion=read_portion(request.args.get("pieces", "")),
-        tonight=tonight(as_now(row.document), {k: request.args[k] for k in ASKED if k in request.args}),
-    )
-    response = current_app.response_class(html, mimetype="text/html")
-    response.headers["Cache-Control"] = "no-cache"
-    return response
-
-
-@public.get("/p/<slug>/<int:version>/<name>")
-def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int]:
-    """The page as a file: method.md, recipe.json, method.pdf."""
-    row = _published(slug, version)
-    if isinstance(row, str):
-        return row, 410
-    moment = row.published_at.astimezone(ZoneInfo(the_kitchen(db()).time_zone))
-    if name == "method.md":
-        text = markdown(
-            row.document, published=f"{moment:%d %B %Y}", version=row.version, correction=row.correction
-        )
-        return file_answer(text.encode(), "text/markdown; charset=utf-8", f"{slug}-{version}.md")
-    if name == "recipe.json":
-        ld = linked(
-            row.document,
-            published_iso=moment.date().isoformat(),
-            url=f"{request.host_url.rstrip('/')}/p/{slug}/{version}",
-        )
-        return file_answer(
-            json.dumps(ld, ensure_ascii=False, indent=1).encode(),
-            "application/ld+json",
-            f"{slug}-{version}.json",
-        )
-    if name == "method.pdf":
-        made = db().get(Rendering, (row.id, PDF))
-        if made is None:
-            current_app.extensions["yeasty_jobs"].render(row.id)
-            return notice_html(
-                "The PDF is being made", "This page looks again in a few seconds.", style=STYLE, refresh_s=3
-            ), 202
-        return file_answer(made.data, PDF, f"{slug}-{version}.pdf")
-    raise not_found("file")
 
 
 def file_answer(data: bytes, media_type: str, name: str) -> Response:

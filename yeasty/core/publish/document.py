@@ -181,4 +181,14 @@ def as_now(record: Mapping[str, Any]) -> dict[str, Any]:
 def _from_3(record: Mapping[str, Any]) -> dict[str, Any]:
     """Sentences did not say what kind of record they stand on, and nothing was picked to be claimed."""
     why = [[text, on, ""] for text, on, *_ in record["why"]]
-    return {**record, "why": why, "claims": [], "purposes": []}
+    recipe = _of_3(record["recipe"]) if record["recipe"] else None
+    recipes = [_of_3(r) for r in record["recipes"]]
+    return {**record, "why": why, "claims": [], "purposes": [], "recipe": recipe, "recipes": recipes}
+
+
+def _of_3(recipe: Mapping[str, Any]) -> dict[str, Any]:
+    """It did not say what another kitchen could be reckoned from, so none is."""
+    unsaid = {"phase": "", "appliance": "", "set_point_c": None, "power_w": None, "core_c": None}
+    steps = [{"low_s": s["duration_s"], "high_s": s["duration_s"], **unsaid, **s} for s in recipe["steps"]]
+    how = {"technique": "", "thickness_m": None, "altitude_m": 0.0, "by_core": True}
+    return {**how, **recipe, "steps": steps}

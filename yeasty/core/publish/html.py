@@ -17,6 +17,7 @@ from yeasty.core.publish.figures import place, scaled
 from yeasty.core.publish.kinds import KINDS, PageKind
 from yeasty.core.publish.linked import linked
 from yeasty.core.publish.portions import Portion
+from yeasty.core.publish.reader import OVENS, Kitchen, asked_by
 from yeasty.core.publish.recipe import for_readers
 from yeasty.core.publish.report import Report
 from yeasty.core.publish.sections import sections_of
@@ -63,6 +64,8 @@ def page_html(
     flat: bool = False,
     tonight: Tonight | None = None,
     portion: Portion | None = None,
+    kitchen: Kitchen | None = None,
+    fits: Sequence[Mapping[str, Any]] = (),
 ) -> str:
     """The page.
 
@@ -76,8 +79,11 @@ def page_html(
     flat : as a plain file beside others: what needs the program is left out, and it says so
     tonight : what a reader has tonight, and what fits it
     portion : for how many pieces they want it
+    kitchen : what they said of their kitchen; fits : each recipe fitted to it, in their order; empty where
+        nothing was said
     """
     record = as_now(edition.record)
+    recipes = recipes_of(record)
     path = f"/p/{edition.slug}/{edition.version}"
     ld = linked(record, published_iso=edition.published_iso, url=base + path)
     return (
@@ -102,9 +108,18 @@ def page_html(
             asked=ASKED,
             tonight=tonight or Tonight(),
             portion=portion or Portion(),
+            kitchen=kitchen or Kitchen(),
+            asks=asked_by(recipes),
+            ovens=OVENS,
+            fit={r["tag"]: f for r, f in zip(recipes, fits, strict=False)},
             path=path,
         )
     )
+
+
+def recipes_of(record: Mapping[str, Any]) -> list[Mapping[str, Any]]:
+    """Every recipe that a record of this version writes out."""
+    return [r for r in (record["recipe"], *record["recipes"]) if r]
 
 
 def index_html(entries: Sequence[Entry], asked: str, *, style: str, flat: bool = False) -> str:

@@ -35,8 +35,14 @@ class CautionText:
 
 @dataclass(frozen=True)
 class StepText:
-    """A step as a reader cooks it. `duration_s` is kept for files that want numbers; `beside` says where a
-    time was planned and not logged, or was planned otherwise.
+    """A step as a reader cooks it.
+
+    Attributes
+    ----------
+    duration_s : for files that want numbers; low_s, high_s : the shortest and the longest it took [s]
+    beside : says where a time was planned and not logged, or was planned otherwise
+    phase, appliance, set_point_c, power_w, core_c : what another kitchen is reckoned from; appliance by its
+        kind, "" where none is needed
     """
 
     what: str
@@ -48,6 +54,13 @@ class StepText:
     cautions: tuple[CautionText, ...]
     beside: str = ""
     days_before: int = 0
+    low_s: float = 0.0
+    high_s: float = 0.0
+    phase: str = ""
+    appliance: str = ""
+    set_point_c: float | None = None
+    power_w: float | None = None
+    core_c: float | None = None
 
 
 @dataclass(frozen=True)
@@ -59,6 +72,8 @@ class Recipe:
     method, tag, mark : which it is
     yield_text, pieces, total_s : what it makes, and from start to plate [s]
     allergens : of what goes into it; `says` : what a reader has to know of how it is told
+    technique, thickness_m, altitude_m : how it was cooked, of what thickness a piece was, and how high [m]
+    by_core : whether this kind of food is safe by its core alone
     """
 
     method: str
@@ -73,6 +88,10 @@ class Recipe:
     gear: tuple[str, ...]
     steps: tuple[StepText, ...]
     says: tuple[str, ...] = ()
+    technique: str = ""
+    thickness_m: float | None = None
+    altitude_m: float = 0.0
+    by_core: bool = True
 
 
 Times = Mapping[str, Sequence[float]]
@@ -85,6 +104,7 @@ def step_texts(
     hazards: Sequence[str],
     status: Callable[[Limit], str] = lambda row: row.status,
     times: Times | None = None,
+    kind_of: Callable[[str], str] = lambda _: "",
 ) -> tuple[StepText, ...]:
     """Steps as a reader cooks them, each with its cautions; `status` says how far a figure was checked.
 
@@ -95,6 +115,7 @@ def step_texts(
     ----------
     times : step to how long it took in each judged batch [s]; a step that is not among them is told as it was
         planned, and says so. None where nothing was cooked
+    kind_of : an appliance's key to its kind
     """
     told: list[StepText] = []
     said: dict[str, int] = {}
@@ -119,6 +140,13 @@ def step_texts(
                     _cautions(step, hazards, status, said, len(told) + 1),
                     _beside(step, took, cooked=times is not None),
                     step.days_before,
+                    min(took) if took else step.duration_s,
+                    max(took) if took else step.duration_s,
+                    step.phase.value,
+                    kind_of(step.appliance) if step.appliance else "",
+                    step.set_point_c,
+                    step.power_w,
+                    step.end_core_c if step.end_rule is EndRule.CORE else None,
                 )
             )
     return tuple(told)

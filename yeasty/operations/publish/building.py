@@ -16,6 +16,7 @@ from yeasty.core.publish.document import Claimed, Page, WayText
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, usual_kind
 from yeasty.core.publish.opinion import compares, opinions
 from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
+from yeasty.core.safety.core_minimum import food_classes
 from yeasty.core.setup.allergens import union
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import facts
@@ -29,6 +30,7 @@ from yeasty.operations.taste.panels import allergens_unchecked
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.cook.tables import Batch
+from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.publish.tables import Draft
 from yeasty.store.safety.queries import checks, status_of
@@ -163,9 +165,9 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
 def _recipe(t: _Trial, method: Method) -> Recipe:
     """A method written out: what was cooked, with its own amounts, allergens and gear."""
     cooked = as_cooked(t.db, t.trial, method, t.measured)
-    steps = step_texts(
-        cooked.steps, hazards_of_method(t.trial, method), partial(status_of, checked=t.checked), cooked.times
-    )
+    status = partial(status_of, checked=t.checked)
+    hazards = hazards_of_method(t.trial, method)
+    steps = step_texts(cooked.steps, hazards, status, cooked.times, partial(_kind, t))
     gear = [t.used[s.appliance_id].name for s in method.steps if s.appliance_id and s.appliance_id in t.used]
     name = {i.id: i.name for i in t.trial.ingredients}
     mine = t.outcome.method(str(method.id)) if t.outcome else None
@@ -186,7 +188,22 @@ def _recipe(t: _Trial, method: Method) -> Recipe:
         gear=tuple(dict.fromkeys([*gear, *method.gear])),
         steps=steps,
         says=cooked.says,
+        technique=method.technique,
+        thickness_m=method.piece_thickness_m,
+        altitude_m=the_kitchen(t.db).altitude_m,
+        by_core=_by_core(t.trial),
     )
+
+
+def _kind(t: _Trial, appliance: str) -> str:
+    found = t.used.get(uuid.UUID(appliance))
+    return found.kind if found else ""
+
+
+def _by_core(trial: Trial) -> bool:
+    """Whether this kind of food is safe by its core; where nobody said what it is, it is taken to be."""
+    known = food_classes().get(trial.food_class)
+    return known is None or bool(known.limits)
 
 
 def _any_variety(t: _Trial, recipes: Sequence[Recipe]) -> Recipe | None:
