@@ -1,5 +1,6 @@
 """Pages of every kind: each follows the outcome, is true of its records, and offers nothing refused."""
 
+import json
 import re
 from collections import defaultdict
 from pathlib import Path
@@ -14,7 +15,9 @@ from tests.api.helpers import Client, cook_all, make_shift, new_trial, ok, trial
 from tests.conftest import run_worker_once
 from tests.store.test_store import session
 from yeasty.core.kernel.entries import EntryKind
+from yeasty.core.publish.html import Edition, page_html
 from yeasty.core.publish.kinds import PageKind
+from yeasty.core.publish.markdown import markdown
 from yeasty.core.taste.said import SaidValue
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish.building import build_page
@@ -325,3 +328,35 @@ def test_a_comparison_in_the_leads_own_words_is_shown_before_and_told_as_opinion
     assert view["opinions"] == [{"field": "Introduction", "words": "Crisper than"}]
     page = lead.get(f"/trials/{buns}/publication/page").text
     assert "as its opinion and tied to no record: “Crisper than”" in page
+
+
+def test_a_page_of_the_version_before_is_read_and_asks_nothing_of_a_readers_kitchen(demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, _ = page_of(db, PageKind.ONE_METHOD)
+        record = json.loads(json.dumps(row.document))
+    record["version"] = 3
+    for key in ("claims", "purposes"):
+        del record[key]
+    record["why"] = [row[:2] for row in record["why"]]
+    for key in ("technique", "thickness_m", "altitude_m", "by_core"):
+        del record["recipe"][key]
+    for s in record["recipe"]["steps"]:
+        for key in ("low_s", "high_s", "phase", "appliance", "set_point_c", "power_w", "core_c", "during_s"):
+            del s[key]
+    edition = Edition(record, "old", 1, "1 May 2026", "2026-05-01", "", 1)
+    html = page_html(edition, base="", style="")
+    assert "In your kitchen" not in html
+    assert record["title"] in html
+    assert "Stands on:" in html
+    assert markdown(record, published="1 May 2026", version=1, correction="")
+
+
+def test_a_page_is_fitted_for_one_address_so_often_and_no_more(app: Any) -> None:
+    guest = app.test_client()
+    path = "/p/filled-yeast-buns-air-fried?oven=oven"
+    first = guest.get(path)
+    assert first.status_code == 200
+    assert "in your kitchen" in first.text
+    codes = {guest.get(path).status_code for _ in range(60)}
+    assert codes == {200, 429}
+    assert guest.get("/p/filled-yeast-buns-air-fried").status_code == 200, "reading is not held off"

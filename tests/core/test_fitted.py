@@ -16,7 +16,7 @@ def step(minutes: float = 10, **more: Any) -> dict[str, Any]:
     return {
         "what": "Cook", "phase": "cook", "during": "", "duration_s": s, "low_s": s, "high_s": s,
         "duration": "10 min", "temperature": "", "appliance": "", "set_point_c": None, "power_w": None,
-        "core_c": None, **more,
+        "core_c": None, "during_s": None, **more,
     }  # fmt: skip
 
 
@@ -63,7 +63,10 @@ def test_a_preheat_is_set_as_the_reader_needs_and_no_time_is_told_for_it() -> No
     hot = step(15, phase="come_up", appliance="oven", set_point_c=200.0)
     found = fit_recipe(recipe("oven", hot, *OVEN["steps"]), oven="fan_oven")
     assert found.steps[0].temperature.startswith("180 °C")
-    assert found.steps[0].duration == ""
+    assert found.steps[0].duration == "as long as yours takes"
+    # 15 min of getting hot are ours; of the 20 min a fan takes 0.95.
+    assert found.total_s == pytest.approx(0.95 * 1200)
+    assert found.once_hot
 
 
 def test_another_thickness_goes_by_the_rule_and_no_further_than_it_holds() -> None:
@@ -109,11 +112,12 @@ def test_food_that_can_hurt_gets_no_time_without_its_core() -> None:
     assert "The core decides, not the time" in told(found)
 
 
-def test_a_step_inside_another_and_hands_stay_as_they_are() -> None:
-    turn = step(0.75, during="5 min into it")
+def test_a_turn_comes_as_far_into_it_and_hands_stay_as_they_are() -> None:
+    turn = step(0.75, during="10 min into it", during_s=600.0)
     serve = step(1, phase="plate")
     found = fit_recipe(recipe("oven", *OVEN["steps"], turn, serve), oven="air_fryer")
     assert [s.duration for s in found.steps[1:]] == ["", ""]
+    assert found.steps[1].during == "about 7 min 30 s into it", "three quarters of the time"
 
 
 def test_only_what_a_page_can_use_is_asked_for() -> None:

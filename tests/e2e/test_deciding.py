@@ -100,6 +100,24 @@ def test_a_reader_on_a_phone_chooses_for_tonight_reckons_amounts_and_takes_them_
     expect(reader.locator("form")).to_have_count(0)
 
 
+def test_a_reader_on_a_phone_fits_a_page_to_their_kitchen_without_a_script_and_prints_it(
+    served: Served, context: Context
+) -> None:
+    reader = context(viewport={"width": 390, "height": 844}, java_script_enabled=False).new_page()
+    reader.goto(f"{served.address}/p/filled-yeast-buns-air-fried")
+    reader.get_by_label("You have").select_option(label="oven without a fan")
+    reader.get_by_label("Your pieces are").fill("soon")
+    reader.get_by_role("button", name="Reckon").click()
+    expect(reader.get_by_role("alert")).to_contain_text("“soon” cannot be so")
+    step = reader.locator("ol.steps li", has_text="Air-fry")
+    expect(step).to_contain_text("in your kitchen; ours: 15 min")
+    expect(step).to_contain_text("until the core reads 93 °C")
+    expect(step).to_contain_text("The core decides, not the time")
+    reader.get_by_role("link", name="Print view").click()
+    expect(reader.locator("form")).to_have_count(0)
+    expect(reader.locator("ol.steps li", has_text="Air-fry")).to_contain_text("in your kitchen")
+
+
 def test_the_lead_turns_a_page_without_a_winner_into_one_about_a_method(
     served: Served, context: Context
 ) -> None:

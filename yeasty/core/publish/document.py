@@ -188,7 +188,14 @@ def _from_3(record: Mapping[str, Any]) -> dict[str, Any]:
 
 def _of_3(recipe: Mapping[str, Any]) -> dict[str, Any]:
     """It did not say what another kitchen could be reckoned from, so none is."""
-    unsaid = {"phase": "", "appliance": "", "set_point_c": None, "power_w": None, "core_c": None}
+    unsaid = {
+        "phase": "",
+        "appliance": "",
+        "set_point_c": None,
+        "power_w": None,
+        "core_c": None,
+        "during_s": None,
+    }
     steps = [{"low_s": s["duration_s"], "high_s": s["duration_s"], **unsaid, **s} for s in recipe["steps"]]
     how = {"technique": "", "thickness_m": None, "altitude_m": 0.0, "by_core": True}
     return {**how, **recipe, "steps": steps}

@@ -33,14 +33,18 @@ class FittedStep:
     duration: str = ""
     temperature: str = ""
     says: tuple[str, ...] = ()
+    during: str = ""
 
 
 @dataclass(frozen=True)
 class Fitted:
-    """A recipe in a reader's kitchen: a step of its own for each, and how long it takes in all [s]."""
+    """A recipe in a reader's kitchen: a step of its own for each, and how long it takes in all [s];
+    `once_hot` : without how long theirs takes to get hot, which nobody knows here.
+    """
 
     steps: tuple[FittedStep, ...]
     total_s: float
+    once_hot: bool = False
 
 
 @dataclass(frozen=True)
@@ -79,15 +83,28 @@ def fit_recipe(
         rules.append(lambda r, s, now: _watts(s, now, watts))
     if altitude_m is not None:
         rules.append(lambda r, s, now: _height(r, now, altitude_m))
-    steps, total = [], float(recipe["total_s"])
+    steps: list[FittedStep] = []
+    total, once_hot, slower = float(recipe["total_s"]), False, 1.0
     for s in recipe["steps"]:
-        if s["phase"] not in ("cook", "come_up") or s["during"]:
+        if s["during"]:
+            steps.append(_inside(s, slower))
+        elif s["phase"] not in ("cook", "come_up"):
             steps.append(FittedStep())
-            continue
-        fitted, change = _step(recipe, s, rules)
-        steps.append(fitted)
-        total += change
-    return Fitted(tuple(steps), max(0.0, total))
+        else:
+            fitted, change = _step(recipe, s, rules)
+            steps.append(fitted)
+            hot = s["phase"] == "come_up" and fitted.temperature != ""
+            once_hot = once_hot or hot
+            total += -s["duration_s"] if hot else change
+            slower = 1 + change / s["duration_s"] if s["duration_s"] else 1.0
+    return Fitted(tuple(steps), max(0.0, total), once_hot)
+
+
+def _inside(s: Mapping[str, Any], slower: float) -> FittedStep:
+    """What is done inside a cooking comes as far into it as it did: half way stays half way."""
+    if slower == 1.0 or s["during_s"] is None:
+        return FittedStep()
+    return FittedStep(during=f"about {for_readers(s['during_s'] * slower)} into it")
 
 
 def _step(
@@ -110,7 +127,9 @@ def _step(
     if s["phase"] == "come_up":
         # How long yours takes to get hot nobody knows here; only what it is set to is carried over.
         changed = now.set_c != written.set_c
-        return FittedStep("", _setting(now) if changed else "", _of_setting(now.says) if changed else ()), 0.0
+        if not changed:
+            return FittedStep(), 0.0
+        return FittedStep("as long as yours takes", _setting(now), _of_setting(now.says)), 0.0
     if now.time == written.time and now.set_c == written.set_c:
         return FittedStep(says=now.says), 0.0
     if recipe["by_core"] and s["core_c"] is None:

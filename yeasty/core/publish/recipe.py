@@ -41,8 +41,8 @@ class StepText:
     ----------
     duration_s : for files that want numbers; low_s, high_s : the shortest and the longest it took [s]
     beside : says where a time was planned and not logged, or was planned otherwise
-    phase, appliance, set_point_c, power_w, core_c : what another kitchen is reckoned from; appliance by its
-        kind, "" where none is needed
+    phase, appliance, set_point_c, power_w, core_c, during_s : what another kitchen is reckoned from;
+        appliance by its kind, "" where none is needed
     """
 
     what: str
@@ -61,6 +61,7 @@ class StepText:
     set_point_c: float | None = None
     power_w: float | None = None
     core_c: float | None = None
+    during_s: float | None = None
 
 
 @dataclass(frozen=True)
@@ -147,6 +148,7 @@ def step_texts(
                     step.set_point_c,
                     step.power_w,
                     step.end_core_c if step.end_rule is EndRule.CORE else None,
+                    step.during_offset_s,
                 )
             )
     return tuple(told)
