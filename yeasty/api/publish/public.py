@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 
 from flask import Blueprint, Response, current_app, request, send_from_directory
 
-from yeasty.api.problems import not_found
+from yeasty.api.problems import ApiError, not_found
 from yeasty.api.publish.endpoints import PAGE_FILES, PDF, STYLE, file_answer
 from yeasty.api.request import db
 from yeasty.api.tries import count_try
@@ -95,6 +95,7 @@ def public_page(slug: str, version: int | None = None) -> Response | tuple[str, 
         for_print="print" in request.args,
         kitchen=kitchen,
         fits=fits,
+        with_data=publications.has_file(db(), row.id, pages.DATA),
         portion=read_portion(request.args.get("pieces", "")),
         tonight=tonight(record, {k: request.args[k] for k in ASKED if k in request.args}),
     )
@@ -112,7 +113,10 @@ def _fitted(slug: str, recipes: Sequence[Mapping[str, Any]]) -> tuple[Kitchen, S
     kitchen = read_kitchen({k: request.args[k] for k in FIELDS if k in request.args})
     if not kitchen.said or not asked_by(recipes):
         return kitchen, ()
-    count_try("fitting", slug, most=FITS, most_in_all=FITS_IN_ALL)
+    try:
+        count_try("fitting", slug, most=FITS, most_in_all=FITS_IN_ALL)
+    except ApiError as many:
+        return replace(kitchen, wrong=(*kitchen.wrong, f"Times below are ours. {many.problem.detail}")), ()
     try:
         return kitchen, fitted(current_app.config["RECKONER"], recipes, kitchen)
     except (ReckonerAwayError, ReckonerFaultError):
@@ -151,4 +155,9 @@ def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int
                 "The PDF is being made", "This page looks again in a few seconds.", style=STYLE, refresh_s=3
             ), 202
         return file_answer(made.data, PDF, f"{slug}-{version}.pdf")
+    if name == "data.zip":
+        kept = db().get(Rendering, (row.id, pages.DATA))
+        if kept is None:
+            raise not_found("file")
+        return file_answer(kept.data, pages.DATA, f"{slug}-{version}-data.zip")
     raise not_found("file")

@@ -66,6 +66,7 @@ def page_html(
     portion: Portion | None = None,
     kitchen: Kitchen | None = None,
     fits: Sequence[Mapping[str, Any]] = (),
+    with_data: bool = False,
 ) -> str:
     """The page.
 
@@ -81,6 +82,7 @@ def page_html(
     portion : for how many pieces they want it
     kitchen : what they said of their kitchen; fits : each recipe fitted to it, in their order; empty where
         nothing was said
+    with_data : whether its data can be fetched
     """
     record = as_now(edition.record)
     recipes = recipes_of(record)
@@ -111,6 +113,7 @@ def page_html(
             kitchen=kitchen or Kitchen(),
             asks=asked_by(recipes),
             ovens=OVENS,
+            with_data=with_data,
             fit={r["tag"]: f for r, f in zip(recipes, fits, strict=False)},
             path=path,
         )

@@ -11,7 +11,9 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from yeasty.core.ask.techniques import techniques
 from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.publish.datapackage import WayRow, packed, sheets
 from yeasty.core.publish.document import Page, as_record, check_page
 from yeasty.core.publish.html import Edition
 from yeasty.core.safety.cautions import keeps_from_publishing
@@ -23,7 +25,7 @@ from yeasty.operations.taste.answers import quotable
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
 from yeasty.store.publish.queries import free_slug, next_version, slugs_of_deleted, versions_of
-from yeasty.store.publish.tables import Draft, Publication
+from yeasty.store.publish.tables import Draft, Publication, Rendering
 from yeasty.store.safety.queries import laxer_for
 
 
@@ -143,7 +145,26 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
     )
     db.add(row)
     db.flush()
+    outcome = outcome_of(db, trial.id)
+    if outcome is not None:
+        files = sheets(outcome, _ways(trial))
+        data = packed(page.title, row.slug, row.version, files)
+        db.add(Rendering(publication_id=row.id, media_type=DATA, data=data, made_at=now()))
+        db.flush()
     return row
+
+
+# The data package of a version, as the records were when it came out.
+DATA = "application/zip"
+
+
+def _ways(trial: Trial) -> list[WayRow]:
+    """Every way of a trial by its key."""
+    known = techniques()
+    return [
+        WayRow(str(m.id), m.tag, m.name, known[m.technique].name if m.technique in known else m.technique)
+        for m in trial.methods
+    ]
 
 
 def draft_edition(page: Page, trial: Trial, versions: Sequence[Publication]) -> Edition:

@@ -7,7 +7,7 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
-from yeasty.store.publish.tables import Deletion, Publication
+from yeasty.store.publish.tables import Deletion, Publication, Rendering
 
 
 def versions_of(db: Session, trial_id: uuid.UUID) -> list[Publication]:
@@ -64,3 +64,11 @@ def was_deleted(db: Session, slug: str) -> Deletion | None:
 def slugs_of_deleted(db: Session) -> set[str]:
     """Public addresses that are not used again."""
     return {slug for slugs in db.scalars(select(Deletion.slugs)) for slug in slugs}
+
+
+def has_file(db: Session, publication_id: uuid.UUID, media_type: str) -> bool:
+    """Whether a version has a file of a kind, without reading it."""
+    made = select(Rendering.media_type).where(
+        Rendering.publication_id == publication_id, Rendering.media_type == media_type
+    )
+    return db.scalar(made) is not None

@@ -82,7 +82,9 @@ class Publication(Base):
 
 
 class Rendering(Base):
-    """A file made of a publication by the worker, such as its PDF. Can be dropped and made again."""
+    """A file of a publication: its PDF, made by the worker, which can be dropped and made again; its data
+    package, made when it came out and never again, since records go on.
+    """
 
     __tablename__ = "rendering"
     publication_id: Mapped[uuid.UUID] = mapped_column(
