@@ -354,7 +354,18 @@ def test_what_would_narrow_it_most_follows_from_its_parts() -> None:
     told_range = nested_range(f, "a", "b")
     assert told_range is not None
     assert half_width(f, 4, 2) == pytest.approx((told_range.high - told_range.low) / 2, rel=0.01)
-    lines = what_next(f, "a", "b", 3600)
+    # Two degrees of freedom show hardly anything of a spread: nothing is projected from them.
+    few = what_next(f, "a", "b", 3600)
+    assert len(few) == 1
+    assert few[0].startswith("So few cookings hardly show")
+    assert "about 1 h" in few[0]
+    more = {m: [*bs, [v + 0.5 for v in bs[0]]] for m, bs in rows.items()}
+    known = fit(
+        {(a.taster, a.batch): a.value or 0.0 for a in scored_of(more)},
+        {f"{m}{n}": m for m in "ab" for n in range(3)},
+    )
+    assert known is not None
+    lines = what_next(known, "a", "b", 3600)
     assert any("about 1 h" in line for line in lines)
     assert lines[-1] == "Another cooking tells more than more people would."
     once = fit(

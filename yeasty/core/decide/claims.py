@@ -34,6 +34,7 @@ class Ground:
     blind : whether a verdict may be clear
     differ : fields in which two ways differ, besides what came of them
     pieces : for how many what depends on that is told, 0 where nothing does
+    beforehand : the measure that is the trial's own question, said beforehand: one look; "" without one
     """
 
     ways: Sequence[Way]
@@ -42,6 +43,11 @@ class Ground:
     blind: bool
     differ: Callable[[str, str], Sequence[str]]
     pieces: int = 0
+    beforehand: str = ""
+
+    def looks(self, measure: str) -> int:
+        """How many comparisons a claim is one of: by what was said beforehand it is the only one."""
+        return 1 if measure in (SCORE, self.beforehand) else self.looked_at
 
     @cached_property
     def looked_at(self) -> int:
@@ -175,7 +181,8 @@ class _Said:
         question, fit = self.ground.judged[self.measure]
         about = "in all" if self.measure == SCORE else f"in {question}"
         if fit.f_person == 0:
-            return "", HowSure.NOT_COMPARABLE, "One taster's answers tell of that person alone."
+            who = " and ".join(self._name(w) for w in (self.subject, self.other) if w is not None)
+            return "", HowSure.NOT_COMPARABLE, f"{who}: one taster's answers tell of that person alone."
         if self.other is not None:
             r = told_range(fit, self.subject, self.other)
             ahead, behind = (self.subject, self.other) if r.difference >= 0 else (self.other, self.subject)
@@ -195,8 +202,7 @@ class _Said:
 
     def _sure(self, fit: Fit, first: str, second: str) -> HowSure:
         """Clear only by batches, by enough people, blind, and as surely as so many looks ask."""
-        # What the trial is decided by is one look, said beforehand.
-        looks = 1 if self.measure == SCORE else self.ground.looked_at
+        looks = self.ground.looks(self.measure)
         r = nested_range(fit, first, second, 1 - (1 - CLEAR_LEVEL) / max(1, looks))
         enough = min(fit.people.values()) >= FEWEST_PEOPLE
         clear = r is not None and r.off_nought and enough and self.ground.blind
@@ -223,7 +229,7 @@ class _Said:
         sign = 1 if least else -1
         nearest = min(rest, key=lambda w: sign * sum(values[w]) / len(values[w]))
         sure = min(
-            (compare(m, self.subject, o, self.ground.record, self.ground.looked_at).sure for o in others),
+            (compare(m, self.subject, o, self.ground.record, self.ground.looks(m.key)).sure for o in others),
             key=_DOUBT.index,
         )
         text = (
@@ -238,7 +244,7 @@ class _Said:
         return _capital(m.name) + (f", for {pieces} pieces" if pieces and m.at_servings else "")
 
     def _pair(self, m: Measure, other: str) -> tuple[str, HowSure, str]:
-        c = compare(m, self.subject, other, self.ground.record, self.ground.looked_at)
+        c = compare(m, self.subject, other, self.ground.record, self.ground.looks(m.key))
         first, second = (f"{self._name(w)} ({self.ground.record.told(m, w)})" for w in (self.subject, other))
         text = f"{self._about(m)}: {first} against {second}: {c.words}."
         why_not = f"{first} and {second} cannot be told apart by {m.name}: {c.stands_on}."

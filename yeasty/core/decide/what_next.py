@@ -11,6 +11,8 @@ from yeasty.core.decide.nested import CLEAR_LEVEL, Fit, batches_pooled
 MORE_PEOPLE = 4
 # Narrower by less than that share of what is known now is about as much.
 WORTH = 0.15
+# With fewer degrees of freedom a spread of batches says next to nothing.
+FEWEST_DF = 3
 
 
 class More(StrEnum):
@@ -51,10 +53,15 @@ def half_width(f: Fit, people: int, batches: int) -> float:
     return float(student.ppf(0.5 + CLEAR_LEVEL / 2, df)) * sqrt(2 * v / (people * batches))
 
 
+def _hardly_known(f: Fit) -> bool:
+    """Whether how far cookings lie apart stands on too little to project anything from it."""
+    return batches_pooled(f)[1] < FEWEST_DF
+
+
 def tells_more(f: Fit, first: str, second: str) -> More:
     """Whether one more cooking of each or some more people would narrow the range of two ways more."""
     n, b = min(f.people[first], f.people[second]), min(f.batches[first], f.batches[second])
-    if f.f_person == 0 or f.f_batch == 0 or b < 2:
+    if f.f_person == 0 or f.f_batch == 0 or b < 2 or _hardly_known(f):
         return More.COOKINGS
     now, cooked, asked = half_width(f, n, b), half_width(f, n, b + 1), half_width(f, n + MORE_PEOPLE, b)
     if abs(cooked - asked) <= WORTH * now:
@@ -77,6 +84,11 @@ def what_next(f: Fit, first: str, second: str, cooking_s: float | None) -> list[
         return [
             f"Cook each once more{takes} before asking more people: with one tasted cooking nothing "
             "tells how far one lies from the next, and no verdict can be clear.",
+        ]
+    if _hardly_known(f):
+        return [
+            f"So few cookings hardly show how far one lies from the next: another of each{takes} tells most, "
+            "before more people do.",
         ]
     now, cooked, asked = half_width(f, n, b), half_width(f, n, b + 1), half_width(f, n + MORE_PEOPLE, b)
     lines = [

@@ -146,7 +146,7 @@ def ground_of(
         fit = scored(School.WEIGHTED, arms, mine, attributes, day_of=day_of).fit if mine else None
         if fit is not None:
             judged[key] = (about, fit)
-    return claims.Ground(ways, record, judged, blind, _differ(db, trial), trial.pieces)
+    return claims.Ground(ways, record, judged, blind, _differ(db, trial), trial.pieces, trial.deciding.claim)
 
 
 def judged_by(attributes: Sequence[Attribute]) -> dict[str, tuple[str, Sequence[Attribute]]]:

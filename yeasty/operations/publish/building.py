@@ -1,16 +1,15 @@
 """A page built from a trial's records: which kind it is, what stands on it, and on what."""
 
 import uuid
-from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Sequence
+from dataclasses import replace
 from functools import partial
 
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.deciding import School
-from yeasty.core.cook.measures import BatchMeasures, Standing
 from yeasty.core.decide.measured import measure_of
-from yeasty.core.decide.outcome import Answered, MeasureTold, MethodOutcome, Outcome, Picture, Stands
+from yeasty.core.decide.outcome import MeasureTold, MethodOutcome, Outcome, Picture, Stands
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.publish.document import Claimed, Page, WayText
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, usual_kind
@@ -18,28 +17,22 @@ from yeasty.core.publish.opinion import compares, opinions
 from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
 from yeasty.core.safety.core_minimum import food_classes
 from yeasty.core.setup.allergens import union
-from yeasty.core.setup.differences import differences
-from yeasty.operations.ask import facts
 from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.claims import claims_kept
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish.as_cooked import as_cooked
-from yeasty.operations.publish.telling import NEVER_COOKED, Telling, telling
+from yeasty.operations.publish.evidence import Subject, evidence_of, not_equal
+from yeasty.operations.publish.telling import NEVER_COOKED, telling
 from yeasty.operations.taste.panels import allergens_unchecked
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Method, Trial
-from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.queries import the_kitchen
-from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.publish.tables import Draft
 from yeasty.store.safety.queries import checks, status_of
-from yeasty.store.safety.tables import LimitCheck
 
 # So many methods at most are written out on one page.
 MOST_WRITTEN = 12
-# Where more share a value than that, they are told as the others.
-MOST_NAMED = 4
 # What is told of each way where several stand side by side, as far as it was measured.
 NUMBERS = ("total_s", "hands_s", "wash_up_s", "energy_j", "cost", "cooked_yield")
 
@@ -65,28 +58,6 @@ def lines(text: str) -> tuple[str, ...]:
     return tuple(line.strip() for line in text.splitlines() if line.strip())
 
 
-@dataclass(frozen=True)
-class _Trial:
-    """What a page is built from."""
-
-    db: Session
-    trial: Trial
-    outcome: Outcome | None
-    told: Telling
-    measured: Sequence[tuple[Batch, BatchMeasures]]
-    used: Mapping[uuid.UUID, Appliance]
-    checked: Mapping[str, LimitCheck]
-
-    @property
-    def answer(self) -> Answered | None:
-        """The question, answered."""
-        return self.outcome.answer if self.outcome else None
-
-    def fit(self) -> list[Method]:
-        """Methods that may be told to readers."""
-        return [m for m in self.trial.methods if m.id not in self.told.unfit]
-
-
 def kind_of(trial: Trial, draft: Draft, outcome: Outcome | None) -> PageKind:
     """The kind of page: the lead's choice, else what the outcome asks for."""
     chosen = draft.texts.get("kind", "")
@@ -101,7 +72,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
     and while there is nothing to tell.
     """
     outcome = outcome_of(db, trial.id)
-    t = _Trial(
+    t = Subject(
         db,
         trial,
         outcome,
@@ -153,7 +124,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
             )
         ),
         choose_another=_choose_another(t, method) if "another" in kind.sections else (),
-        evidence=_evidence(t, kind.key),
+        evidence=evidence_of(t, kind.key),
         not_equal=not_equal(trial, t.used),
         **{
             name: draft.texts.get(name, "")
@@ -162,7 +133,7 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
     )
 
 
-def _recipe(t: _Trial, method: Method) -> Recipe:
+def _recipe(t: Subject, method: Method) -> Recipe:
     """A method written out: what was cooked, with its own amounts, allergens and gear."""
     cooked = as_cooked(t.db, t.trial, method, t.measured)
     status = partial(status_of, checked=t.checked)
@@ -195,7 +166,7 @@ def _recipe(t: _Trial, method: Method) -> Recipe:
     )
 
 
-def _kind(t: _Trial, appliance: str) -> str:
+def _kind(t: Subject, appliance: str) -> str:
     found = t.used.get(uuid.UUID(appliance))
     return found.kind if found else ""
 
@@ -206,7 +177,7 @@ def _by_core(trial: Trial) -> bool:
     return known is None or bool(known.limits)
 
 
-def _any_variety(t: _Trial, recipes: Sequence[Recipe]) -> Recipe | None:
+def _any_variety(t: Subject, recipes: Sequence[Recipe]) -> Recipe | None:
     """Of varieties that nobody could tell apart: one recipe with any of them; None where they are not cooked
     alike.
     """
@@ -245,7 +216,7 @@ def _elsewhere(trial: Trial, method: Method) -> list[str]:
     return [f"{i.name} (weighed into other ways only)" for i in trial.ingredients if set(i.allergens) - mine]
 
 
-def _said(t: _Trial, method: Method | None) -> tuple[str, str, list[tuple[str, str, str]]]:
+def _said(t: Subject, method: Method | None) -> tuple[str, str, list[tuple[str, str, str]]]:
     """The headline, how sure it is, and sentences with what they stand on."""
     said, outcome = t.answer, t.outcome
     if said is None or outcome is None:
@@ -262,7 +233,7 @@ def _said(t: _Trial, method: Method | None) -> tuple[str, str, list[tuple[str, s
     return headline, f"How sure: {said.how_sure.value}.", why
 
 
-def _claims(t: _Trial) -> tuple[Claimed, ...]:
+def _claims(t: Subject) -> tuple[Claimed, ...]:
     """What was picked and still stands, about ways that may be told."""
     if t.outcome is None:
         return ()
@@ -274,7 +245,7 @@ def _claims(t: _Trial) -> tuple[Claimed, ...]:
     )
 
 
-def _purposes(t: _Trial) -> tuple[tuple[str, str], ...]:
+def _purposes(t: Subject) -> tuple[tuple[str, str], ...]:
     """What ways that may be told are for, in the cook's words."""
     return tuple((m.name, m.purpose) for m in t.fit() if m.purpose)
 
@@ -283,12 +254,12 @@ def _capital(words: str) -> str:
     return words[:1].upper() + words[1:]
 
 
-def _names_itself(t: _Trial, method: Method) -> bool:
+def _names_itself(t: Subject, method: Method) -> bool:
     """Whether nothing leads and the trial has one method only: nobody chose it from among others."""
     return t.answer is not None and t.answer.leader is None and t.fit() == [method]
 
 
-def _choose_another(t: _Trial, method: Method | None) -> tuple[tuple[str, str], ...]:
+def _choose_another(t: Subject, method: Method | None) -> tuple[tuple[str, str], ...]:
     if t.outcome is None or method is None:
         return ()
     name = {str(m.id): m.name for m in t.trial.methods}
@@ -299,7 +270,7 @@ def _choose_another(t: _Trial, method: Method | None) -> tuple[tuple[str, str], 
     )
 
 
-def _ways(t: _Trial, kind: PageKind, method: Method | None) -> tuple[WayText, ...]:
+def _ways(t: Subject, kind: PageKind, method: Method | None) -> tuple[WayText, ...]:
     """Each way as a page of this kind tells it; none where the kind tells of no ways."""
     if "ways" not in KINDS[kind].sections:
         return ()
@@ -310,12 +281,12 @@ def _ways(t: _Trial, kind: PageKind, method: Method | None) -> tuple[WayText, ..
     return tuple(_way(t, kind, m, method) for m in rows)
 
 
-def _best_first(t: _Trial, rows: Sequence[Method]) -> list[Method]:
+def _best_first(t: Subject, rows: Sequence[Method]) -> list[Method]:
     order = [m.label for m in t.answer.picture.marks] if t.answer else []
     return sorted(rows, key=lambda m: order.index(m.name) if m.name in order else len(order))
 
 
-def _way(t: _Trial, kind: PageKind, m: Method, chosen: Method | None) -> WayText:
+def _way(t: Subject, kind: PageKind, m: Method, chosen: Method | None) -> WayText:
     key = str(m.id)
     told = [x for k in NUMBERS if (x := _told(t, k)) is not None and x.values.get(key) and _differs(x)]
     best = [_ahead(x) for x in (t.outcome.measures if t.outcome else []) if x.best == key]
@@ -353,7 +324,7 @@ def _way(t: _Trial, kind: PageKind, m: Method, chosen: Method | None) -> WayText
     )
 
 
-def _told(t: _Trial, key: str) -> MeasureTold | None:
+def _told(t: Subject, key: str) -> MeasureTold | None:
     return next((m for m in t.outcome.measures if m.key == key), None) if t.outcome else None
 
 
@@ -368,7 +339,7 @@ def _ahead(x: MeasureTold) -> str:
     return f"{'least' if m is None or m.less_is_better else 'most'} {x.name}"
 
 
-def _word_of(t: _Trial, m: Method) -> str:
+def _word_of(t: Subject, m: Method) -> str:
     """What people gave it, where there is a scale for that."""
     if t.outcome is None:
         return ""
@@ -377,7 +348,7 @@ def _word_of(t: _Trial, m: Method) -> str:
     return "" if score is None else f"{score:.1f} of 10, as tasted"
 
 
-def _own_steps(t: _Trial, m: Method, chosen: Method | None) -> str:
+def _own_steps(t: Subject, m: Method, chosen: Method | None) -> str:
     """What is done to one finish and not to the one that is written out."""
     if chosen is None or m.id == chosen.id:
         return "as written above" if chosen is not None else ""
@@ -386,78 +357,8 @@ def _own_steps(t: _Trial, m: Method, chosen: Method | None) -> str:
     return "; ".join(f"{s.what}, {s.duration}" for s in own) or "the same steps, without what is done last"
 
 
-def _by_value(said: Mapping[str, str]) -> str:
-    """What each way has, those of one value together.
-
-    >>> _by_value({"Oven": "5 min", "Pan": "2 min", "Pot": "5 min"})
-    '5 min (Oven, Pot); 2 min (Pan)'
-    """
-    ways: dict[str, list[str]] = {}
-    for way, value in said.items():
-        ways.setdefault(value, []).append(way)
-    most = max(len(w) for w in ways.values()) if ways else 0
-    return "; ".join(
-        f"{value} ({', '.join(w) if len(w) <= MOST_NAMED or len(w) < most else f'the other {len(w)}'})"
-        for value, w in ways.items()
-    )
-
-
-def not_equal(trial: Trial, used: Mapping[uuid.UUID, Appliance]) -> tuple[str, ...]:
-    """What differs between ways besides what is meant to, with the reason where it was accepted."""
-    accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
-    name = {m.tag: m.name for m in trial.methods}
-    return tuple(
-        f"{d.field}: "
-        + _by_value({name.get(tag, tag): said for tag, said in d.values.items()})
-        + (f" (accepted: {accepted[d.field, d.signature]})" if (d.field, d.signature) in accepted else "")
-        for d in differences(facts.method_facts(trial, used), trial.varied)
-        if not d.varied
-    )
-
-
 def _yield(method: Method, outcome: MethodOutcome | None) -> str:
     text = f"{method.pieces_per_batch} pieces"
     if outcome and outcome.cooked_yield:
         text += f", {outcome.cooked_yield:.0%} of the raw weight"
     return text
-
-
-def _evidence(t: _Trial, kind: PageKind) -> tuple[str, ...]:
-    """What was cooked and tasted, what was set aside, what was not measured, what is not offered and why."""
-    cooked = [(b, m) for b, m in t.measured if m.standing is not Standing.SIMULATED]
-    shifts = len({b.shift_id for b, _ in cooked})
-    judged = [m for _, m in cooked if m.standing is Standing.JUDGED and m.complete]
-    out = [
-        f"{len(t.trial.methods)} methods, {len(judged)} batches cooked in {shifts} "
-        f"shift{'' if shifts == 1 else 's'}"
-        + (_tasters(t.outcome) if t.outcome and t.outcome.tasters else "")
-        + "."
-    ]
-    out += [
-        f"{b.method.name}, batch {b.replicate}: {m.standing.value} ({m.why}); kept, not averaged."
-        for b, m in cooked
-        if m.standing is not Standing.JUDGED
-    ]
-    uncooked = [m for m in t.trial.methods if t.told.unfit.get(m.id) == NEVER_COOKED]
-    if uncooked and kind is PageKind.EVERY_WAY:
-        every = len(uncooked) == len(t.trial.methods)
-        out.append(
-            f"{'None of them is' if every else f'{len(uncooked)} of them are not'} in the log as cooked to "
-            "the end here: what is told of them stands on the word that somebody wrote down."
-        )
-    if kind is PageKind.CLAIM and not (t.outcome and t.outcome.tasters):
-        out.append("Nothing was tasted for this: it says nothing of how any of them eats.")
-    out += [f"Not measured for all: {g}." for g in (t.outcome.gaps if t.outcome else [])]
-    out += t.told.says
-    if "refused" not in KINDS[kind].sections:
-        out += [
-            f"{m.name} is not offered to readers: {t.told.unfit[m.id]}"
-            for m in t.trial.methods
-            if m.id in t.told.unfit
-        ]
-    return tuple(out)
-
-
-def _tasters(outcome: Outcome) -> str:
-    how = "blind codes" if outcome.blind else "not blind: all of them knew which was which"
-    return f", {outcome.tasters} {'taster' if outcome.tasters == 1 else 'tasters'}, {how}"

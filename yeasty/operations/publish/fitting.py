@@ -11,7 +11,7 @@ from yeasty.operations.reckoning import reckon
 Rows = Sequence[Mapping[str, Any]]
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=256)
 def _fitted(path: str, recipes: str, kitchen: str) -> str:
     return json.dumps(
         reckon(path, "fitted", {"recipes": json.loads(recipes), "kitchen": json.loads(kitchen)})

@@ -12,7 +12,7 @@ from yeasty.core.kernel.quantities import say_duration, say_mass
 from yeasty.core.publish.report import Part, Report, Table
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.decisions import outcome_of
-from yeasty.operations.publish.building import not_equal
+from yeasty.operations.publish.evidence import not_equal
 from yeasty.operations.taste.findings import found_of
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Trial

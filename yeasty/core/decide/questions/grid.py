@@ -233,8 +233,8 @@ def _effects(asked: Asked, basis: Basis) -> Answered:
     rest = [e for e in found.effects if not e.shown]
     sentences = [
         Sentence(
-            f"{e.factor}: {e.high} over {e.low} by {e.gap:.1f} points (95 % range {e.gap - e.half:.1f} to "
-            f"{e.gap + e.half:.1f}).",
+            f"{e.factor[:1].upper()}{e.factor[1:]}: {e.high} over {e.low} by {e.gap:.1f} points "
+            f"(95 % range {e.gap - e.half:.1f} to {e.gap + e.half:.1f}).",
             "all cells together, people who differ by factor and what does not add up both counted",
         )
         for e in (*shown, *rest)
