@@ -246,6 +246,14 @@ def test_what_can_hurt_somebody_is_a_warning_and_never_a_way(lead: Client, demo_
     before = lead.get(f"/trials/{t['id']}/publication").json
     assert not before["headline"], "one method, and none is recommended"
     ok(lead.send("PATCH", f"/trials/{t['id']}/publication", {"kind": "tonight"}, before["version"]))
+    # Amounts were written after the verdict: what is told has to be of the records as they are.
+    assert not before["fresh"]
+    early = lead.send("POST", f"/trials/{t['id']}/publications", {"correction": ""})
+    assert early.status_code == 409
+    assert "records which have changed since" in early.text
+    assert lead.get(f"/trials/{t['id']}/publication").json["versions"] == []
+    run_worker_once(demo_url)
+    assert lead.get(f"/trials/{t['id']}/publication").json["fresh"]
     ok(lead.send("POST", f"/trials/{t['id']}/publications", {"correction": ""}))
     out = lead.get(f"/trials/{t['id']}/publication").json["versions"][0]
     page = lead.http.get(out["path"]).text

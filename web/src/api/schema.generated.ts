@@ -7496,6 +7496,11 @@ export interface components {
         PublishView: {
             /** Chosen Method Id */
             chosen_method_id: string | null;
+            /**
+             * Fresh
+             * @description whether the verdict on it is that of the records as they are
+             */
+            fresh: boolean;
             /** Headline */
             headline: string;
             /** How Sure */

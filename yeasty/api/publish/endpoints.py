@@ -19,7 +19,7 @@ from yeasty.api.shown import shown
 from yeasty.core.publish.html import notice_html, page_html, report_html
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
 from yeasty.core.publish.opinion import opinions
-from yeasty.operations.decide.decisions import outcome_of
+from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.building import build_page, kind_of
 from yeasty.operations.publish.report import report_of
@@ -103,6 +103,7 @@ class PublishView(BaseModel):
     versions: list[VersionView]
     unfit: dict[str, str]
     opinions: list[OpinionView]
+    fresh: bool = Field(description="whether the verdict on it is that of the records as they are")
 
 
 class PublishIn(BaseModel):
@@ -133,6 +134,9 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
     jobs = current_app.extensions["yeasty_jobs"]
     for waiting in [UUID(v.id) for v in versions if not v.pdf_ready and v.withdrawn_at is None]:
         after_commit(partial(jobs.render, waiting))
+    fresh = decision_of(db(), trial_id).fresh
+    if not fresh:
+        after_commit(partial(jobs.analyse, trial_id))
     draft = pages.draft_of(db(), trial)
     page = build_page(db(), trial, draft)
     told = {r.tag for r in (page.recipe, *page.recipes) if r is not None} if page else set()
@@ -148,6 +152,7 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
                 shown(PageKindView, k, one=k.recipes in (Recipes.ONE, Recipes.ONE_OR_EACH))
                 for k in KINDS.values()
             ],
+            fresh=fresh,
             headline=page.headline if page else "",
             how_sure=page.how_sure if page else "",
             offered=pages.offered(db(), trial, [m for m in trial.methods if m.tag in told]),

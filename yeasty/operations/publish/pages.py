@@ -18,7 +18,7 @@ from yeasty.core.publish.document import Page, as_record, check_page
 from yeasty.core.publish.html import Edition
 from yeasty.core.safety.cautions import keeps_from_publishing
 from yeasty.operations.ask.hazards import hazards_of_method
-from yeasty.operations.decide.decisions import outcome_of
+from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.publish.building import build_page, lines
 from yeasty.operations.publish.telling import telling
 from yeasty.operations.taste.answers import quotable
@@ -100,8 +100,8 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
 
     Raises
     ------
-    Refused : no method, a simulated trial, a withdrawn page, or a later version without saying what it
-        corrects
+    Refused : no method, a simulated trial, a withdrawn page, a verdict that is not of the records as they
+        are, or a later version without saying what it corrects
     RuleError : texts or amounts that are missing
     """
     check_choice(db, trial, draft.method_id)
@@ -128,6 +128,12 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
             "method",
             f"was cooked by a figure laxer than its authority's ({laxer[0]})",
             "Withdraw the laxer figure, cook it again.",
+        )
+    if not decision_of(db, trial.id).fresh:
+        raise Refused(
+            "verdict",
+            "is that of records which have changed since",
+            "It is worked out again by itself: wait for it, read the page over, then publish.",
         )
     before = versions_of(db, trial.id)
     if before and not correction.strip():

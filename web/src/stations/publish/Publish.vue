@@ -17,7 +17,9 @@ const { data } = useQuery({
   queryKey: ['publication', id],
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/publication', path)).data!,
   refetchInterval: (q) =>
-    q.state.data?.versions.some((v) => !v.pdf_ready && !v.withdrawn_at) ? 2000 : false,
+    q.state.data?.versions.some((v) => !v.pdf_ready && !v.withdrawn_at) || q.state.data?.fresh === false
+      ? 2000
+      : false,
 })
 const { data: risks } = useQuery({
   queryKey: ['pages-at-risk'],
@@ -132,6 +134,9 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
       </div>
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <p v-if="!data.fresh" class="warn" role="status">
+      Records have changed; the verdict is being worked out again. Until it is there nothing can be published.
+    </p>
     <section v-if="risk" class="warn stack" aria-label="This page would not stand today">
       <p><strong>The page that is out would not stand today.</strong> {{ risk.why }} {{ risk.proposal }}</p>
       <div class="row">
@@ -242,7 +247,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
             >What the next version corrects<el-input v-model="correction" name="correction"
           /></label>
           <div class="row">
-            <button type="button" class="act strong" :disabled="!tellable" @click="publish">
+            <button type="button" class="act strong" :disabled="!tellable || !data.fresh" @click="publish">
               {{ data.versions.length ? 'Publish a correction' : 'Publish' }}</button><button
               v-if="newest && !newest.withdrawn_at"
               type="button"
@@ -257,7 +262,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
       <section v-if="tellable" class="preview">
         <p class="small soft">As readers would see it{{ dirty ? ', once the words are saved' : '' }}.</p>
         <iframe
-          :key="data.version"
+          :key="`${data.version} ${data.fresh}`"
           :src="`/api/v1/trials/${id}/publication/page`"
           title="The page as readers would see it"
         />
