@@ -180,6 +180,7 @@ ROUNDS = Unit("rounds", 1.0, 0.1, _rounds)
 NOTED = Unit("", 1.0, 0.1, _noted)
 MONEY = Unit("", 1.0, 0.01, _money)
 
+HOT = "hot_kitchen"
 FIXED: Mapping[str, Measure] = {
     m.key: m
     for m in (
@@ -195,7 +196,7 @@ FIXED: Mapping[str, Measure] = {
         Measure("cost", "cost", True, MONEY, _cost),
         Measure("cooked_yield", "yield", False, SHARE, lambda b: b.batch.cooked_yield),
         Measure("rounds", "rounds it takes", True, ROUNDS, lambda b: float(b.scaled.rounds)),
-        Measure("hot_kitchen", "heat in the kitchen", True, NOTED, _hot),
+        Measure(HOT, "heat in the kitchen", True, NOTED, _hot),
         Measure("can_wait_s", "can wait for guests", False, TIME, lambda b: b.can_wait_s),
         Measure("lowest_core_c", "core of the coldest piece", None, CELSIUS, lambda b: b.batch.lowest_core_c),
         Measure("highest_core_c", "highest core", None, CELSIUS, lambda b: b.batch.highest_core_c),
@@ -206,7 +207,7 @@ _AT_SERVINGS = FIXED.keys() - {
     "cooked_yield",
     "highest_core_c",
     "lowest_core_c",
-    "hot_kitchen",
+    HOT,
     "can_wait_s",
 }
 _LOSS, _SHRINK, _WEIGHT, CURVE, TALLY = "loss:", "shrink:", "weight:", "curve:", "tally:"
@@ -286,6 +287,9 @@ def measured(batches: Mapping[str, Sequence[OneBatch]]) -> dict[str, dict[str, t
     keys = (*losses, *shrinks, *weights, *tallies)
     known = [*FIXED.values(), *(m for k in keys if (m := measure_of(k)))]
     found = {m.key: values for m in known if (values := values_of(m, batches))}
+    if not any(any(v) for v in found.get(HOT, {}).values()):
+        # Noted of none, it sets nothing apart.
+        found.pop(HOT, None)
     for name in _CURVES:
         curves = {way: [c for b in mine if (c := b.curves.get(name))] for way, mine in batches.items()}
         if tall := heights({way: mine for way, mine in curves.items() if mine}):

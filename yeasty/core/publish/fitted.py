@@ -126,11 +126,11 @@ def _step(
             now = now.saying(f"Not carried over: {wrong.field} {wrong.message}. {wrong.todo}")
     if s["phase"] == "come_up":
         # How long yours takes to get hot nobody knows here; only what it is set to is carried over.
-        changed = now.set_c != written.set_c
+        changed = _setting(now) != _setting(written)
         if not changed:
             return FittedStep(), 0.0
         return FittedStep("as long as yours takes", _setting(now), _of_setting(now.says)), 0.0
-    if now.time == written.time and now.set_c == written.set_c:
+    if now.time == written.time and _setting(now) == _setting(written):
         return FittedStep(says=now.says), 0.0
     if recipe["by_core"] and s["core_c"] is None:
         return FittedStep(
@@ -143,7 +143,7 @@ def _step(
     if s["core_c"] is not None:
         says = (*says, "The core decides, not the time: look at the early end and go on until it is read.")
     return (
-        FittedStep(_time(now.time), _setting(now) if now.set_c != written.set_c else "", says),
+        FittedStep(_time(now.time), _setting(now) if _setting(now) != _setting(written) else "", says),
         now.time.value - written.time.value,
     )
 

@@ -128,6 +128,9 @@ const nameOf = (b: BenchBatch) =>
   overflow-x: auto;
   padding-bottom: var(--gap-0);
 }
+.acts .act.quiet {
+  font-size: var(--type-1);
+}
 .acts .act {
   flex: 1 0 auto;
   flex-direction: column;
