@@ -91,6 +91,18 @@ def people(rows: Mapping[str, Sequence[Sequence[float]]]) -> Ground:
     return Ground(WAYS, OnRecord(), {"asked:q": ("crust", found)}, True, lambda a, b: [])
 
 
+def test_a_difference_too_small_to_matter_is_told_as_one() -> None:
+    rows = {"a": [[7, 8, 6, 7.5]] * 2, "b": [[6.6, 7.5, 5.6, 7.2]] * 2}
+    cells = {(a.taster, a.batch): a.value or 0.0 for a in scored_of(rows)}
+    found = fit(cells, {b: b[0] for _, b in cells})
+    assert found is not None
+    g = Ground(WAYS, OnRecord(), {"score": ("all", found)}, True, lambda a, b: [], matters=1.0)
+    c = told(g, "score", "a", "b")
+    assert c.stands
+    assert c.text.startswith("Oven was judged better than Air fryer in all: 0.4 points")
+    assert c.text.endswith("That is less than the 1 point that was said to matter.")
+
+
 def test_what_people_said_is_claimed_with_its_range_and_never_past_it() -> None:
     far = people({"a": [[9, 9, 8.5, 9, 9.5]] * 2, "b": [[3, 2, 3, 3.5, 2]] * 2})
     c = told(far, "asked:q", "b", "a")

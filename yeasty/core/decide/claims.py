@@ -34,6 +34,7 @@ class Ground:
     blind : whether a verdict may be clear
     differ : fields in which two ways differ, besides what came of them
     pieces : for how many what depends on that is told, 0 where nothing does
+    matters : the smallest difference of a score that matters, set beforehand [points]
     beforehand : the measure that is the trial's own question, said beforehand: one look; "" without one
     """
 
@@ -44,6 +45,7 @@ class Ground:
     differ: Callable[[str, str], Sequence[str]]
     pieces: int = 0
     beforehand: str = ""
+    matters: float = 0.0
 
     def looks(self, measure: str) -> int:
         """How many comparisons a claim is one of: by what was said beforehand it is the only one."""
@@ -191,6 +193,10 @@ class _Said:
             if not r.off_nought:
                 both = f"{self._name(self.subject)} and {self._name(self.other)}"
                 return text, HowSure.LEVEL, f"{both} cannot be told apart {about}: {spoken(r)}."
+            matters = self.ground.matters
+            if self.measure == SCORE and r.difference < matters:
+                said = "1 point that was" if matters == 1 else f"{matters:g} points that were"
+                text += f" That is less than the {said} said to matter."
             return text, self._sure(fit, ahead, behind), ""
         others = self._others(list(fit.means))
         ranges = [told_range(fit, self.subject, o) for o in others]

@@ -215,6 +215,7 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         answers,
         scope.day_of,
         blind=blind and not judging.leaked,
+        earlier=before,
     )
     names = {str(m.id): m.name for m in trial.methods}
     good = [(b, m) for b, m in cooked if m.standing is Standing.JUDGED and m.complete]

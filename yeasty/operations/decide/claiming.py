@@ -3,26 +3,31 @@
 import uuid
 from collections.abc import Callable, Mapping, Sequence
 from functools import cache, partial
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute, DoneRule
+from yeasty.core.cook.as_done import in_all
 from yeasty.core.cook.measures import BatchMeasures, Standing
 from yeasty.core.cook.standing import effective
 from yeasty.core.decide import claims, records
 from yeasty.core.decide.compared import OnRecord
 from yeasty.core.decide.curves import Points, readable
 from yeasty.core.decide.measured import measure_of
+from yeasty.core.decide.nested import Earlier
 from yeasty.core.decide.outcome import Claimable, ClaimTold, Dot
 from yeasty.core.decide.questions.kind import Look, Way
 from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.verdict import Arm, scored
 from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.quantities import System
 from yeasty.core.kernel.scales import SCALES
-from yeasty.core.setup.differences import LEVELS, differences
+from yeasty.core.setup.differences import LEVELS, Fact, compare, differences, results_by
 from yeasty.operations.ask import facts
+from yeasty.operations.cook.as_done import facts_as_done
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.queries import entries_of_trial
@@ -133,20 +138,27 @@ def ground_of(
     day_of: Mapping[str, str],
     *,
     blind: bool,
+    earlier: Earlier | None = None,
 ) -> claims.Ground:
     """What claims may stand on.
 
     Parameters
     ----------
     asked : a claim's measure to its words and the questions it stands on; see `judged_by`
+    earlier : what the kitchen knows of its batches, by all that weighs
     """
     judged = {}
     for key, (about, attributes) in asked.items():
         mine = [a for a in answers if a.attribute in {x.key for x in attributes}]
-        fit = scored(School.WEIGHTED, arms, mine, attributes, day_of=day_of).fit if mine else None
+        # What earlier trials tell is of the whole score; of one question alone only where it is all of it.
+        whole = earlier if key == claims.SCORE or len(asked) == 1 else None
+        base = scored(School.WEIGHTED, arms, mine, attributes, day_of=day_of, earlier=whole)
+        fit = base.fit if mine else None
         if fit is not None:
             judged[key] = (about, fit)
-    return claims.Ground(ways, record, judged, blind, _differ(db, trial), trial.pieces, trial.deciding.claim)
+    return claims.Ground(
+        ways, record, judged, blind, _differ(db, trial), trial.pieces, trial.deciding.claim, trial.matters
+    )
 
 
 def judged_by(attributes: Sequence[Attribute]) -> dict[str, tuple[str, Sequence[Attribute]]]:
@@ -158,8 +170,44 @@ def judged_by(attributes: Sequence[Attribute]) -> dict[str, tuple[str, Sequence[
     return {**weighed, **each}
 
 
+# What comes of how it was cooked is no cause of how it came out.
+CAME_OF_IT = frozenset({"core at the end"})
+Columns = Mapping[str, Mapping[str, Fact]]
+
+
+def _done_apart(columns: Columns, trial: Trial, first: str, second: str) -> list[str]:
+    """Fields in which two ways lay apart as they were cooked, besides what came of it: every batch of one on
+    one side of every batch of the other, since batches of one way differ among themselves too.
+
+    `columns` : batch, its tag first, to its facts; `first`, `second` : tags
+    """
+    mine = {label: f for label, f in columns.items() if label.split(" ")[0] in (first, second)}
+    compared, _ = in_all(mine)
+    found = compare(compared, trial.varied, results=results_by(DoneRule(trial.done_rule)))
+
+    def of(tag: str, name: str) -> list[Any]:
+        return [f[name].value for label, f in compared.items() if label.split(" ")[0] == tag]
+
+    causes = [d.field for d in found if not d.result and d.field not in CAME_OF_IT]
+    return [name for name in causes if _apart(of(first, name), of(second, name))]
+
+
+def _apart(first: Sequence[Any], second: Sequence[Any]) -> bool:
+    """Whether two rows of values have nothing in common.
+
+    >>> _apart([1.0, 2.0], [3.0]), _apart([1.0, 3.0], [2.0]), _apart(["Ada"], ["Ada"])
+    (True, False, False)
+    """
+    if not first or not second:
+        return False
+    if all(isinstance(v, int | float) for v in (*first, *second)):
+        return bool(max(first) < min(second) or max(second) < min(first))
+    return set(map(str, first)).isdisjoint(map(str, second))
+
+
 def _differ(db: Session, trial: Trial) -> Callable[[str, str], Sequence[str]]:
-    """Fields in which two ways differ, besides what came of them."""
+    """Fields in which two ways differ, by the design and as cooked, besides what came of them."""
+    columns, _ = facts_as_done(db, trial, System.METRIC)
     tag_of = {str(m.id): m.tag for m in trial.methods}
     by_tag = {f.tag: f for f in facts.method_facts(trial, appliances_of(db, trial))}
 
@@ -167,7 +215,9 @@ def _differ(db: Session, trial: Trial) -> Callable[[str, str], Sequence[str]]:
     def differ(first: str, second: str) -> Sequence[str]:
         pair = [by_tag[tag_of[first]], by_tag[tag_of[second]]]
         found = differences(pair, trial.varied, done_rule=DoneRule(trial.done_rule))
-        return [d.field for d in found if not d.result and d.field != LEVELS]
+        laid = [d.field for d in found if not d.result and d.field != LEVELS]
+        done = _done_apart(columns, trial, tag_of[first], tag_of[second])
+        return list(dict.fromkeys([*laid, *done]))
 
     return differ
 
