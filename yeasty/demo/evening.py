@@ -1,6 +1,6 @@
 """How a made-up trial is cooked, tasted and decided on: laid out by the same deeds as a real one."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from random import Random
@@ -26,7 +26,7 @@ from yeasty.operations.decide.analysis import analyse
 from yeasty.operations.taste import panels, serving
 from yeasty.operations.taste.panels import RoundPlan, Served
 from yeasty.store.ask.queries import appliances_of
-from yeasty.store.ask.tables import AcceptedDifference, Trial
+from yeasty.store.ask.tables import AcceptedDifference, Method, Trial
 from yeasty.store.cook.tables import Batch, Shift
 from yeasty.store.kitchen.people_tables import Account, Person
 from yeasty.store.kitchen.tables import Appliance
@@ -221,10 +221,32 @@ def _own_ways(e: Evening, trial: Trial) -> None:
 def _cook(
     db: Session, e: Evening, trial: Trial, lead: Account, serve: datetime, day: int, seed: int
 ) -> Shift:
+    def facts(n: int, batch: Batch) -> list[Fact]:
+        return [*_weighed(e, trial, batch, Random(seed + 50 + n)), *_counted(e, trial, batch)]
+
+    name = "First evening" if day == 0 else "Second evening"
+    return cook_once(db, trial, trial.methods, lead, serve, (name, day + 1, seed), facts)
+
+
+# Seconds after going in, what happened, and what belongs to it.
+Fact = tuple[float, EntryKind, dict[str, Any]]
+
+
+def cook_once(
+    db: Session,
+    trial: Trial,
+    ways: Sequence[Method],
+    lead: Account,
+    serve: datetime,
+    named: tuple[str, int, int],
+    facts: Callable[[int, Batch], Sequence[Fact]] = lambda _n, _b: (),
+) -> Shift:
+    """A finished shift with one batch of each way; `named` : its name, which cooking it is, a seed."""
+    name, replicate, seed = named
     used = appliances_of(db, trial)
     shift = Shift(
         trial_id=trial.id,
-        name="First evening" if day == 0 else "Second evening",
+        name=name,
         serve_from=serve,
         serve_until=serve + timedelta(minutes=10),
         people=2,
@@ -232,18 +254,14 @@ def _cook(
     )
     db.add(shift)
     db.flush()
-    for position, method in enumerate(trial.methods):
-        shift.batches.append(batch_of(trial, method, shift, position, day + 1, used))
+    for position, method in enumerate(ways):
+        shift.batches.append(batch_of(trial, method, shift, position, replicate, used))
     db.flush()
     plan = replan(db, shift.id, (serve - timedelta(hours=6)).timestamp()).planned()
     until = (serve + timedelta(hours=3)).timestamp()
     log = Log(shift, lead, seed)
     for n, batch in enumerate(shift.batches):
-        story = Story(
-            facts=[*_weighed(e, trial, batch, Random(seed + 50 + n)), *_counted(e, trial, batch)],
-            effort={"wash_items": 1, "wash_s": 180},
-            read_every_s=600,
-        )
+        story = Story(facts=facts(n, batch), effort={"wash_items": 1, "wash_s": 180}, read_every_s=600)
         cook_batch(db, log, batch, plan, story, until, seed + n)
     log.write(db, until)
     shift.ended_at = serve + timedelta(hours=1)
@@ -254,9 +272,7 @@ def _cook(
 WEIGHED_SD = 0.008
 
 
-def _weighed(
-    e: Evening, trial: Trial, batch: Batch, chance: Random
-) -> list[tuple[float, EntryKind, dict[str, Any]]]:
+def _weighed(e: Evening, trial: Trial, batch: Batch, chance: Random) -> list[Fact]:
     """On the scale before it goes in, and once it is out."""
     if not e.kept:
         return []
@@ -270,7 +286,7 @@ def _weighed(
     ]
 
 
-def _counted(e: Evening, trial: Trial, batch: Batch) -> list[tuple[float, EntryKind, dict[str, Any]]]:
+def _counted(e: Evening, trial: Trial, batch: Batch) -> list[Fact]:
     """Pieces looked at once they are out."""
     if e.counted is None:
         return []

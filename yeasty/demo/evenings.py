@@ -2,11 +2,14 @@
 
 from datetime import datetime, timedelta
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import TrialKind
-from yeasty.demo.evening import PEOPLE, Ask, Evening, finish
+from yeasty.demo.evening import PEOPLE, Ask, Evening, cook_once, finish
+from yeasty.operations.decide.analysis import analyse
+from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen.people_tables import Account, Person
 from yeasty.store.kitchen.tables import Appliance
 
@@ -194,3 +197,18 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     for n, evening in enumerate(EVENINGS):
         at = moment - timedelta(days=9 + 3 * n)
         finish(db, evening, appliances, (lead, people), at, 81_000 + 100 * n)
+
+
+# Of the many ways so many were cooked, two an evening; what is left was judged from memory.
+COOKED, AN_EVENING = 12, 2
+
+
+def look_at_many(db: Session, lead: Account, moment: datetime) -> None:
+    """The log of a first look at many ways: one cooking each."""
+    trial = db.scalars(select(Trial).where(Trial.kind == TrialKind.SCREENING.value)).one()
+    for n in range(0, COOKED, AN_EVENING):
+        at = (moment - timedelta(days=60 - n)).replace(hour=18, minute=30, second=0, microsecond=0)
+        named = (f"Evening {n // AN_EVENING + 1}", 1, 90_000 + 100 * n)
+        cook_once(db, trial, trial.methods[n : n + AN_EVENING], lead, at, named)
+    db.flush()
+    analyse(db, trial.id)

@@ -14,7 +14,7 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.places import VesselMap, dealt, fitting_places
-from yeasty.operations.ask import designs, families, layouts, lots
+from yeasty.operations.ask import designs, families, hazards, layouts, lots
 from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Trial
 from yeasty.store.kitchen.people_tables import Account
 from yeasty.store.kitchen.tables import Appliance
@@ -354,7 +354,7 @@ def rice_pudding(db: Session, appliances: dict[str, Appliance]) -> Trial:
         kind=TrialKind.SCREENING,
         question="Which few ways to a creamy pudding are worth a closer trial?",
     )
-    trial.aliases, trial.food_class = "kheer, arroz con leche, milk rice", "rice"
+    trial.aliases, trial.food_class = "kheer, arroz con leche, milk rice", "plant"
     known = {k: t.name for k, t in techniques().items()}
     layouts.add_ways(
         db, trial, read_table(PUDDINGS, known), techniques(), list(appliances.values()), "hob_boil"
@@ -362,6 +362,8 @@ def rice_pudding(db: Session, appliances: dict[str, Appliance]) -> Trial:
     for m, word in zip(trial.methods, WORDS, strict=True):
         m.verdict_word, m.verdict_note, m.change = word, m.change, ""
         m.batch_kg, m.pieces_per_batch = 0.6, 4
+        if m.technique == "slow_cooker":
+            hazards.strike_hazard(trial, m, "pulses_boil", "rice and milk: there are no pulses in it")
     _lots(
         db,
         trial,

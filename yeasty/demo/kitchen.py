@@ -128,6 +128,7 @@ def lay_out(db: Session) -> None:
     moment = now()
     evenings.lay_out(db, appliances, lead, moment)
     kinds.lay_out(db, appliances, lead)
+    evenings.look_at_many(db, lead, moment)
     buns.lay_out(db, appliances, lead, moment)
     chickpeas.lay_out(db, appliances, lead, moment)
     meatballs.lay_out(db, appliances, lead, moment)

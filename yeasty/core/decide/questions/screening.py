@@ -39,7 +39,7 @@ def screening(asked: Asked, _: Basis) -> Answered:
         )
     memory = [w.name for w in asked.ways if w.word and not w.cooked]
     if memory:
-        said_of = "all of them" if len(memory) == judged else ", ".join(memory)
+        said_of = "all of them" if len(memory) == judged else "; ".join(memory)
         sentences.append(
             Sentence(
                 f"Judged from memory or elsewhere, not cooked to the end here: {said_of}.",
@@ -82,6 +82,6 @@ def _families(asked: Asked, rank: Mapping[str, int]) -> list[Sentence]:
         ranked = sorted(mine, key=lambda w: rank[w.word])
         worst, best = ranked[0].word, ranked[-1].word
         top = [w.name for w in mine if w.word == best]
-        went = f"all “{best}”" if worst == best else f"“{worst}” to “{best}”, furthest {', '.join(top)}"
+        went = f"all “{best}”" if worst == best else f"“{worst}” to “{best}”, furthest {'; '.join(top)}"
         found.append(Sentence(f"{family}: {len(mine)} ways, {went}.", "words given to each", Stands.SEEN))
     return found
