@@ -137,6 +137,17 @@ def test_two_batches_of_a_method_count_once_a_taster() -> None:
 def test_rank_points_share_ties_and_use_the_tasters_own_order_first() -> None:
     points = rank_points(panel({"x": [8, 7], "y": [8, 5], "z": [2, 6]}), [CRUST], 3)
     assert (points["t0", "x"], points["t0", "y"], points["t0", "z"]) == (1.5, 1.5, 0)
+    # Two orders, crust weighing twice: x is first and last, y second and first, z last and second.
+    both = [
+        *panel({"x": [1], "y": [2], "z": [3]}, "crust order"),
+        *panel({"x": [3], "y": [1], "z": [2]}, "order"),
+    ]
+    crust = Attribute("crust order", "crust order", Scale.RANK, 2)
+    mixed = rank_points(both, [crust, replace(ORDER, weight=1)], 3)
+    # Points 2, 1, 0 by crust and 0, 2, 1 by taste.
+    assert mixed == {("t0", "x"): 4 / 3, ("t0", "y"): 4 / 3, ("t0", "z"): 1 / 3}
+    half = rank_points(both[:3], [crust, replace(ORDER, weight=1)], 3)
+    assert half == {}, "who gave one order only is not counted"
     own = rank_points(panel({"x": [3], "y": [1], "z": [2]}, "order"), [ORDER], 3)
     assert (own["t0", "y"], own["t0", "z"], own["t0", "x"]) == (2, 1, 0)
 

@@ -69,8 +69,9 @@ def rank_points(
 ) -> dict[tuple[str, str], float]:
     """Points by place within each taster: last 0, each place 1 more, ties share.
 
-    Where tasters ranked the samples, their first ranking attribute is used; else places follow from the
-    weighted score. The two are told apart by `ranked_directly`.
+    Where tasters put samples in order, by every such question, weighed as they were asked (alike where none
+    weighs); a taster counts who answered all of them. Else places follow from the weighted score. The two are
+    told apart by `ranked_directly`.
 
     >>> from yeasty.core.kernel.scales import Scale
     >>> a = Attribute("o", "order", Scale.RANK)
@@ -78,12 +79,27 @@ def rank_points(
     >>> got["t", "m"], got["t", "n"]
     (1.0, 0.0)
     """
-    ranking = ranked_directly(attributes)
-    if ranking:
-        only = [a for a in answers if a.attribute == ranking.key]
-        merit = {key: -v for key, v in weighted_rank_means(only).items()}
-    else:
-        merit = weighted_scores(answers, attributes, samples)
+    rankings = ranked_directly(attributes)
+    if not rankings:
+        return _places(weighted_scores(answers, attributes, samples))
+    weights = [a.weight for a in rankings] if any(a.weight > 0 for a in rankings) else [1.0] * len(rankings)
+    asked = [(a, w) for a, w in zip(rankings, weights, strict=True) if w > 0]
+    each = [
+        _places(
+            {key: -v for key, v in weighted_rank_means([x for x in answers if x.attribute == a.key]).items()}
+        )
+        for a, _ in asked
+    ]
+    whole = sum(w for _, w in asked)
+    return {
+        key: sum(w * points[key] for (_, w), points in zip(asked, each, strict=True)) / whole
+        for key in each[0]
+        if all(key in points for points in each)
+    }
+
+
+def _places(merit: Mapping[tuple[str, str], float]) -> dict[tuple[str, str], float]:
+    """Points by place within each taster, the most merit first."""
     by_taster: dict[str, dict[str, float]] = defaultdict(dict)
     for (taster, method), value in merit.items():
         by_taster[taster][method] = value
@@ -96,9 +112,9 @@ def rank_points(
     return points
 
 
-def ranked_directly(attributes: Sequence[Attribute]) -> Attribute | None:
-    """The attribute on which tasters put samples in order, if there is one."""
-    return next((a for a in attributes if SCALES[a.scale].orders), None)
+def ranked_directly(attributes: Sequence[Attribute]) -> list[Attribute]:
+    """The questions by which tasters put samples in order; empty where there is none."""
+    return [a for a in attributes if SCALES[a.scale].orders]
 
 
 def weighted_rank_means(answers: Sequence[Answer]) -> dict[tuple[str, str], float]:

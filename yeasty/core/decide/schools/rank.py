@@ -10,10 +10,10 @@ from yeasty.core.decide.scores import rank_points, ranked_directly
 
 def rule(attributes: Sequence[Attribute]) -> tuple[str, str]:
     """How points come about, and from what."""
-    ranking = ranked_directly(attributes)
+    names = ", ".join(a.name for a in ranked_directly(attributes))
     return (
         "Rank points: last place 0, each place one more, ties shared.",
-        f"tasters' own order ({ranking.name})" if ranking else "places worked out from the weighted scores",
+        f"tasters' own order ({names})" if names else "places worked out from the weighted scores",
     )
 
 
