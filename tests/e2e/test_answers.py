@@ -14,7 +14,7 @@ SHOWN = (
     ("Beetroot in the steamer, how long", "^(Best at about|No best point)", "figure.picture svg"),
     ("Flatbread, rested or not", "^(It matters|No difference)", ""),
     ("Cauliflower, a new coat against the old", "(keeps|takes) the title", ".effects .dot"),
-    ("Beetroot wedges, oil by heat", "matter", ".effects .fill"),
+    ("Beetroot wedges, oil by heat", "matter", "svg .curve"),
 )
 
 
