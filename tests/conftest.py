@@ -1,8 +1,11 @@
 """One PostgreSQL cluster for the whole run, a database of its own for whoever asks."""
 
+import atexit
+import functools
 import itertools
 import json
 import os
+import select
 import shutil
 import signal
 import socket
@@ -114,17 +117,41 @@ def reckoner() -> Iterator[str]:
     shutil.rmtree(folder, ignore_errors=True)
 
 
+# A worker that has loaded its libraries and waits for the address of a database on each line: what is asked
+# of it is done by a child, which begins with all of them and ends with its work.
+WAITING_WORKER = """
+import os, sys
+from yeasty.worker import main
+for line in sys.stdin:
+    child = os.fork()
+    if not child:
+        app = main.make_app(line.strip())
+        with app.open():
+            app.run_worker(wait=False, install_signal_handlers=False, delete_jobs="always")
+        os._exit(0)
+    print(os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]), flush=True)
+"""
+
+
+@functools.cache
+def waiting_worker() -> "subprocess.Popen[str]":
+    process = subprocess.Popen(
+        [sys.executable, "-c", WAITING_WORKER],
+        cwd=ROOT,
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        text=True,
+    )
+    atexit.register(process.terminate)
+    return process
+
+
 def run_worker_once(url: str) -> None:
     """Do all jobs that wait, in a process of their own as in real life, and come back."""
-    code = (
-        "import os; from yeasty.worker.main import make_app\n"
-        "app = make_app(os.environ['DATABASE_URL'])\n"
-        "with app.open(): app.run_worker(wait=False, install_signal_handlers=False, delete_jobs='always')\n"
-    )
-    subprocess.run(
-        [sys.executable, "-c", code],
-        env={**os.environ, "DATABASE_URL": url},
-        cwd=ROOT,
-        check=True,
-        timeout=400,
-    )
+    worker = waiting_worker()
+    assert worker.stdin
+    assert worker.stdout
+    worker.stdin.write(url + "\n")
+    worker.stdin.flush()
+    assert select.select([worker.stdout], [], [], 400)[0], "the worker's jobs did not come to their end"
+    assert worker.stdout.readline() == "0\n", "the worker failed: what it said stands above"

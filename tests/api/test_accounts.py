@@ -20,7 +20,13 @@ def test_nothing_is_told_to_who_is_not_signed_in(app: Any, lead: Client) -> None
     for rule in rules:
         path = rule.rule.replace("<uuid:trial_id>", trial_id(lead)).replace("<uuid:shift_id>", shift)
         path = "/".join(
-            str(uuid.uuid4()) if part.startswith("<uuid") else "x" if part.startswith("<") else part
+            str(uuid.uuid4())
+            if part.startswith("<uuid")
+            else "1"
+            if part.startswith("<int")
+            else "x"
+            if part.startswith("<")
+            else part
             for part in path.split("/")
         )
         for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}:

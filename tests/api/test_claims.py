@@ -49,7 +49,7 @@ def test_what_stands_can_be_claimed_and_opens_to_its_records(lead: Client, demo_
     names = {m["id"]: m["name"] for m in lead.get(f"/trials/{buns}").json["methods"]}
     heads = [line for line in kept[0]["records"] if ", minute " not in line]
     about = {names[hands["subject"]], names[hands["other"]]}
-    assert {line.split(", batch")[0] for line in heads} == about
+    assert {line.split(", cooking")[0] for line in heads} == about
     assert len(kept[0]["records"]) > len(heads), "the log lies behind what each batch came to"
     assert pick(lead, buns, hands).status_code == 422, "claimed once"
 

@@ -1,16 +1,20 @@
 """Pages of every kind: each follows the outcome, is true of its records, and offers nothing refused."""
 
 import csv
+import html
 import io
 import json
 import re
 import zipfile
 from collections import defaultdict
+from io import BytesIO
 from pathlib import Path
 from statistics import fmean
 from typing import Any
+from xml.etree import ElementTree
 
 import pytest
+from pypdf import PdfReader
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
@@ -88,6 +92,14 @@ def test_a_page_of_every_kind_stands_in_the_demo_and_says_what_decide_says(demo_
                     continue  # Any of several varieties: looked at below.
                 amounts = {name[a.ingredient_id]: a.mass_kg for a in method[r["method"]].amounts}
                 assert {i["name"]: i["mass_kg"] for i in r["ingredients"]} == pytest.approx(amounts)
+
+
+def test_no_word_of_the_trade_stands_in_what_a_guest_reads(demo_url: str) -> None:
+    with session(demo_url) as db:
+        for row in newest_out(db):
+            text = markdown(row.document, published="today", version=1)
+            found = re.findall(r"\b(?:rungs?|cells?|batch(?:es)?|frontier|standing)\b", text, re.IGNORECASE)
+            assert not found, (row.slug, found)
 
 
 def test_figures_along_a_ladder_are_the_means_of_what_was_said(demo_url: str) -> None:
@@ -281,9 +293,9 @@ def test_the_lead_chooses_another_kind_and_one_that_is_none_is_refused(lead: Cli
 def test_all_pages_are_listed_found_by_words_and_left_out_once_withdrawn(app: Any, lead: Client) -> None:
     guest = app.test_client()
     every = guest.get("/p/").text
-    assert every.count('href="/p/') == len(PageKind)
+    assert every.count('<a href="/p/') == len(PageKind)
     found = guest.get("/p/?q=flatbread folds").text
-    assert re.findall(r'href="(/p/[^"]+)"', found) == ["/p/a-flatbread-that-still-folds-tomorrow"]
+    assert re.findall(r'<a href="(/p/[^"]+)"', found) == ["/p/a-flatbread-that-still-folds-tomorrow"]
     assert "Nothing holds all of these words" in guest.get("/p/?q=xylophone").text
     buns = trial_id(lead)
     ok(lead.send("POST", f"/trials/{buns}/withdrawal", {"why": "a figure was wrong"}))
@@ -308,10 +320,6 @@ def test_plain_files_open_from_a_disk_and_their_links_lead_somewhere(demo_url: s
 
 
 def test_a_report_tells_the_whole_trial_and_names_nobody_who_tasted(lead: Client, demo_url: str) -> None:
-    from io import BytesIO
-
-    from pypdf import PdfReader
-
     for word, said in (("buns", "Deep fryer, batch 1"), ("Rice pudding", "Rice toasted in butter first")):
         trial = lead.get(f"/trials?search={word}").json["items"][0]["id"]
         got = lead.get(f"/trials/{trial}/report.pdf")
@@ -410,3 +418,51 @@ def test_the_data_of_a_page_are_its_records_and_name_nobody(app: Any, lead: Clie
     assert {r["unit"] for r in files["measures"]} <= {"s", "J", "°C", "1", "count", "kg", "money"}
     ok(lead.send("POST", f"/trials/{trial.id}/withdrawal", {"why": "a figure was wrong"}))
     assert guest.get(path[1]).status_code == 410
+
+
+def test_paper_carries_a_readers_kitchen_and_is_made_so_often_and_no_more(app: Any, demo_url: str) -> None:
+    with session(demo_url) as db:
+        row, _ = page_of(db, PageKind.WHAT_MATTERS)
+    guest, path = app.test_client(), f"/p/{row.slug}/{row.version}"
+    page = guest.get(f"{path}?oven=fan_oven&pieces=8").text
+    link = re.search(r'href="([^"]+method\.pdf\?[^"]+)">PDF, yours', page)
+    assert link
+    assert "PDF, yours" not in guest.get(path).text
+    paper = guest.get(html.unescape(link[1]))
+    assert paper.data[:5] == b"%PDF-"
+    text = " ".join("".join(p.extract_text() for p in PdfReader(BytesIO(paper.data)).pages).split())
+    assert "in your kitchen; ours: " in text
+    assert "ours was an oven without a fan" in text
+    grams = 1000 * row.document["recipe"]["ingredients"][0]["mass_kg"] * 8 / row.document["recipe"]["pieces"]
+    assert f"{grams:.0f} g" in text
+    plain = "".join(p.extract_text() for p in PdfReader(BytesIO(paper.data)).pages)
+    assert "Ask the kitchen" not in plain
+    found = [guest.get(html.unescape(link[1])).status_code for _ in range(6)]
+    assert found == [200] * 5 + [429]
+
+
+def test_a_feed_and_a_sitemap_list_what_is_out_and_nothing_withdrawn(app: Any, lead: Client) -> None:
+    guest = app.test_client()
+    atom = "{http://www.w3.org/2005/Atom}"
+    buns = trial_id(lead)
+    ok(lead.send("POST", f"/trials/{buns}/publications", {"correction": "salt & <flour>"}))
+    got = guest.get("/p/feed.atom")
+    assert got.mimetype == "application/atom+xml"
+    entries = ElementTree.fromstring(got.data).findall(f"{atom}entry")
+    newest = entries[0]
+    assert newest.findtext(f"{atom}title") == "Filled yeast buns, air-fried"
+    assert str(newest.findtext(f"{atom}summary")).endswith("Corrected: salt & <flour>")
+    ids = [str(e.findtext(f"{atom}id")) for e in entries]
+    assert len(set(ids)) == len(ids) == len(PageKind)
+    for entry in entries:
+        link = entry.find(f"{atom}link")
+        assert link is not None
+        assert guest.get(str(link.get("href")).removeprefix("http://localhost")).status_code == 200
+    stamps = [str(e.findtext(f"{atom}updated")) for e in entries]
+    assert stamps == sorted(stamps, reverse=True)
+    ok(lead.send("POST", f"/trials/{buns}/withdrawal", {"why": "a figure was wrong"}))
+    assert "air-fried" not in guest.get("/p/feed.atom").text
+    where = re.findall(r"<loc>http://localhost([^<]+)</loc>", guest.get("/p/sitemap.xml").text)
+    assert "/p/filled-yeast-buns-air-fried" not in where
+    assert len(where) == len(PageKind)
+    assert all(guest.get(path).status_code == 200 for path in where)

@@ -3,7 +3,7 @@
 import json
 from typing import Any
 
-from tests.api.helpers import Client, an_entry, trial_id
+from tests.api.helpers import Client, an_entry, cook_all, make_shift, new_trial, ok, trial_id
 from tests.conftest import run_worker_once
 
 
@@ -15,7 +15,7 @@ def test_a_verdict_goes_stale_when_records_change(lead: Client, demo_url: str) -
     assert before["state"] == "fresh"
     assert (
         before["outcome"]["verdicts"]["weighted_score"]["headline"]
-        == "Recommend Air fryer: leaning, for these batches"
+        == "Recommend Air fryer: leaning, for these cookings"
     )
     shift = lead.get(f"/trials/{t}/shifts").json["items"][0]["id"]
     batch = next(b for b in lead.get(f"/shifts/{shift}/bench").json["batches"] if b["tag"] == "AF")["id"]
@@ -133,3 +133,28 @@ def test_no_two_models_of_the_api_share_a_name() -> None:
                 assert seen.setdefault(name, path.name) == path.name, (
                     f"{name} is in {seen[name]} and {path.name}"
                 )
+
+
+def test_what_a_step_names_and_the_list_lacks_is_shown_before_anything_is_out(
+    lead: Client, demo_url: str
+) -> None:
+    t = new_trial(lead, ("oven",))
+    way = t["methods"][0]
+    lots = [
+        {"name": name, "lot": "", "source": "", "price_per_kg": None, "allergens": [], "amounts": amounts}
+        for name, amounts in (("florets", {way["id"]: 0.4}), ("salt", {way["id"]: 0.003}), ("saffron", {}))
+    ]
+    t = lead.send("PUT", f"/trials/{t['id']}/ingredients", {"items": lots}, t["version"]).json
+    words = {"Load the tray": "Toss the florets with saffron and load the tray"}
+    steps = [{**s, "what": words.get(s["what"], s["what"])} for s in t["methods"][0]["steps"]]
+    ok(lead.send("PUT", f"/trials/{t['id']}/methods/{way['id']}/steps", {"items": steps}, t["version"]))
+    t = lead.get(f"/trials/{t['id']}").json
+    cook_all(lead, make_shift(lead, t)["id"], demo_url)
+    lead.get(f"/trials/{t['id']}/decision")
+    run_worker_once(demo_url)
+    path = f"/trials/{t['id']}/publication"
+    draft = lead.send("PATCH", path, {"method_id": way["id"]}, lead.get(path).json["version"])
+    assert draft.json["unmatched"] == [
+        "Oven: a step names saffron, which is not among its ingredients.",
+        "Oven: salt is among its ingredients, and no step says what becomes of it.",
+    ]

@@ -242,4 +242,4 @@ def test_looking_at_the_key_is_recorded_and_answers_close_with_the_codes(
     verdict = decision["outcome"]["verdicts"]["weighted_score"]
     assert verdict["interval"]["difference"] == pytest.approx(2.0)
     assert verdict["how_sure"] == "leaning"
-    assert "for these batches" in verdict["headline"]
+    assert "for these cookings" in verdict["headline"]

@@ -158,7 +158,7 @@ FAR = {"x": [9, 9, 8.5, 9, 9.5, 9], "y": [3, 2, 3, 3.5, 2, 3]}
 def test_cooked_once_is_never_more_than_leaning_for_these_batches() -> None:
     v = judge(School.WEIGHTED, arms("x", "y"), panel(FAR), [CRUST])
     assert v.how_sure is HowSure.LEANING
-    assert "for these batches" in v.headline
+    assert "for these cookings" in v.headline
     assert any("cooked once" in s.text for s in v.sentences)
     assert any("is assumed" in s.stands_on for s in v.sentences)
     assert v.likely == "9 in 10", "never more with one batch"
@@ -167,7 +167,7 @@ def test_cooked_once_is_never_more_than_leaning_for_these_batches() -> None:
 def test_cooked_twice_and_tasted_once_is_tasted_once() -> None:
     v = judge(School.WEIGHTED, arms("x", "y", batches=2), panel(FAR), [CRUST])
     assert v.how_sure is HowSure.LEANING
-    assert any("tasted of one batch only" in s.text for s in v.sentences)
+    assert any("tasted of one cooking only" in s.text for s in v.sentences)
 
 
 @pytest.mark.parametrize("school", list(SCHOOLS))
@@ -229,7 +229,7 @@ def test_an_unread_core_bars_the_leader_and_all_unread_is_not_safe() -> None:
 def test_void_batches_are_told_and_not_judged() -> None:
     aside = Arm("x", "x", "x", 1, set_aside=("x batch 2: void, burnt",))
     v = judge(School.WEIGHTED, [aside, *arms("y")], panel({"x": [7, 8], "y": [5, 6]}), [CRUST])
-    assert any("1 of 2 batches of x set aside" in s.text for s in v.sentences)
+    assert any("1 of 2 cookings of x set aside" in s.text for s in v.sentences)
 
 
 def test_nobody_or_one_method_is_not_comparable() -> None:
@@ -366,12 +366,12 @@ def test_a_verdict_says_whose_spread_it_stands_on() -> None:
     known = Earlier(0.09, 12, 6)
     once = judge(School.WEIGHTED, arms("x", "y"), panel(FAR), [CRUST], earlier=known)
     # Twelve degrees at 0.09 and three at 0.36: a spread of 0.38.
-    assert "a spread from batch to batch of 0.4 points is taken from 6 earlier trials of this dish" in (
+    assert "a spread from cooking to cooking of 0.4 points is taken from 6 earlier trials of this dish" in (
         once.sentences[0].stands_on
     )
     twice = judge(School.WEIGHTED, arms("x", "y", batches=2), two_batches(HAND), [CRUST], earlier=known)
     words = twice.sentences[0].stands_on
-    assert words.endswith("how far batches lay apart in 6 earlier trials of this dish: 0.3 points"), words
+    assert words.endswith("how far cookings lay apart in 6 earlier trials of this dish: 0.3 points"), words
     ranked = judge(School.RANK, arms("x", "y"), panel(FAR), [CRUST], earlier=known)
     assert "is assumed" in ranked.sentences[0].stands_on, "never across trials for ranks"
 

@@ -8,9 +8,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yeasty.core.cook.probe_faults import ProbeFault, believed, doubt, trusted
+from yeasty.core.cook.probe_faults import HOTTEST_CORE_C, ProbeFault, believed, doubt, trusted
 from yeasty.core.cook.readings import Heard, hear, pack, read_line, unpack
 from yeasty.core.cook.shift_clock import ShiftClock
+from yeasty.core.heat.steam import saturation_temperature
 from yeasty.core.kernel.errors import RuleError
 from yeasty.devices.physics import Piece, SimulatedBatch
 from yeasty.devices.stand_ins import Hub, Meter, Outbox, Scale, a_bad_day
@@ -144,10 +145,28 @@ def test_a_probe_in_the_air_of_the_oven_or_on_its_wall_is_recognised() -> None:
     assert doubt(in_air, 1198.0, chamber=oven).fault is ProbeFault.OUT_OF_FOOD  # type: ignore[union-attr]
     assert doubt(on_wall, 1198.0, chamber=oven).fault is ProbeFault.ON_METAL  # type: ignore[union-attr]
     # At rest food cools towards the room, and may well stand still.
-    assert doubt(in_air, 1198.0, chamber=oven, heated=False) is None
+    warm = [(t, v - 130) for t, v in oven]
+    assert doubt([(t, v + 1) for t, v in warm], 1198.0, chamber=warm, heated=False) is None
+    # Hotter than water boils under pressure no food is, at rest or not.
+    assert doubt(in_air, 1198.0, chamber=oven, heated=False).fault is ProbeFault.OUT_OF_FOOD  # type: ignore[union-attr]
     assert doubt([(float(t), 60.0) for t in range(0, 600, 2)], 598.0, heated=False) is None
     # In boiling water a core ends near it and stays there.
     assert doubt([(float(t), 98.6) for t in range(0, 600, 2)], 598.0, steady_c=99.0) is None
+
+
+@pytest.mark.parametrize("every_s", [2, 30, 120, 240])
+def test_an_ovens_air_is_no_core_however_seldom_the_probe_is_read(every_s: int) -> None:
+    read = [(float(t), 60.0 if t < 1200 else 138.0) for t in range(0, 2400, every_s)]
+    assert max(v for _, v in trusted(read)) == 60.0
+    assert doubt(read, read[-1][0]) is not None
+
+
+def test_a_core_under_pressure_is_believed_up_to_where_water_boils_there() -> None:
+    # Twice the air's pressure is what a canner or pressure cooker reaches at its highest setting.
+    hottest = float(saturation_temperature(103e3, 0.0))
+    assert 118 < hottest < HOTTEST_CORE_C
+    read = [(float(t), min(hottest, 20 + t / 10)) for t in range(0, 1200, 5)]
+    assert trusted(read) == read
 
 
 @given(st.integers(200, 900), st.integers(20, 300), st.floats(60, 220))

@@ -5,10 +5,11 @@ from typing import Any
 
 import pytest
 
+from yeasty.core.heat.conduction import Piece, time_to_target
 from yeasty.core.heat.steam import boiling_point, pressure_time
 from yeasty.core.publish.fitted import PRESSURE_PA, Fitted, fit_recipe
 from yeasty.core.publish.reader import OVENS, asked_by, read_kitchen
-from yeasty.core.workbench.rules import Hot, hot_air, thickness_time
+from yeasty.core.workbench.rules import Hot, core_time, hot_air, thickness_time
 
 
 def step(minutes: float = 10, **more: Any) -> dict[str, Any]:
@@ -22,7 +23,7 @@ def step(minutes: float = 10, **more: Any) -> dict[str, Any]:
 
 def recipe(technique: str, *steps: dict[str, Any], **more: Any) -> dict[str, Any]:
     return {
-        "technique": technique, "thickness_m": None, "altitude_m": 0.0, "by_core": False,
+        "technique": technique, "thickness_m": None, "altitude_m": 0.0, "by_core": False, "start_c": None,
         "total_s": sum(s["duration_s"] for s in steps if not s["during"]), "steps": list(steps), **more,
     }  # fmt: skip
 
@@ -141,3 +142,108 @@ def test_what_cannot_be_so_is_told_and_reckoned_with_by_nobody(typed: dict[str, 
     assert len(kitchen.wrong) == 1
     assert not kitchen.said
     assert kitchen.typed == typed, "what was typed stands in the form again"
+
+
+def test_two_things_at_once_both_count_and_both_are_said() -> None:
+    thick = {**OVEN, "thickness_m": 0.02}
+    by = thickness_time(1200, thickness_m=0.02, new_thickness_m=0.03)
+    both = fit_recipe(thick, thickness_m=0.03, oven="fan_oven")
+    air = hot_air(200, by.value, written_for=Hot.OVEN, use=Hot.FAN_OVEN)
+    assert both.total_s == pytest.approx(air.time_s.value)
+    assert both.steps[0].temperature.startswith("180 °C")
+    assert "mm thick" in told(both)
+    assert "ours was an oven without a fan" in told(both)
+    # Far past what the rule for thickness holds for, the oven is carried over all the same.
+    half = fit_recipe(thick, thickness_m=0.2, oven="fan_oven")
+    assert "Not carried over" in told(half)
+    assert half.steps[0].temperature.startswith("180 °C")
+
+
+def test_whatever_else_is_said_more_never_turns_into_less() -> None:
+    thick = {**OVEN, "thickness_m": 0.02}
+    for oven in OVENS:
+        times = [fit_recipe(thick, thickness_m=mm / 1000, oven=oven).total_s for mm in range(14, 32, 2)]
+        assert all(a < b for a, b in pairwise(times)), oven
+    pot = {**PRESSURE, "thickness_m": 0.02}
+    for mm in (15, 20, 28):
+        times = [fit_recipe(pot, thickness_m=mm / 1000, altitude_m=h).total_s for h in (0, 600, 1200, 2400)]
+        assert all(a <= b for a, b in pairwise(times))
+    wave = {**MICROWAVE, "thickness_m": 0.02}
+    for h in (0.0, 2000.0):
+        times = [fit_recipe(wave, watts=w, altitude_m=h).total_s for w in (500, 700, 900, 1200)]
+        assert all(a > b for a, b in pairwise(times))
+
+
+def test_with_everything_said_the_core_still_decides() -> None:
+    read = recipe(
+        "oven", step(20, appliance="oven", set_point_c=200.0, core_c=74.0), thickness_m=0.02, by_core=True
+    )
+    found = fit_recipe(read, thickness_m=0.025, oven="air_fryer", altitude_m=1500, watts=900)
+    assert told(found).endswith("go on until it is read.")
+    unread = recipe("oven", step(20, appliance="oven", set_point_c=200.0), thickness_m=0.02, by_core=True)
+    assert fit_recipe(unread, thickness_m=0.025, oven="air_fryer").steps[0].duration == ""
+
+
+CORED = recipe("oven", step(20, appliance="oven", set_point_c=180.0, core_c=74.0), start_c=20.0)
+SAFE = {**CORED, "by_core": True, "start_c": 5.0}
+
+
+@pytest.mark.parametrize("shape", ["slab", "cylinder", "sphere"])
+@pytest.mark.parametrize("h", [8.0, 25.0, 100.0, 2000.0])
+@pytest.mark.parametrize("around", [90.0, 130.0, 180.0])
+@pytest.mark.parametrize(("new_start", "new_end"), [(5.0, 74.0), (20.0, 65.0), (20.0, 80.0), (5.0, 80.0)])
+def test_another_start_or_core_lies_where_heat_led_inward_puts_it(
+    shape: str, h: float, around: float, new_start: float, new_end: float
+) -> None:
+    # The whole series, of whatever surroundings the food feels below its oven’s air.
+    piece = Piece(shape, 0.02)  # type: ignore[arg-type]
+    was = time_to_target(piece, 74.0, 20.0, around, h, 0.45, 1.4e-7)
+    now = time_to_target(piece, new_end, new_start, around, h, 0.45, 1.4e-7)
+    told = core_time(was, start_c=20.0, end_c=74.0, new_start_c=new_start, new_end_c=new_end, around_c=180.0)
+    assert told.low * 0.97 <= now <= told.high * 1.03
+
+
+def test_from_the_fridge_takes_longer_and_from_room_warmth_shorter() -> None:
+    cold = fit_recipe(CORED, start="fridge")
+    assert cold.total_s > CORED["total_s"]
+    assert "from 20 to 74 °C" in told(cold)
+    assert "The core decides" in told(cold)
+    assert fit_recipe({**CORED, "start_c": 5.0}, start="room").total_s < CORED["total_s"]
+    assert fit_recipe(CORED, start="room").steps[0].duration == "", "as ours was"
+
+
+def test_food_that_can_hurt_is_never_warmed_before_nor_ended_lower() -> None:
+    warm = fit_recipe(SAFE, start="room")
+    assert warm.total_s == SAFE["total_s"]
+    assert "kept cold until it is cooked" in told(warm)
+    raw = fit_recipe(SAFE, core_c=60.0)
+    assert raw.total_s == SAFE["total_s"]
+    assert raw.steps[0].until == ""
+    assert "no lower core than 74 °C" in told(raw)
+    more = fit_recipe(SAFE, core_c=80.0)
+    assert more.total_s > SAFE["total_s"]
+    assert more.steps[0].until == "until the core reads 80 °C (176 °F)"
+
+
+@pytest.mark.parametrize("core", [40.0, 55.0, 65.0, 80.0, 90.0, 99.0])
+@pytest.mark.parametrize("start", ["", "fridge", "room"])
+@pytest.mark.parametrize("one", [CORED, SAFE])
+def test_a_hotter_core_never_takes_less_and_a_colder_start_never_either(
+    one: dict[str, Any], start: str, core: float
+) -> None:
+    found = fit_recipe(one, start=start, core_c=core)
+    assert found.total_s <= fit_recipe(one, start=start, core_c=min(99.0, core + 5)).total_s + 1e-6
+    assert found.total_s <= fit_recipe(one, start="fridge", core_c=core).total_s + 1e-6
+    if one["by_core"]:
+        assert found.total_s >= one["total_s"] - 1e-6
+
+
+def test_what_another_start_does_is_not_guessed() -> None:
+    for of in (OVEN, {**CORED, "start_c": None}, {**CORED, "technique": "microwave"}):
+        found = fit_recipe(of, start="fridge")
+        assert found.total_s == of["total_s"]
+        assert "Not carried over" in told(found)
+    second = recipe("oven", *OVEN["steps"], *CORED["steps"], start_c=20.0)
+    assert fit_recipe(second, start="fridge").steps[1].duration == "", "it was warm already"
+    assert asked_by([CORED])[:2] == ("core", "start")
+    assert "start" not in asked_by([OVEN])

@@ -321,9 +321,9 @@ def test_sizes_late_weights_call_backs_and_nuisance_reach_the_measures() -> None
     assert m.call_backs == 2
     told = also_measured([m, replace(m, shrink=(), nuisance=(), call_backs=4, complete=True)])
     assert told == (
-        "rendered fat 4.0 % (2 of 2 batches)",
-        "lost in keeping 10.0 % (2 of 2 batches)",
-        "shrank in diameter by 10.0 % (1 of 2 batches)",
+        "rendered fat 4.0 % (2 of 2 cookings)",
+        "lost in keeping 10.0 % (2 of 2 cookings)",
+        "shrank in diameter by 10.0 % (1 of 2 cookings)",
         "called back 4 times while it cooked",
         "smell noted at 1 of 2",
     )

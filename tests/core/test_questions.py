@@ -12,7 +12,7 @@ from yeasty.core.decide.outcome import Answered, Asks, HowSure
 from yeasty.core.decide.questions import QUESTIONS, USUAL
 from yeasty.core.decide.questions.change import keeps_safe
 from yeasty.core.decide.questions.grid import additive
-from yeasty.core.decide.questions.kind import Asked, Basis, Way
+from yeasty.core.decide.questions.kind import Asked, Basis, Rescued, Way
 from yeasty.core.decide.questions.ladder import best_point
 from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.verdict import Arm, judge, scored
@@ -141,7 +141,7 @@ def test_the_best_point_of_a_parabola_is_its_top_and_not_the_best_rung() -> None
 def test_a_ladder_that_still_rises_names_the_next_rung_and_recommends_none() -> None:
     asked, rows = rungs([2, 3.5, 5, 6.4, 7.6, 8.8])
     told = ask(Asks.LADDER, asked, rows)
-    assert told.headline == "No best point inside these rungs: still rising at 20 min; next rung at 22 min"
+    assert told.headline == "No best point inside what was tried: still rising at 20 min; try next 22 min"
     assert told.leader is None
 
 
@@ -214,6 +214,20 @@ def test_a_screening_keeps_all_that_tie_and_leads_with_nothing_that_is_void() ->
     assert told.leader is None
     assert any("Pressure" in s.text for s in told.sentences)
     assert [m.picked for m in told.picture.marks] == [False, True, True, False]
+
+
+def test_a_rescue_has_a_word_of_its_own_and_goes_on_to_nothing() -> None:
+    every = [
+        Way("a", "A", "Milk first", True, word=WORDS[1]),
+        Way("b", "B", "Rice first", True, word=WORDS[3]),
+    ]
+    told = QUESTIONS[Asks.SCREENING](
+        Asked(every, words=WORDS, few=1, rescued=[Rescued("Milk first", "blended", WORDS[4])]),
+        Basis(judge(School.WEIGHTED, [], [], [LIKED]), {}, {}, None),
+    )
+    assert told.headline == "Look closer at: Rice first", "a better word after a finish is not the way's"
+    said = f"Milk first, rescued by “blended”: “{WORDS[4]}”, where it was “{WORDS[1]}” by itself."
+    assert said in [s.text for s in told.sentences]
 
 
 def test_a_chain_is_told_version_by_version_and_last_against_first() -> None:

@@ -76,6 +76,17 @@ def test_a_page_tells_what_was_cooked_and_marks_what_nobody_logged() -> None:
     )
 
 
+def test_a_reader_is_told_the_temperature_that_is_meant_and_beside_it_what_our_dial_says() -> None:
+    bake = replace(STEPS[2], what="Bake", appliance="o", set_point_c=200.0, dial_for_c=190.0)
+    told = step_texts([bake], (), word_of=lambda _key, _c: "")[0]
+    assert told.temperature == "190 °C (375 °F) in the middle; ours is set to 200 °C for that"
+    assert told.set_point_c == 190.0, "another kitchen is reckoned from what is meant"
+    near = step_texts([replace(bake, dial_for_c=199.0)], ())[0]
+    assert near.temperature == "199 °C (390 °F)"
+    word = step_texts([replace(bake, set_point_c=88.0, dial_for_c=None)], (), word_of=lambda _k, _c: "low")[0]
+    assert word.temperature == "88 °C (190 °F); ours is on “low” for that"
+
+
 def test_a_caution_stands_in_full_once_and_then_in_brief_with_where_it_stood() -> None:
     fryer = [
         replace(STEPS[1], key="oil", what="Heat the oil"),

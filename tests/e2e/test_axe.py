@@ -27,6 +27,7 @@ VIEWS = (
     "/trials/{buns}/publish",
     "/kitchen",
     "/workbench",
+    "/defects",
 )
 
 

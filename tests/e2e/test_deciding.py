@@ -106,7 +106,7 @@ def test_a_reader_on_a_phone_fits_a_page_to_their_kitchen_without_a_script_and_p
     reader = context(viewport={"width": 390, "height": 844}, java_script_enabled=False).new_page()
     reader.goto(f"{served.address}/p/filled-yeast-buns-air-fried")
     reader.get_by_label("You have").select_option(label="oven without a fan")
-    reader.get_by_label("Your pieces are").fill("soon")
+    reader.get_by_label("Your pieces’ thickness").fill("soon")
     reader.get_by_role("button", name="Reckon").click()
     expect(reader.get_by_role("alert")).to_contain_text("“soon” cannot be so")
     step = reader.locator("ol.steps li", has_text="Air-fry")

@@ -385,7 +385,7 @@ def test_a_stranger_writes_nothing_as_somebody_of_this_kitchen(demo_url: str, em
         assert db.scalar(select(func.count()).where(EntryRow.author_id == lead)) == 0
 
 
-@pytest.mark.parametrize("version", [4, 5, 6, 7, 8, 9, 10, 11])
+@pytest.mark.parametrize("version", [4, 5, 6, 7, 8, 9, 10, 11, 12])
 def test_a_stored_archive_of_each_version_that_is_still_read_comes_in(version: int, empty_url: str) -> None:
     from yeasty.api.publish.archive_rows import problems_of
 

@@ -113,6 +113,7 @@ def create_app(settings: Settings) -> OpenAPI:
         csrf.exempt(app.view_functions[f"taster.{name}"])
     for name in ("public_guess", "reader_asks"):  # open to everyone: there is nothing to borrow
         csrf.exempt(app.view_functions[f"promises.{name}"])
+    csrf.exempt(app.view_functions["readers.reader_cooked"])
     csrf.exempt(
         app.view_functions["devices.take_lines"]
     )  # a device's token is its own proof; there is no cookie

@@ -22,10 +22,12 @@ from yeasty.api.kitchen.accounts import accounts
 from yeasty.api.kitchen.devices import devices
 from yeasty.api.kitchen.endpoints import kitchen_views
 from yeasty.api.kitchen.erasing import erasing
+from yeasty.api.kitchen.home import home_views
 from yeasty.api.kitchen.library import library
 from yeasty.api.kitchen.workbench import workbench
 from yeasty.api.publish.endpoints import publish
 from yeasty.api.publish.inout import inout
+from yeasty.api.publish.readers import readers
 from yeasty.api.safety.endpoints import safety
 from yeasty.api.setup.endpoints import setup
 from yeasty.api.setup.fairness import fairness
@@ -43,6 +45,7 @@ BLUEPRINTS = (
     erasing,
     stations,
     kitchen_views,
+    home_views,
     library,
     ask,
     methods,
@@ -70,6 +73,7 @@ BLUEPRINTS = (
     decide,
     claimed,
     publish,
+    readers,
     inout,
 )
 

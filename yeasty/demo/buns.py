@@ -11,6 +11,8 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind as K
+from yeasty.core.publish.pictures import Chosen, PageSpot
+from yeasty.core.publish.troubles import SHIPPED, Trouble
 from yeasty.core.setup.differences import differences
 from yeasty.core.taste.said import SaidValue
 from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun
@@ -18,7 +20,11 @@ from yeasty.operations.ask import designs, facts, lots
 from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
 from yeasty.operations.decide.analysis import analyse
+from yeasty.operations.decide.decisions import outcome_of
+from yeasty.operations.publish import troubles
 from yeasty.operations.publish.pages import draft_of, publish
+from yeasty.operations.publish.photos import choose
+from yeasty.operations.publish.reading import look_at, take_try
 from yeasty.operations.taste import panels
 from yeasty.operations.taste.panels import RoundPlan, Served
 from yeasty.store.ask.queries import appliances_of
@@ -26,6 +32,7 @@ from yeasty.store.ask.tables import AcceptedDifference, Method, Trial
 from yeasty.store.cook.tables import Shift
 from yeasty.store.kitchen.people_tables import Account
 from yeasty.store.kitchen.tables import Appliance
+from yeasty.store.publish.tables import Publication, ReaderTry
 from yeasty.store.taste.tables import AnswerRow, Comment
 
 SEED = 60_000
@@ -355,9 +362,62 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         "keeping": "Cool within 90 minutes and chill; re-crisp from chilled in the hot basket, core read "
         "again.",
         "signs": "even colour, crackles\nbrown on top, pale where they touch",
-        "disclosure": "Appliances were bought by the kitchen. Everything in this demo is made up.",
+        "disclosure": "Appliances were bought by the kitchen. Everything in this demo is made up; its photos "
+        "are drawings.",
     }
-    publish(db, trial, draft, correction="", by=lead.person_id)
+    draft.pictures = choose(db, trial, outcome_of(db, trial.id), _pictures(trial, photos))
+    _known(db, trial)
+    version = publish(db, trial, draft, correction="", by=lead.person_id)
+    _cooked_by_readers(db, trial, version, lead)
+
+
+# What is to be seen of each, for who does not see it.
+SEEN = {
+    "OV": "Drawing of a cut bun, even brown on top, pale crumb around a dark filling",
+    "AF": "Drawing of a cut bun, even brown, pale crumb around a dark filling with green in it",
+    "DF": "Drawing of a cut bun, dark brown skin, cream crumb around a dark filling",
+    "PS": "Drawing of a cut bun, white all over, around a dark filling",
+    "MW": "Drawing of a cut bun, pale and without a crust, around a dark filling",
+}
+
+
+def _known(db: Session, trial: Trial) -> None:
+    """What this trial saw go wrong, and what of the program's own the lead took up."""
+    tough = Trouble(
+        "Tough soon after it is plated",
+        "The skin goes leathery within ten minutes.",
+        "No crust formed, and what is soft dries as it stands.",
+        "Serve it at once, under a cloth.",
+        normal=False,
+        stands_on="a note at the bench on the microwave’s batch",
+    )
+    troubles.keep(db, None, tough, of=["microwave"], trial_id=trial.id, taken_up=True)
+    wet = SHIPPED["wet_surface"]
+    troubles.keep(db, None, wet.trouble, of=wet.techniques, trial_id=None, taken_up=True, shipped=wet.key)
+
+
+def _cooked_by_readers(db: Session, trial: Trial, version: Publication, lead: Account) -> None:
+    """Two that were read and counted, and one that waits."""
+
+    def said(came: str, took: str, note: str) -> ReaderTry:
+        return take_try(db, version, tag="AF", came=came, kitchen="a small air fryer", took=took, note=note)
+
+    well = said("well", "14 min", "Six fit only in two rounds of mine.")
+    fairly = said("fairly", "16 min", "")
+    said("well", "", "Left the rest out on the counter overnight, still good.")
+    look_at(db, trial, well.id, counted=True, note_shown=True, by=lead.person_id)
+    look_at(db, trial, fairly.id, counted=True, note_shown=False, by=lead.person_id)
+
+
+def _pictures(trial: Trial, photos: dict[str, uuid.UUID]) -> list[Chosen]:
+    """One at the head, one for each way, all cut alike."""
+    way = {m.tag: str(m.id) for m in trial.methods}
+    head = Chosen(str(photos["AF"]), PageSpot.FIRST, alt=SEEN["AF"])
+    each = [
+        Chosen(str(photos[tag]), PageSpot.WAY, way[tag], alt=words, y=0.55, zoom=1.25)
+        for tag, words in SEEN.items()
+    ]
+    return [head, *each]
 
 
 def _taste(db: Session, trial: Trial, shift: Shift, lead: Account, at: datetime) -> None:

@@ -42,6 +42,8 @@ PAGES: dict[str, dict[str, str]] = {
         "title": "A flatbread that still folds tomorrow",
         "intro": "Four versions, each with one thing changed.",
         "keeping": "In a closed tin at room temperature until the next day.",
+        "lessons": "One thing changed at a time: what two of them do together was not tried.",
+        "linked": "flour-for-flatbread-which-to-buy\nflatbread-does-the-rest-matter",
     },
     "Chickpeas, crisped three ways": {
         "title": "Crisp chickpeas: which way tonight",

@@ -13,6 +13,7 @@ from copy import deepcopy
 from dataclasses import dataclass, field
 from http.client import HTTPException
 from http.cookiejar import CookieJar
+from math import ceil
 from random import Random
 from typing import Any
 from urllib.error import HTTPError
@@ -30,6 +31,8 @@ from yeasty.devices.stand_ins import Hub, Meter, Outbox, Scale, a_bad_day
 
 ENDS = {Phase.LOAD: EntryKind.IN, Phase.TURN: EntryKind.TURNED, Phase.OUT: EntryKind.OUT}
 PROBES_A_HUB = 6
+# A hub reads this often on the shift's clock, however seldom the stand-ins get a turn [s].
+READS_EVERY_S = 10.0
 TRIES = 40
 
 
@@ -315,8 +318,21 @@ class Simulation:
         """
         self.catch_up()
         now = self.bench.clock.at(time.time())
-        seconds, self._before = max(0.0, now - self._before), now
+        # However long ago the last round was: what has passed is gone through as it would have been read.
+        seconds = min(max(0.0, now - self._before), 600.0)
+        self._before = now
         state = self.bench.state()
+        slices = max(1, ceil(seconds / READS_EVERY_S))
+        for n in range(slices):
+            on = self._pass_time(state, seconds / slices)
+            self._read(now - seconds * (slices - 1 - n) / slices, seconds / slices, on)
+        self._send()
+        if self.hands:
+            self._tap(state, now)
+        return state
+
+    def _pass_time(self, state: BenchState, seconds: float) -> dict[str, float]:
+        """Let so long go by in food and chambers; the share of its mains that each appliance draws."""
         running = {(r.batch, r.step) for r in state.runs if r.state is RunState.RUNNING}
         done = {(r.batch, r.step) for r in state.runs if r.state is RunState.DONE}
         on: dict[str, float] = {}
@@ -331,15 +347,11 @@ class Simulation:
             heating = bool(going) or (begun and left)
             in_heat = any(s.phase is Phase.COOK for s in going)
             point = next((s.set_point_c for s in reversed(heats) if s.set_point_c is not None), None)
-            food.advance(min(seconds, 600.0), heating, in_heat, point)
+            food.advance(seconds, heating, in_heat, point)
             for s in heats:
                 if s.appliance and heating:
                     on[s.appliance] = max(on.get(s.appliance, 0.0), food.watts(True, 1.0))
-        self._read(now, seconds, on)
-        self._send()
-        if self.hands:
-            self._tap(state, now)
-        return state
+        return on
 
     def _read(self, now: float, seconds: float, on: Mapping[str, float]) -> None:
         for n, (hub, _, _) in enumerate(self.hubs):

@@ -4,6 +4,7 @@ import contextlib
 import os
 import time
 import uuid
+from functools import partial
 from typing import Any
 
 import procrastinate
@@ -16,13 +17,13 @@ from yeasty.operations.cook.foresight import look_ahead, probed_shifts
 from yeasty.operations.cook.replanning import answered, replan
 from yeasty.operations.decide.analysis import analyse
 from yeasty.operations.publish.pages import edition
+from yeasty.operations.publish.photos import in_page, keep_files, photo_files
 from yeasty.operations.reckoning import ReckonerAwayError, reckon
 from yeasty.store.base import now
 from yeasty.store.cook.readings import join_chunks
 from yeasty.store.cook.tables import Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
 from yeasty.store.jobs import ANALYSE, FORESEE, JOIN, PLAN, RENDER
-from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.publish.queries import by_slug
 from yeasty.store.publish.tables import Publication, Rendering
 from yeasty.worker.pdf import pdf_of
@@ -97,15 +98,26 @@ def ask_forecasts(questions: list[dict[str, Any]]) -> list[dict[str, Any]]:
 
 
 def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:
-    """Make and keep the PDF of a publication."""
+    """Make and keep the photos of a publication in all their sizes, and its PDF."""
     with sessions.begin() as db:
         row = db.get(Publication, publication_id)
-        if row is None or db.get(Rendering, (publication_id, PDF)) is not None:
+        if row is None:
+            return
+        # By themselves: readers who ask meanwhile do not wait for paper.
+        keep_files(db, row)
+    with sessions.begin() as db:
+        row = db.get_one(Publication, publication_id)
+        if db.get(Rendering, (publication_id, PDF)) is not None:
             return
         newest = by_slug(db, row.slug) or row
+        photos = photo_files(db, row)
         data = pdf_of(
             page_html(
-                edition(row, newest, the_kitchen(db).time_zone), base="", style="page.css", for_print=True
+                edition(db, row, newest),
+                base="",
+                style="page.css",
+                for_print=True,
+                photo=partial(in_page, photos),
             )
         )
         db.add(Rendering(publication_id=row.id, media_type=PDF, data=data, made_at=now()))

@@ -8,7 +8,8 @@ from importlib.resources import as_file, files
 
 
 def pdf_of(html: str) -> bytes:
-    """A page as PDF. Only files beside the published page's own style sheet are read; nothing is fetched."""
+    """A page as PDF. Only files beside the published page's own style sheet are read, and photos
+    that are part of it; nothing is fetched."""
     from weasyprint import HTML
     from weasyprint.urls import URLFetcher, URLFetcherResponse
 
@@ -17,13 +18,12 @@ def pdf_of(html: str) -> bytes:
 
         class OnlyOurs(URLFetcher):
             def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:
-                if not url.startswith(root):
+                if not url.startswith((root, "data:image/jpeg;base64,")):
                     raise ValueError(f"not fetched: {url}")
                 return super().fetch(url, headers)
 
-        return bytes(
-            HTML(string=html, base_url=root, url_fetcher=OnlyOurs(allowed_protocols={"file"})).write_pdf()
-        )
+        fetcher = OnlyOurs(allowed_protocols={"file", "data"})
+        return bytes(HTML(string=html, base_url=root, url_fetcher=fetcher).write_pdf())
 
 
 def pdf_elsewhere(html: str) -> bytes:

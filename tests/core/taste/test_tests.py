@@ -198,7 +198,7 @@ def test_a_ranking_tells_agreement_and_only_of_these_batches() -> None:
     found = kind.analyse(Round(TestKey.RANKING, cups, given, []))
     assert found.headline == "People agree on an order: Oven first, Air fryer last."
     assert found.chance == pytest.approx(6 / 6**4)
-    assert "these batches only" in found.lines[2]
+    assert "these cookings only" in found.lines[2]
     tied = SaidOrder([[best[0], best[1]], [best[2]]])
     with pytest.raises(RuleError):
         kind.check(tied, orders[0], Settings())

@@ -320,6 +320,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/defects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The library of what goes wrong. */
+        get: operations["readers_list_defects_defects_get"];
+        put?: never;
+        /** Put one into the library, or take up one that ships. */
+        post: operations["readers_add_defect_defects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/defects/{defect_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one, take it up or put it off. */
+        put: operations["readers_change_defect_defects__uuid_defect_id__put"];
+        post?: never;
+        /** Take one out of the library. */
+        delete: operations["readers_remove_defect_defects__uuid_defect_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/device-lines": {
         parameters: {
             query?: never;
@@ -440,6 +476,23 @@ export interface paths {
         put?: never;
         /** A guess by the public link. */
         post: operations["promises_public_guess_guess_pages__token__guesses_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is in the heat and what waits for somebody, now. */
+        get: operations["home_get_home_home_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -714,6 +767,23 @@ export interface paths {
         put?: never;
         /** A reader's question from a published page, sent as a form; it lands on the list of things to try. */
         post: operations["promises_reader_asks_published__slug__questions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/published/{slug}/{version}/tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A reader says that they cooked it, sent as a form: counted once somebody of the kitchen has looked. */
+        post: operations["readers_reader_cooked_published__slug___int_version__tries_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1964,6 +2034,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/defects-seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a trial's versions were meant to cure, to begin from. */
+        get: operations["readers_defects_seen_trials__uuid_trial_id__defects_seen_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/deletion": {
         parameters: {
             query?: never;
@@ -2530,6 +2617,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/publication/photos/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo of the draft as it would be published now. */
+        get: operations["publish_draft_photo_trials__uuid_trial_id__publication_photos__name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/publications": {
         parameters: {
             query?: never;
@@ -2564,6 +2668,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/reader-tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What readers said who cooked it. */
+        get: operations["readers_list_tries_trials__uuid_trial_id__reader_tries_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/reader-tries/{try_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Count it, with its note or without, or leave it out. */
+        put: operations["readers_look_at_try_trials__uuid_trial_id__reader_tries__uuid_try_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/reader-tries/{try_id}/promise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put it on the list of things to try. */
+        post: operations["readers_try_to_promise_trials__uuid_trial_id__reader_tries__uuid_try_id__promise_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/readiness": {
         parameters: {
             query?: never;
@@ -2591,6 +2746,23 @@ export interface paths {
         /** The whole trial on paper, as its records and the last verdict are. */
         get: operations["publish_report_pdf_trials__uuid_trial_id__report_pdf_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/rescues/{batch_id}/word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a rescue a word of its own. */
+        put: operations["decide_word_a_rescue_trials__uuid_trial_id__rescues__uuid_batch_id__word_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3745,6 +3917,12 @@ export interface components {
             what: string;
         };
         /**
+         * Came
+         * @description How it came out.
+         * @enum {string}
+         */
+        Came: "well" | "fairly" | "badly";
+        /**
          * Candidate
          * @description A batch that may be tasted, or why not.
          */
@@ -3966,6 +4144,64 @@ export interface components {
             method_id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Chosen
+         * @description A photo as the lead chose it.
+         *
+         *     Attributes
+         *     ----------
+         *     photo : which; spot : where it stands
+         *     way : the method it shows, at a spot of one; step : key of its step, at a step
+         *     alt : what is to be seen, in words, for who does not see it
+         *     x, y : what lies in the middle of the cut, as shares of the photo's width and height
+         *     zoom : 1 for as much as the cut can hold, more for a closer one
+         *     width, height : of the photo [px]
+         */
+        Chosen: {
+            /**
+             * Alt
+             * @default
+             */
+            alt?: string;
+            /**
+             * Height
+             * @default 0
+             */
+            height?: number;
+            /** Photo */
+            photo: string;
+            spot: components["schemas"]["PageSpot"];
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
+            /**
+             * Way
+             * @default
+             */
+            way?: string;
+            /**
+             * Width
+             * @default 0
+             */
+            width?: number;
+            /**
+             * X
+             * @default 0.5
+             */
+            x?: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y?: number;
+            /**
+             * Zoom
+             * @default 1
+             */
+            zoom?: number;
         };
         /**
          * CircuitIn
@@ -4396,6 +4632,92 @@ export interface components {
             state: string;
         };
         /**
+         * DefectIn
+         * @description What goes wrong, how it looks, why, and what cures it; or what only looks wrong.
+         */
+        DefectIn: {
+            /** Causes */
+            causes: string;
+            /**
+             * Cure
+             * @default
+             */
+            cure?: string;
+            /** Looks */
+            looks: string;
+            /** Name */
+            name: string;
+            /**
+             * Normal
+             * @default false
+             */
+            normal?: boolean;
+            /** @default null */
+            photo?: components["schemas"]["DefectPhotoIn"] | null;
+            /**
+             * Shipped
+             * @default
+             */
+            shipped?: string;
+            /**
+             * Stands On
+             * @default
+             */
+            stands_on?: string;
+            /**
+             * Taken Up
+             * @description whether pages tell it
+             * @default false
+             */
+            taken_up?: boolean;
+            /**
+             * Techniques
+             * @default []
+             */
+            techniques?: string[];
+            /**
+             * Trial Id
+             * @default null
+             */
+            trial_id?: string | null;
+        };
+        /**
+         * DefectList
+         * @description The library.
+         */
+        DefectList: {
+            /** Items */
+            items: components["schemas"]["Kept"][];
+        };
+        /**
+         * DefectPhotoIn
+         * @description How it looks: a photo of a trial's log, what part of it is shown, and what it shows in words.
+         */
+        DefectPhotoIn: {
+            /** Alt */
+            alt: string;
+            /**
+             * Photo
+             * Format: uuid
+             */
+            photo: string;
+            /**
+             * X
+             * @default 0.5
+             */
+            x?: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y?: number;
+            /**
+             * Zoom
+             * @default 1
+             */
+            zoom?: number;
+        };
+        /**
          * DeletionIn
          * @description Why a trial is deleted, and its dish once more, typed by whoever means it.
          */
@@ -4592,6 +4914,17 @@ export interface components {
              */
             kind?: components["schemas"]["PageKind"] | "" | null;
             /**
+             * Lessons
+             * @default null
+             */
+            lessons?: string | null;
+            /**
+             * Linked
+             * @description addresses of pages that belong to it
+             * @default null
+             */
+            linked?: string[] | null;
+            /**
              * Method Id
              * @default null
              */
@@ -4601,6 +4934,11 @@ export interface components {
              * @default null
              */
             normal?: string | null;
+            /**
+             * Pictures
+             * @default null
+             */
+            pictures?: components["schemas"]["PictureIn"][] | null;
             /**
              * Process
              * @default null
@@ -5294,6 +5632,16 @@ export interface components {
             path: string;
         };
         /**
+         * HomeView
+         * @description One sentence, and what it is made of, each with where it is.
+         */
+        HomeView: {
+            /** Items */
+            items: components["schemas"]["Waiting"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * HowSure
          * @description The words a verdict may use.
          * @enum {string}
@@ -5471,6 +5819,30 @@ export interface components {
             wash_up_s: number;
             /** Watched S */
             watched_s: number;
+        };
+        /**
+         * Kept
+         * @description A trouble of the library. `id` is "" and `taken_up` false for what ships and nobody touched yet.
+         */
+        Kept: {
+            /** Id */
+            id: string;
+            /** @default null */
+            photo?: components["schemas"]["Chosen"] | null;
+            /**
+             * Photo Trial
+             * @default
+             */
+            photo_trial?: string;
+            /** Shipped */
+            shipped: string;
+            /** Taken Up */
+            taken_up: boolean;
+            /** Techniques */
+            techniques: string[];
+            /** Trial Id */
+            trial_id: string;
+            trouble: components["schemas"]["Trouble"];
         };
         /**
          * KeyAnswer
@@ -5771,6 +6143,27 @@ export interface components {
             server_now: number;
         };
         /**
+         * LinkedPage
+         * @description Another page of this kitchen that belongs to this one, as it stood when this one came out.
+         *
+         *     Attributes
+         *     ----------
+         *     slug, version : where it is
+         *     title, headline, how_sure : what it says
+         */
+        LinkedPage: {
+            /** Headline */
+            headline: string;
+            /** How Sure */
+            how_sure: string;
+            /** Slug */
+            slug: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * LoadIn
          * @description Methods that are cooked together, and what they share.
          */
@@ -5787,6 +6180,19 @@ export interface components {
         LoadsIn: {
             /** Items */
             items: components["schemas"]["LoadIn"][];
+        };
+        /**
+         * LookIn
+         * @description Whether it is counted, and its note shown.
+         */
+        LookIn: {
+            /** Counted */
+            counted: boolean;
+            /**
+             * Note Shown
+             * @default false
+             */
+            note_shown?: boolean;
         };
         /**
          * LowReading
@@ -5981,6 +6387,20 @@ export interface components {
             number: number;
             /** Strokes */
             strokes: number[][][];
+        };
+        /**
+         * MayBeChosen
+         * @description A photo of a judged batch: of which method, which face and which of its batches.
+         */
+        MayBeChosen: {
+            /** Face */
+            face: string;
+            /** Photo */
+            photo: string;
+            /** Replicate */
+            replicate: number;
+            /** Way */
+            way: string;
         };
         /**
          * Me
@@ -6835,6 +7255,13 @@ export interface components {
             one: boolean;
         };
         /**
+         * PageSpot
+         * @description Where a photo stands: at the head of the page, for a way beside the others, at a step, beside what goes
+         *     wrong.
+         * @enum {string}
+         */
+        PageSpot: "first" | "way" | "step" | "trouble";
+        /**
          * PairedInterval
          * @description Difference between two methods over the tasters who judged both.
          *
@@ -6975,6 +7402,18 @@ export interface components {
          */
         Phase: "prepare" | "come_up" | "load" | "cook" | "turn" | "out" | "wait" | "plate" | "wash_up";
         /**
+         * PhotoStep
+         * @description A step at which a photo may stand, of a method that the page writes out.
+         */
+        PhotoStep: {
+            /** Step */
+            step: string;
+            /** Way */
+            way: string;
+            /** What */
+            what: string;
+        };
+        /**
          * PhotoTold
          * @description A photo of a judged batch: which, and of what face, "" for the whole.
          */
@@ -7033,6 +7472,68 @@ export interface components {
              * @default
              */
             shape?: string;
+        };
+        /**
+         * PictureIn
+         * @description A photo of the log, where it stands on the page, what part of it is shown and what it shows.
+         */
+        PictureIn: {
+            /**
+             * Alt
+             * @default
+             */
+            alt?: string;
+            /** Photo */
+            photo: string;
+            spot: components["schemas"]["PageSpot"];
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
+            /**
+             * Way
+             * @default
+             */
+            way?: string;
+            /**
+             * X
+             * @default 0.5
+             */
+            x?: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y?: number;
+            /**
+             * Zoom
+             * @default 1
+             */
+            zoom?: number;
+        };
+        /**
+         * PictureView
+         * @description A photo as it was chosen; `box` : the part that is shown, left, top, right, bottom as shares.
+         */
+        PictureView: {
+            /** Alt */
+            alt: string;
+            /** Box */
+            box: number[];
+            /** Photo */
+            photo: string;
+            spot: components["schemas"]["PageSpot"];
+            /** Step */
+            step: string;
+            /** Way */
+            way: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Zoom */
+            zoom: number;
         };
         /**
          * PieceFacts
@@ -7508,11 +8009,25 @@ export interface components {
             kind: components["schemas"]["PageKind"];
             /** Kinds */
             kinds: components["schemas"]["PageKindView"][];
+            /**
+             * Linkable
+             * @description pages that may be said to belong to it
+             */
+            linkable: components["schemas"]["LinkedPage"][];
             /** Method Id */
             method_id: string | null;
             offered: components["schemas"]["Offered"];
             /** Opinions */
             opinions: components["schemas"]["OpinionView"][];
+            /** Photo Steps */
+            photo_steps: components["schemas"]["PhotoStep"][];
+            /**
+             * Photos
+             * @description photos of judged batches, that may be chosen
+             */
+            photos: components["schemas"]["MayBeChosen"][];
+            /** Pictures */
+            pictures: components["schemas"]["PictureView"][];
             /** Texts */
             texts: {
                 [key: string]: string;
@@ -7521,6 +8036,11 @@ export interface components {
             unfit: {
                 [key: string]: string;
             };
+            /**
+             * Unmatched
+             * @description ingredients that a step names and the list lacks, and the reverse
+             */
+            unmatched: string[];
             /** Version */
             version: number;
             /** Versions */
@@ -7823,7 +8343,8 @@ export interface components {
         };
         /**
          * RescueSample
-         * @description A batch that was given a finish: a sample of its own beside its method; attribute to its mean.
+         * @description A batch that was given a finish: a sample of its own beside its method; attribute to its mean; in a
+         *     screening with a word and a note of its own.
          */
         RescueSample: {
             /** Batch */
@@ -7836,8 +8357,31 @@ export interface components {
             };
             /** Method */
             method: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
             /** Replicate */
             replicate: number;
+            /**
+             * Word
+             * @default
+             */
+            word?: string;
+        };
+        /**
+         * RescueWordIn
+         * @description The word of a rescue, from the ladder of the screening; empty takes it away.
+         */
+        RescueWordIn: {
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Word */
+            word: string;
         };
         /**
          * ResetIn
@@ -8295,6 +8839,18 @@ export interface components {
             stop: string;
             /** Wanted */
             wanted: number;
+        };
+        /**
+         * SeenList
+         * @description What a trial's own versions were meant to cure; what its page tells now; and its photos.
+         */
+        SeenList: {
+            /** Photos */
+            photos: components["schemas"]["TrialPhoto"][];
+            /** Seen */
+            seen: components["schemas"]["Trouble"][];
+            /** Told */
+            told: string[];
         };
         /**
          * Sentence
@@ -9470,6 +10026,16 @@ export interface components {
             items: components["schemas"]["TrialCard"][];
         };
         /**
+         * TrialPhoto
+         * @description A photo of a trial's log, and what was said of it there.
+         */
+        TrialPhoto: {
+            /** Photo */
+            photo: string;
+            /** Said */
+            said: string;
+        };
+        /**
          * TrialView
          * @description A whole design. `version` goes back as If-Match.
          */
@@ -9548,12 +10114,82 @@ export interface components {
             version: number;
         };
         /**
+         * Trouble
+         * @description A defect as a page tells it, or what only looks like one.
+         *
+         *     Attributes
+         *     ----------
+         *     name, looks : what it is and how it looks; causes, cure : why, and what to do; of what is normal the cure
+         *         may be empty
+         *     normal : it looks wrong and is not
+         *     stands_on : what the kitchen knows it from
+         *     key : by which its picture finds it, "" where it has none
+         */
+        Trouble: {
+            /** Causes */
+            causes: string;
+            /** Cure */
+            cure: string;
+            /**
+             * Key
+             * @default
+             */
+            key?: string;
+            /** Looks */
+            looks: string;
+            /** Name */
+            name: string;
+            /** Normal */
+            normal: boolean;
+            /** Stands On */
+            stands_on: string;
+        };
+        /**
          * TryIn
          * @description What went wrong at a try.
          */
         TryIn: {
             /** Note */
             note: string;
+        };
+        /**
+         * TryList
+         * @description All that readers said of a trial's page, newest first.
+         */
+        TryList: {
+            /** Items */
+            items: components["schemas"]["TryView"][];
+        };
+        /**
+         * TryView
+         * @description What a reader said. `counted` is null until somebody looked; `against` : its note seems to set a
+         *     caution aside, so it is never shown.
+         */
+        TryView: {
+            /** Against */
+            against: boolean;
+            came: components["schemas"]["Came"];
+            /** Counted */
+            counted: boolean | null;
+            /**
+             * Given At
+             * Format: date-time
+             */
+            given_at: string;
+            /** Id */
+            id: string;
+            /** Kitchen */
+            kitchen: string;
+            /** Method */
+            method: string;
+            /** Note */
+            note: string;
+            /** Note Shown */
+            note_shown: boolean;
+            /** Took S */
+            took_s: number | null;
+            /** Version */
+            version: number;
         };
         /**
          * TurnedOver
@@ -9770,6 +10406,11 @@ export interface components {
         VersionView: {
             /** Correction */
             correction: string;
+            /**
+             * Has Data
+             * @description whether the records it stands on can be fetched
+             */
+            has_data: boolean;
             /** Id */
             id: string;
             /** Path */
@@ -9812,6 +10453,32 @@ export interface components {
             source: string;
             /** Status */
             status: string;
+        };
+        /**
+         * Waiting
+         * @description Something that goes on or waits for somebody.
+         *
+         *     Attributes
+         *     ----------
+         *     words : what; path : where in the program it is
+         *     trial : title of its trial, "" where it is of none
+         *     brief : as it stands in the sentence, "" where it is none of it
+         */
+        Waiting: {
+            /**
+             * Brief
+             * @default
+             */
+            brief?: string;
+            /** Path */
+            path: string;
+            /**
+             * Trial
+             * @default
+             */
+            trial?: string;
+            /** Words */
+            words: string;
         };
         /**
          * WaysIn
@@ -10665,6 +11332,134 @@ export interface operations {
             };
         };
     };
+    readers_list_defects_defects_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefectList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    readers_add_defect_defects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DefectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefectList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    readers_change_defect_defects__uuid_defect_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                defect_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DefectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefectList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    readers_remove_defect_defects__uuid_defect_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                defect_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefectList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     devices_take_lines_device_lines_post: {
         parameters: {
             query?: never;
@@ -10897,6 +11692,35 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    home_get_home_home_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -11451,6 +12275,29 @@ export interface operations {
             header?: never;
             path: {
                 slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    readers_reader_cooked_published__slug___int_version__tries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                version: number;
             };
             cookie?: never;
         };
@@ -14105,6 +14952,37 @@ export interface operations {
             };
         };
     };
+    readers_defects_seen_trials__uuid_trial_id__defects_seen_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     erasing_delete_trial_trials__uuid_trial_id__deletion_post: {
         parameters: {
             query?: never;
@@ -15378,6 +16256,36 @@ export interface operations {
             };
         };
     };
+    publish_draft_photo_trials__uuid_trial_id__publication_photos__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     publish_publish_page_trials__uuid_trial_id__publications_post: {
         parameters: {
             query?: never;
@@ -15446,6 +16354,103 @@ export interface operations {
             };
         };
     };
+    readers_list_tries_trials__uuid_trial_id__reader_tries_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    readers_look_at_try_trials__uuid_trial_id__reader_tries__uuid_try_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                try_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    readers_try_to_promise_trials__uuid_trial_id__reader_tries__uuid_try_id__promise_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                try_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     setup_get_readiness_trials__uuid_trial_id__readiness_get: {
         parameters: {
             query?: never;
@@ -15488,6 +16493,42 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    decide_word_a_rescue_trials__uuid_trial_id__rescues__uuid_batch_id__word_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescueWordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionView"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -250,7 +250,8 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
     <p>
       Core minima, cooling and other figures, with where each comes from:
       <router-link to="/kitchen/safety">Safety figures</router-link>. Ways of cooking that methods start from:
-      <router-link to="/techniques">Techniques</router-link>.
+      <router-link to="/techniques">Techniques</router-link>. What goes wrong, why, and what cures it:
+      <router-link to="/defects">Troubleshooting</router-link>.
     </p>
     <template v-if="session.lead">
       <hr class="rule" />

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, sendFile, words, type Schemas } from '../api/client'
 import LoafMark from '../bench/LoafMark.vue'
 import { useSession } from '../session'
+import AtHome from './AtHome.vue'
 import DeleteTrial from './DeleteTrial.vue'
 
 const router = useRouter()
@@ -92,6 +93,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 
 <template>
   <main class="page">
+    <AtHome v-if="!away" />
     <section v-if="risks?.length" class="warn stack">
       <p>
         <strong>{{
@@ -106,7 +108,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
       </p>
     </section>
     <div class="row head">
-      <h1 class="grow">{{ away ? 'Put away' : 'Trials' }}</h1>
+      <component :is="away ? 'h1' : 'h2'" class="grow heading">{{ away ? 'Put away' : 'Trials' }}</component>
       <el-input
         v-model="search"
         class="search"
@@ -217,6 +219,9 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 </template>
 
 <style scoped>
+.heading {
+  margin: 0;
+}
 .head {
   margin-bottom: var(--gap-4);
 }

@@ -2,7 +2,9 @@
 
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from typing import Annotated
+from uuid import UUID
 
 from flask import Response, current_app
 from pydantic import BaseModel, Field
@@ -11,7 +13,7 @@ from yeasty.api.ask.opened import open_trial, whole
 from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError
-from yeasty.api.request import answer, db, require
+from yeasty.api.request import after_commit, answer, db, require
 from yeasty.api.shown import shown
 from yeasty.core.ask.deciding import LOOKS, USUAL_TIES, Deciding, Limit, School
 from yeasty.core.cook.payloads import FACES
@@ -19,6 +21,7 @@ from yeasty.core.decide.measured import FIXED, NAMED, Measure, measure_of
 from yeasty.core.decide.outcome import Outcome
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.operations.decide import decisions
+from yeasty.operations.decide.rescued import say_word
 from yeasty.operations.decide.rules import Fits, set_deciding, tonight
 from yeasty.store.kitchen.people_tables import Role
 
@@ -37,10 +40,13 @@ class DecisionView(BaseModel):
 @require(Role.COOK)
 def get_decision(path: TrialPath) -> Response:
     """The verdicts; asks the worker for new ones where records have changed since."""
-    trial = open_trial(path.trial_id)
-    said = decisions.decision_of(db(), trial.id)
+    return _decision(open_trial(path.trial_id).id)
+
+
+def _decision(trial_id: UUID) -> Response:
+    said = decisions.decision_of(db(), trial_id)
     if not said.fresh:
-        current_app.extensions["yeasty_jobs"].analyse(trial.id)
+        after_commit(partial(current_app.extensions["yeasty_jobs"].analyse, trial_id))
     # What may be claimed is long, and asked for by itself.
     outcome = replace(said.outcome, claims=(), claimable=()) if said.outcome else None
     return answer(shown(DecisionView, said, outcome=outcome, state="fresh" if said.fresh else "working"))
@@ -175,3 +181,25 @@ def choose_tonight(path: TrialPath, body: TonightIn) -> Response:
     if said.outcome is None:
         raise ApiError(409, "Not worked out yet", "Wait until the verdict stands, then choose.")
     return answer(TonightView(items=tonight(trial, said.outcome, [x.core() for x in body.limits])))
+
+
+class RescuePath(TrialPath):
+    """Which rescue of which trial, by its batch."""
+
+    batch_id: UUID
+
+
+class RescueWordIn(BaseModel):
+    """The word of a rescue, from the ladder of the screening; empty takes it away."""
+
+    word: str = Field(max_length=60)
+    note: str = Field(default="", max_length=300)
+
+
+@decide.put("/trials/<uuid:trial_id>/rescues/<uuid:batch_id>/word", responses={200: DecisionView})
+@require(Role.COOK)
+def word_a_rescue(path: RescuePath, body: RescueWordIn) -> Response:
+    """Give a rescue a word of its own."""
+    trial = open_trial(path.trial_id, lock=True)
+    say_word(db(), trial, path.batch_id, body.word, body.note)
+    return _decision(trial.id)

@@ -22,6 +22,7 @@ from yeasty.core.cook.payloads import check_payload
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.steps import check_steps, step_from_record
+from yeasty.core.publish.pictures import Chosen, box_of, check_chosen
 from yeasty.core.setup.appliances import check_appliance
 from yeasty.core.taste.said import Said, checked
 from yeasty.core.taste.tests import TESTS, Settings, TestKey
@@ -254,6 +255,10 @@ def _tasting(row: Row, _: Tables) -> None:
 def _draft(row: Row, _: Tables) -> None:
     if not all(isinstance(v, str) for v in row["texts"].values()):
         raise RuleError("texts", "hold something else than words", "Give words.")
+    chosen = TypeAdapter(tuple[Chosen, ...]).validate_python(row["pictures"])
+    check_chosen(chosen)
+    for c in chosen:
+        box_of(c)
 
 
 def _amount(row: Row, _: Tables) -> None:

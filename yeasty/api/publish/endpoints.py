@@ -13,26 +13,44 @@ from pydantic import BaseModel, Field
 from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
+from yeasty.api.problems import not_found
 from yeasty.api.reckon import reckon
 from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
 from yeasty.api.shown import shown
+from yeasty.core.publish.document import LinkedPage, as_record
 from yeasty.core.publish.html import notice_html, page_html, report_html
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
 from yeasty.core.publish.opinion import opinions
+from yeasty.core.publish.pictures import MOST_PICTURES, MOST_ZOOM, Chosen, PageSpot, box_of, file_of
 from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.building import build_page, kind_of
+from yeasty.operations.publish.linking import check_linked, linkable
+from yeasty.operations.publish.photos import MayBeChosen, choose, file_of_photo, may_be_chosen
 from yeasty.operations.publish.report import report_of
 from yeasty.operations.publish.telling import pages_at_risk, telling
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.publish import queries as publications
-from yeasty.store.publish.tables import Publication, Rendering
+from yeasty.store.publish.tables import Publication
 
 publish = blueprint("publish", "publish")
 PDF = "application/pdf"
 STYLE = "/style/page.css"
 PAGE_FILES = files("yeasty.core.publish").joinpath("page")
+
+
+class PictureIn(BaseModel):
+    """A photo of the log, where it stands on the page, what part of it is shown and what it shows."""
+
+    photo: str = Field(max_length=36, pattern="^[0-9a-f-]{36}$")
+    spot: PageSpot
+    way: str = Field(default="", max_length=36)
+    step: str = Field(default="", max_length=64)
+    alt: str = Field(default="", max_length=300)
+    x: float = Field(default=0.5, ge=0, le=1)
+    y: float = Field(default=0.5, ge=0, le=1)
+    zoom: float = Field(default=1, ge=1, le=MOST_ZOOM)
 
 
 class DraftIn(BaseModel):
@@ -51,6 +69,33 @@ class DraftIn(BaseModel):
     process: str | None = Field(default=None, max_length=1000)
     signs: str | None = Field(default=None, max_length=2000)
     quotes: str | None = Field(default=None, max_length=2000)
+    lessons: str | None = Field(default=None, max_length=2000)
+    linked: list[str] | None = Field(
+        default=None, max_length=40, description="addresses of pages that belong to it"
+    )
+    pictures: list[PictureIn] | None = Field(default=None, max_length=MOST_PICTURES)
+
+
+class PictureView(BaseModel):
+    """A photo as it was chosen; `box` : the part that is shown, left, top, right, bottom as shares."""
+
+    photo: str
+    spot: PageSpot
+    way: str
+    step: str
+    alt: str
+    x: float
+    y: float
+    zoom: float
+    box: list[float]
+
+
+class PhotoStep(BaseModel):
+    """A step at which a photo may stand, of a method that the page writes out."""
+
+    way: str
+    step: str
+    what: str
 
 
 class VersionView(BaseModel):
@@ -65,6 +110,7 @@ class VersionView(BaseModel):
     withdrawn_why: str
     path: str
     pdf_ready: bool
+    has_data: bool = Field(description="whether the records it stands on can be fetched")
 
 
 class OpinionView(BaseModel):
@@ -103,6 +149,13 @@ class PublishView(BaseModel):
     versions: list[VersionView]
     unfit: dict[str, str]
     opinions: list[OpinionView]
+    unmatched: list[str] = Field(
+        description="ingredients that a step names and the list lacks, and the reverse"
+    )
+    linkable: list[LinkedPage] = Field(description="pages that may be said to belong to it")
+    pictures: list[PictureView]
+    photos: list[MayBeChosen] = Field(description="photos of judged batches, that may be chosen")
+    photo_steps: list[PhotoStep]
     fresh: bool = Field(description="whether the verdict on it is that of the records as they are")
 
 
@@ -124,7 +177,8 @@ def _version(p: Publication) -> VersionView:
         p,
         id=str(p.id),
         path=f"/p/{p.slug}/{p.version}",
-        pdf_ready=db().get(Rendering, (p.id, PDF)) is not None,
+        pdf_ready=publications.has_file(db(), p.id, PDF),
+        has_data=publications.has_file(db(), p.id, pages.DATA),
     )
 
 
@@ -140,6 +194,7 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
     draft = pages.draft_of(db(), trial)
     page = build_page(db(), trial, draft)
     told = {r.tag for r in (page.recipe, *page.recipes) if r is not None} if page else set()
+    outcome = outcome_of(db(), trial_id)
     chosen = next((m for m in trial.methods if page and page.recipe and m.tag == page.recipe.tag), None)
     return answer(
         shown(
@@ -147,16 +202,27 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
             draft,
             method_id=str(draft.method_id) if draft.method_id else None,
             chosen_method_id=str(chosen.id) if chosen else None,
-            kind=kind_of(trial, draft, outcome_of(db(), trial_id)),
+            kind=kind_of(trial, draft, outcome),
             kinds=[
                 shown(PageKindView, k, one=k.recipes in (Recipes.ONE, Recipes.ONE_OR_EACH))
                 for k in KINDS.values()
             ],
+            pictures=[shown(PictureView, c, box=box_of(c)) for c in draft.pictures],
+            photos=may_be_chosen(outcome, trial),
+            photo_steps=[
+                PhotoStep(way=str(m.id), step=s.key, what=s.what)
+                for r in ((page.recipe, *page.recipes) if page else ())
+                for m in trial.methods
+                if r is not None and m.tag == r.tag
+                for s in r.steps
+            ],
+            linkable=linkable(db(), trial_id),
             fresh=fresh,
             headline=page.headline if page else "",
             how_sure=page.how_sure if page else "",
             offered=pages.offered(db(), trial, [m for m in trial.methods if m.tag in told]),
             versions=versions,
+            unmatched=pages.unmatched_in(db(), page) if page else [],
             opinions=[OpinionView(field=f, words=w) for f, w in opinions(draft.texts)],
             unfit={str(k): why for k, why in telling(db(), trial).unfit.items()},
         ),
@@ -191,12 +257,38 @@ def draft_page(path: TrialPath) -> Response:
             base=request.host_url.rstrip("/"),
             style=STYLE,
             draft=True,
+            photo=_draft_photo,
         )
         if page
         else notice_html("Nothing to show yet", "No method is recommended yet.", style=STYLE)
     )
     response = current_app.response_class(html, mimetype="text/html")
     response.headers["Content-Security-Policy"] = FRAMED
+    response.headers["Cache-Control"] = "no-store"
+    return response
+
+
+def _draft_photo(number: int, width: int) -> str:
+    """A photo of the draft, beside its page."""
+    return f"photos/{file_of(number, width)}"
+
+
+class DraftPhotoPath(TrialPath):
+    """Which photo of a draft, at which width."""
+
+    name: str = Field(max_length=20)
+
+
+@publish.get("/trials/<uuid:trial_id>/publication/photos/<name>", responses={200: None})
+@require(Role.COOK)
+def draft_photo(path: DraftPhotoPath) -> Response:
+    """A photo of the draft as it would be published now."""
+    trial = open_trial(path.trial_id)
+    page = build_page(db(), trial, pages.draft_of(db(), trial))
+    data = file_of_photo(db(), as_record(page), path.name) if page else None
+    if data is None:
+        raise not_found("photo")
+    response = current_app.response_class(data, mimetype="image/jpeg")
     response.headers["Cache-Control"] = "no-store"
     return response
 
@@ -214,6 +306,11 @@ def change_draft(path: TrialPath, body: DraftIn) -> Response:
         draft.method_id = given.pop("method_id")
     if given.get("quotes"):
         pages.check_quotes(db(), trial, given["quotes"])
+    if given.pop("pictures", None) is not None:
+        rows = [Chosen(**p.model_dump()) for p in body.pictures or []]
+        draft.pictures = choose(db(), trial, outcome_of(db(), trial.id), rows)
+    if given.get("linked") is not None:
+        given["linked"] = check_linked(db(), trial.id, given["linked"])
     draft.texts = {**draft.texts, **{k: v for k, v in given.items() if v is not None}}
     draft.version += 1
     db().flush()

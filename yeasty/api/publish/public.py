@@ -3,8 +3,10 @@ has.
 """
 
 import json
+from base64 import b64decode
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from functools import partial
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -12,21 +14,27 @@ from flask import Blueprint, Response, current_app, request, send_from_directory
 
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.publish.endpoints import PAGE_FILES, PDF, STYLE, file_answer
+from yeasty.api.reckon import reckon
 from yeasty.api.request import db
 from yeasty.api.tries import count_try
-from yeasty.core.publish.chooser import ASKED, tonight
-from yeasty.core.publish.contents import contents
-from yeasty.core.publish.document import as_now
-from yeasty.core.publish.html import index_html, notice_html, page_html, recipes_of
+from yeasty.core.publish.chooser import ASKED, HAVE, PIECES, WAITS, tonight
+from yeasty.core.publish.contents import contents, sheet
+from yeasty.core.publish.document import as_now, at_doneness
+from yeasty.core.publish.feed import Out, feed, sitemap
+from yeasty.core.publish.html import card_html, index_html, notice_html, page_html, recipes_of
 from yeasty.core.publish.linked import linked
 from yeasty.core.publish.markdown import markdown
 from yeasty.core.publish.portions import read as read_portion
 from yeasty.core.publish.reader import FIELDS, Kitchen, asked_by, read_kitchen
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.fitting import fitted
+from yeasty.operations.publish.linking import standing
+from yeasty.operations.publish.listing import listed
+from yeasty.operations.publish.photos import in_page, photo_file, photo_files
 from yeasty.operations.reckoning import ReckonerAwayError, ReckonerFaultError
 from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.publish import queries as publications
+from yeasty.store.publish.readers import told_of
 from yeasty.store.publish.tables import Publication, Rendering
 
 public = Blueprint("public", __name__)
@@ -67,12 +75,36 @@ def style_file(name: str) -> Response:
 def public_index() -> Response:
     """All pages that are out, by their newest version; those that hold all the words asked for."""
     asked = request.args.get("q", "")[:100]
-    html = index_html(
-        contents([(p.slug, p.version, p.document) for p in publications.newest_out(db())], asked),
-        asked,
-        style=STYLE,
-    )
-    response = current_app.response_class(html, mimetype="text/html")
+    number = request.args.get("sheet", default=1, type=int)
+    found = contents([x.entry for x in listed(db())], asked)
+    html = index_html(sheet(found, number), asked, style=STYLE)
+    return _listed(html.encode(), "text/html")
+
+
+def _out() -> list[Out]:
+    """Every page that is out, by its newest version."""
+    return [
+        Out(e.slug, e.version, e.title, e.headline, x.correction, x.published_at)
+        for x in listed(db())
+        for e in [x.entry]
+    ]
+
+
+@public.get("/p/feed.atom")
+def public_feed() -> Response:
+    """All pages as a feed."""
+    base = request.host_url.rstrip("/")
+    return _listed(feed(_out(), kitchen=the_kitchen(db()).name, base=base), "application/atom+xml")
+
+
+@public.get("/p/sitemap.xml")
+def public_sitemap() -> Response:
+    """Addresses of all pages."""
+    return _listed(sitemap(_out(), base=request.host_url.rstrip("/")), "application/xml")
+
+
+def _listed(data: bytes, media_type: str) -> Response:
+    response = current_app.response_class(data, mimetype=media_type)
     response.headers["Cache-Control"] = "no-cache"
     return response
 
@@ -87,19 +119,46 @@ def public_page(slug: str, version: int | None = None) -> Response | tuple[str, 
     if isinstance(newest, str):
         return newest, 410
     record = as_now(row.document)
-    kitchen, fits = _fitted(slug, recipes_of(record))
+    kitchen, fits = _fitted(slug, recipes_of(at_doneness(record, request.args.get("done", ""))))
     html = page_html(
-        pages.edition(row, newest, the_kitchen(db()).time_zone),
+        pages.edition(db(), row, newest),
         base=request.host_url.rstrip("/"),
         style=STYLE,
         for_print="print" in request.args,
         kitchen=kitchen,
         fits=fits,
         with_data=publications.has_file(db(), row.id, pages.DATA),
+        tried=told_of(db(), slug),
         portion=read_portion(request.args.get("pieces", "")),
-        tonight=tonight(record, {k: request.args[k] for k in ASKED if k in request.args}),
+        tonight=tonight(
+            record,
+            {k: request.args[k] for k in (*ASKED, WAITS, PIECES) if k in request.args},
+            request.args.getlist(HAVE),
+        ),
     )
     response = current_app.response_class(html, mimetype="text/html")
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+# A card may stand in a frame of any site; it has no form and runs nothing.
+FRAMED_ANYWHERE = (
+    "default-src 'none'; style-src 'self'; font-src 'self'; img-src 'self'; base-uri 'none'; "
+    "form-action 'none'; frame-ancestors *"
+)
+
+
+@public.get("/p/<slug>/card")
+def public_card(slug: str) -> Response | tuple[str, int]:
+    """The newest version in a few lines, to stand inside another site."""
+    row = _published(slug, None)
+    if isinstance(row, str):
+        html, status = row, 410
+    else:
+        base = request.host_url.rstrip("/")
+        html, status = card_html(pages.edition(db(), row, row), base=base, style=STYLE), 200
+    response = current_app.response_class(html, status, mimetype="text/html")
+    response.headers["Content-Security-Policy"] = FRAMED_ANYWHERE
     response.headers["Cache-Control"] = "no-cache"
     return response
 
@@ -124,6 +183,29 @@ def _fitted(slug: str, recipes: Sequence[Mapping[str, Any]]) -> tuple[Kitchen, S
         return replace(kitchen, wrong=(*kitchen.wrong, away)), ()
 
 
+# Sheets made for one reader: so many of one page for an address in a quarter of an hour, and of all.
+SHEETS, SHEETS_IN_ALL = 6, 20
+
+
+def _fitted_paper(row: Publication) -> Response:
+    """The page on paper as a reader has it: fitted to their kitchen, for so many pieces."""
+    count_try("paper", row.slug, most=SHEETS, most_in_all=SHEETS_IN_ALL)
+    recipes = recipes_of(at_doneness(as_now(row.document), request.args.get("done", "")))
+    kitchen, fits = _fitted(row.slug, recipes)
+    newest = publications.by_slug(db(), row.slug) or row
+    html = page_html(
+        pages.edition(db(), row, newest),
+        base="",
+        style="page.css",
+        for_print=True,
+        kitchen=kitchen,
+        fits=fits,
+        portion=read_portion(request.args.get("pieces", "")),
+        photo=partial(in_page, photo_files(db(), row)),
+    )
+    return file_answer(b64decode(reckon("pdf", html=html)), PDF, f"{row.slug}-{row.version}.pdf")
+
+
 @public.get("/p/<slug>/<int:version>/<name>")
 def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int]:
     """The page as a file: method.md, recipe.json, method.pdf."""
@@ -133,7 +215,10 @@ def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int
     moment = row.published_at.astimezone(ZoneInfo(the_kitchen(db()).time_zone))
     if name == "method.md":
         text = markdown(
-            row.document, published=f"{moment:%d %B %Y}", version=row.version, correction=row.correction
+            standing(db(), row.document),
+            published=f"{moment:%d %B %Y}",
+            version=row.version,
+            correction=row.correction,
         )
         return file_answer(text.encode(), "text/markdown; charset=utf-8", f"{slug}-{version}.md")
     if name == "recipe.json":
@@ -147,6 +232,8 @@ def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int
             "application/ld+json",
             f"{slug}-{version}.json",
         )
+    if name == "method.pdf" and any(k in request.args for k in (*FIELDS, "pieces")):
+        return _fitted_paper(row)
     if name == "method.pdf":
         made = db().get(Rendering, (row.id, PDF))
         if made is None:
@@ -161,3 +248,17 @@ def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int
             raise not_found("file")
         return file_answer(kept.data, pages.DATA, f"{slug}-{version}-data.zip")
     raise not_found("file")
+
+
+@public.get("/p/<slug>/<int:version>/photos/<name>")
+def public_photo(slug: str, version: int, name: str) -> Response | tuple[str, int]:
+    """A photo of a page, cut as it is shown: a version never changes, so it may be kept."""
+    row = _published(slug, version)
+    if isinstance(row, str):
+        return row, 410
+    data = photo_file(db(), row, name)
+    if data is None:
+        raise not_found("photo")
+    response = current_app.response_class(data, mimetype="image/jpeg")
+    response.headers["Cache-Control"] = "public, max-age=86400"
+    return response

@@ -335,6 +335,9 @@ def core_words(m: BatchMeasures) -> str:
     return f"highest reading {m.highest_core_c:.1f} °C"
 
 
+NOT_YET = "not yet for"
+
+
 def gaps(per_method: dict[str, BatchMeasures]) -> list[str]:
     """Measures taken for some methods and not for others, in words.
 
@@ -351,5 +354,5 @@ def gaps(per_method: dict[str, BatchMeasures]) -> list[str]:
     for what, has in asked:
         if any(has.values()) and not all(has.values()):
             without = ", ".join(tag for tag, yes in has.items() if not yes)
-            found.append(f"{what}: not yet for {without}")
+            found.append(f"{what}: {NOT_YET} {without}")
     return found

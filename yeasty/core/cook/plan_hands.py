@@ -1,19 +1,14 @@
 """Hands and watching in a plan: nobody is needed twice at once, and someone stays where it is watched."""
 
-from __future__ import annotations
-
 from math import ceil, floor
-from typing import TYPE_CHECKING
 
+from ortools.sat.python import cp_model
+
+from yeasty.core.cook.plan_timeline import Timeline
 from yeasty.core.kernel.steps import Attention, Phase
 
-if TYPE_CHECKING:
-    from ortools.sat.python import cp_model
 
-    from yeasty.core.cook.plan_model import Model
-
-
-def add_hands(model: Model) -> list[tuple[int, int, int]]:
+def add_hands(model: Timeline) -> list[tuple[int, int, int]]:
     """No more hand works at once than there are pairs of hands; every hand work: block, offset, length with
     the walk [s].
     """
@@ -31,7 +26,7 @@ def add_hands(model: Model) -> list[tuple[int, int, int]]:
     return works
 
 
-def add_watching(model: Model) -> None:
+def add_watching(model: Timeline) -> None:
     """Whoever watches stays: nobody's hands are needed elsewhere than there are people left for."""
     watched = [
         (n, o, length, spot)
@@ -72,7 +67,7 @@ def add_watching(model: Model) -> None:
             model.cumulative(free, [*own_fixed, *away_fixed], model.problem.people)
 
 
-def _stretches(model: Model, n: int, attention: Attention) -> list[tuple[int, int, str]]:
+def _stretches(model: Timeline, n: int, attention: Attention) -> list[tuple[int, int, str]]:
     """Stretches of a block that need hands or someone there, joined where they follow each other: offset,
     length, spot.
     """
@@ -89,7 +84,7 @@ def _stretches(model: Model, n: int, attention: Attention) -> list[tuple[int, in
     return found
 
 
-def _fixed(model: Model, attention: Attention) -> list[tuple[int, int, str]]:
+def _fixed(model: Timeline, attention: Attention) -> list[tuple[int, int, str]]:
     """What begun batches need from now on: start, length, spot on the model's clock."""
     now = model.problem.not_before
     found = []
@@ -109,7 +104,7 @@ def _fixed(model: Model, attention: Attention) -> list[tuple[int, int, str]]:
 
 
 def _apart(
-    model: Model, a: tuple[int, int, int], b: tuple[int, int, int], gap: int = 0
+    model: Timeline, a: tuple[int, int, int], b: tuple[int, int, int], gap: int = 0
 ) -> cp_model.IntVar | None:
     """Two stretches never at once; None where they are of one block and cannot be."""
     if a[0] == b[0]:
@@ -122,7 +117,9 @@ def _apart(
     return first
 
 
-def _apart_from_fixed(model: Model, a: tuple[int, int, int], start: int, length: int, gap: int = 0) -> None:
+def _apart_from_fixed(
+    model: Timeline, a: tuple[int, int, int], start: int, length: int, gap: int = 0
+) -> None:
     first = model.cp.new_bool_var("")
     model.cp.add(model.starts[a[0]] + a[1] + a[2] + gap <= start).only_enforce_if(first)
     model.cp.add(start + length + gap <= model.starts[a[0]] + a[1]).only_enforce_if(first.negated())

@@ -2,22 +2,16 @@
 once.
 """
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations, groupby, product
 from math import ceil, floor
-from typing import TYPE_CHECKING
 
+from ortools.sat.python import cp_model
+
+from yeasty.core.cook.plan_timeline import Timeline
 from yeasty.core.cook.problem import HORIZON_S, Place, latest_end, overloads
 from yeasty.core.kernel.steps import Phase, Step, chain_of, preheats_beside
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from ortools.sat.python import cp_model
-
-    from yeasty.core.cook.plan_model import Model
 
 HEATS = (Phase.COME_UP, Phase.COOK)
 # In place of a block: a moment that stands already.
@@ -88,7 +82,7 @@ def stages_of(steps: Sequence[Step]) -> dict[str, list[list[tuple[Step, bool]]]]
     return found
 
 
-def _uses(model: Model) -> list[Use]:
+def _uses(model: Timeline) -> list[Use]:
     found = []
     for chain in model.problem.chains:
         # A load is in its place until its last pull: the batch that is pulled last stands for all of it.
@@ -129,15 +123,15 @@ def set_point_of(step: Step, use: Sequence[tuple[Step, bool]]) -> float | None:
     return next((s.set_point_c for s in near if s.set_point_c is not None), None)
 
 
-def _at(model: Model, place: tuple[int, int]) -> cp_model.LinearExprT:
+def _at(model: Timeline, place: tuple[int, int]) -> cp_model.LinearExprT:
     return place[1] if place[0] == WAITS else model.starts[place[0]] + place[1]
 
 
-def _on(model: Model, use: Use) -> cp_model.LinearExprT:
+def _on(model: Timeline, use: Use) -> cp_model.LinearExprT:
     return _at(model, use.stages[0].begins)
 
 
-def _off(model: Model, use: Use) -> cp_model.LinearExprT:
+def _off(model: Timeline, use: Use) -> cp_model.LinearExprT:
     return _at(model, use.stages[-1].ends)
 
 
@@ -154,7 +148,7 @@ class FixedUse:
     pieces: int
 
 
-def _fixed_uses(model: Model) -> list[FixedUse]:
+def _fixed_uses(model: Timeline) -> list[FixedUse]:
     now = model.problem.not_before
     found = []
     vessels: dict[tuple[str, str], list[FixedUse]] = {}
@@ -185,7 +179,7 @@ def _fixed_uses(model: Model) -> list[FixedUse]:
     return found
 
 
-def add_appliances(model: Model) -> list[Use]:
+def add_appliances(model: Timeline) -> list[Use]:
     """One set point at a time, no more pieces than an appliance holds, no more vessels than rings; what is
     used, and when.
     """
@@ -232,7 +226,7 @@ def add_appliances(model: Model) -> list[Use]:
     return uses
 
 
-def _own_changes(model: Model, use: Use, place: Place) -> None:
+def _own_changes(model: Timeline, use: Use, place: Place) -> None:
     """Food that was out goes in again once the appliance has come to the next set point."""
     for n, after in enumerate(use.stages):
         for before in use.stages[:n]:
@@ -242,12 +236,12 @@ def _own_changes(model: Model, use: Use, place: Place) -> None:
                 model.cp.add(_at(model, before.planned) + change <= _at(model, after.begins))
 
 
-def _span(model: Model, use: Use) -> cp_model.IntervalVar:
+def _span(model: Timeline, use: Use) -> cp_model.IntervalVar:
     size = model.cp.new_int_var(1, 3 * HORIZON_S, "")
     return model.cp.new_interval_var(_on(model, use), size, _off(model, use), f"u{use.stages[0].begins}")
 
 
-def _one_first(model: Model, a: Use, b: Use, place: Place) -> None:
+def _one_first(model: Timeline, a: Use, b: Use, place: Place) -> None:
     """Two uses at different set points: one is over, and the appliance changed over, before the other's food
     goes in.
 
@@ -272,7 +266,7 @@ def _one_first(model: Model, a: Use, b: Use, place: Place) -> None:
     model.cp.add_bool_or(ways)
 
 
-def _beside_begun(model: Model, use: Use, fixed: FixedUse, place: Place) -> None:
+def _beside_begun(model: Timeline, use: Use, fixed: FixedUse, place: Place) -> None:
     """A use at other set points than one that has begun: before it or after it, changed over between."""
     before = model.cp.new_bool_var("")
     change = ceil(place.change_s(use.course[-1], fixed.course[0] if fixed.course else None))
@@ -282,23 +276,23 @@ def _beside_begun(model: Model, use: Use, fixed: FixedUse, place: Place) -> None
     model.cp.add(fixed.off + change <= _at(model, use.ready)).only_enforce_if(before.negated())
 
 
-def add_circuits(model: Model) -> None:
+def add_circuits(model: Timeline, uses: Sequence[Use]) -> None:
     """No circuit above its limit on the full input of all that may heat at once: smallest overloads are kept
     apart.
     """
     for name, limit in model.problem.limits_w:
         fixed = [f for f in _fixed_uses(model) if model.problem.place(f.place).circuit == name]
-        on = {u.place for u in model.uses if model.problem.place(u.place).circuit == name} | {
+        on = {u.place for u in uses if model.problem.place(u.place).circuit == name} | {
             f.place for f in fixed
         }
         if on and model.group(f"circuit {name} carries {limit / 1000:.1f} kW"):
             for some in overloads(model.problem, on, limit):
-                _not_all(model, some, fixed)
+                _not_all(model, uses, some, fixed)
             if any(model.problem.place(k).rings > 1 for k in on):
-                _by_rings(model, on, fixed, limit)
+                _by_rings(model, [u for u in uses if u.place in on], fixed, limit)
 
 
-def _by_rings(model: Model, on: set[str], fixed: Sequence[FixedUse], limit_w: float) -> None:
+def _by_rings(model: Timeline, uses: Sequence[Use], fixed: Sequence[FixedUse], limit_w: float) -> None:
     """A circuit with a hob on it: each vessel draws its ring's share, beside it every use of anything else
     its full input.
     """
@@ -307,16 +301,16 @@ def _by_rings(model: Model, on: set[str], fixed: Sequence[FixedUse], limit_w: fl
         place = model.problem.place(key)
         return ceil((place.input_w or 0.0) / place.rings)
 
-    free = [(_span(model, u), share(u.place)) for u in model.uses if u.place in on and share(u.place)]
+    free = [(_span(model, u), share(u.place)) for u in uses if share(u.place)]
     model.cumulative(
         free, [(f.on, f.off - f.on, share(f.place)) for f in fixed if share(f.place)], floor(limit_w)
     )
 
 
-def _not_all(model: Model, places: Sequence[str], fixed: Sequence[FixedUse]) -> None:
+def _not_all(model: Timeline, uses: Sequence[Use], places: Sequence[str], fixed: Sequence[FixedUse]) -> None:
     """Of these appliances never all at once: of every choice of one use each, two are apart."""
     spans: list[list[Use | FixedUse]] = [
-        [*(u for u in model.uses if u.place == p), *(f for f in fixed if f.place == p)] for p in places
+        [*(u for u in uses if u.place == p), *(f for f in fixed if f.place == p)] for p in places
     ]
 
     def over(one: Use | FixedUse, other: Use | FixedUse) -> cp_model.LinearExprT:

@@ -18,6 +18,9 @@ FASTEST_CORE_K_S = 1.2
 JUMP_K, BACK = 4.0, 0.35
 # Food goes on heating while its probe is out, but never counts as back beyond this share of the jump.
 GOES_ON_K_S, MOST_BACK = 0.1, 0.6
+# The middle of food that holds water is no hotter than water boils around it: 121 °C in a pressure cooker or
+# canner at about twice the air's pressure. Above this a tip is not in such food [°C].
+HOTTEST_CORE_C = 125.0
 # A core among hotter surroundings that moves by less than this over `FLAT_S` reads nothing [K].
 FLAT_K, FLAT_S = 0.15, 240.0
 # As near to the chamber as this, while food of that age cannot be there: out of the food [K].
@@ -82,6 +85,13 @@ def doubt(
     jump = _jump(known)
     if jump is not None:
         return jump
+    if last > HOTTEST_CORE_C:
+        return Doubt(
+            ProbeFault.OUT_OF_FOOD,
+            next((t for t, v in reversed(known) if v <= HOTTEST_CORE_C), known[0][0]),
+            f"The probe reads {last:.0f} °C, hotter than food that holds water gets in its middle: it may be "
+            f"out of the food. Put it back to the middle.",
+        )
     around = [v for t, v in chamber if t > now - 300]
     recent = [(t, v) for t, v in known if t > now - 300]
     if heated and len(around) >= 10 and len(recent) >= 10:
@@ -150,6 +160,8 @@ def _walk(readings: Sequence[tuple[float, float]]) -> tuple[list[tuple[float, fl
             if t > t0 and abs(v - v0) > JUMP_K and abs(v - v0) / (t - t0) > FASTEST_CORE_K_S:
                 away = (t, v0, v)
                 continue
+        if v > HOTTEST_CORE_C:
+            continue
         away = None
         kept.append((t, v))
     return kept, away
@@ -169,13 +181,16 @@ def _wobble(values: Sequence[float]) -> float:
 
 
 def trusted(readings: Sequence[tuple[float, float | None]]) -> list[tuple[float, float]]:
-    """Readings of a core without those after a jump, until it came back near where it had been.
+    """Readings of a core without those after a jump, until it came back near where it had been, and without
+    those that are hotter than food which holds water can be.
 
     A probe that is pulled out of the food and reads the oven must not make food done. What is left out is
     kept elsewhere.
 
     >>> [v for _, v in trusted([(0, 50.0), (1, 51.0), (2, 180.0), (3, 190.0), (4, 60.0), (5, 61.0)])]
     [50.0, 51.0, 60.0, 61.0]
+    >>> trusted([(0, 60.0), (200, 138.0), (400, 66.0)])
+    [(0, 60.0), (400, 66.0)]
     """
     return _walk([(t, v) for t, v in readings if v is not None])[0]
 

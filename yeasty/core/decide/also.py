@@ -51,4 +51,4 @@ def _shares(values: Sequence[float]) -> str:
 
 
 def _of(values: Sequence[float], batches: Sequence[BatchMeasures]) -> str:
-    return f" ({len(values)} of {len(batches)} batches)" if len(batches) > 1 else ""
+    return f" ({len(values)} of {len(batches)} cookings)" if len(batches) > 1 else ""

@@ -92,7 +92,7 @@ def told_camps(
         return [
             Sentence(
                 "People differ in what they want by more than one answer differs from the next.",
-                "each person’s own two batches; no two camps stand by themselves",
+                "each person’s own two cookings; no two camps stand by themselves",
             )
         ]
     _, a, b, (for_a, for_b) = min(split)
@@ -100,6 +100,6 @@ def told_camps(
         Sentence(
             f"{for_a} want {names[a]}, {for_b} want {names[b]}, and did so over both cookings: no one "
             f"way for all.",
-            "who belongs where by one batch, and held by the other",
+            "who belongs where by one cooking, and held by the other",
         )
     ]

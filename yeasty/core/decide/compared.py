@@ -71,7 +71,7 @@ def compare(measure: Measure, first: str, second: str, record: OnRecord, looked_
         g.stands,
         _sure(g.stands, g.cookings, sure=_stands_at(values[first], values[second], measure, strict)),
         _range_words(measure, g),
-        f"by batches, {_cookings(g.cookings)}",
+        f"from cooking to cooking, {_cookings(g.cookings)}",
         g.difference,
     )
 

@@ -54,7 +54,7 @@ def can_find(test: TestKey, tasters: int, methods: int, batches: int) -> list[st
 
     Parameters
     ----------
-    batches : tasted batches of each method, the fewest
+    batches : tasted cookings of each method, the fewest
 
     >>> can_find(TestKey.TRIANGLE, 8, 2, 1)[1]
     'A plain difference would be found 1 time in 15.'

@@ -1,4 +1,4 @@
-"""How far apart methods lie, and how sure that is, from people who tasted batches of methods.
+"""How far apart methods lie, and how sure that is, from people who tasted cookings of methods.
 
 Tasters are not batches: what differs between two batches of one method is no evidence for a method, and what
 two people make of one batch is no second batch. So error has two parts, batch and person, and a method
@@ -72,7 +72,7 @@ class Fit:
     Attributes
     ----------
     means : method to mean, people and batches taken out
-    answers, people, batches : of each method: how many answers, people, tasted batches
+    answers, people, batches : of each method: how many answers, people, tasted cookings
     ms_batch, ms_person, ms_rest : mean squares of batches in methods, person by method, and the rest
     f_batch, f_person, f_rest : their degrees of freedom
     unit : one point of 0 to 10 in these points

@@ -322,13 +322,17 @@ class TasterWords:
 
 @dataclass(frozen=True)
 class RescueSample:
-    """A batch that was given a finish: a sample of its own beside its method; attribute to its mean."""
+    """A batch that was given a finish: a sample of its own beside its method; attribute to its mean; in a
+    screening with a word and a note of its own.
+    """
 
     method: str
     batch: str
     replicate: int
     finish: str
     means: Mapping[str, float]
+    word: str = ""
+    note: str = ""
 
 
 @dataclass(frozen=True)

@@ -255,7 +255,7 @@ def _why_not(
 ) -> str:
     """Why nothing can be compared."""
     if len(judged) < 2:
-        return "fewer than two methods have a judged batch"
+        return "fewer than two methods have a judged cooking"
     weighs = any(a.weight > 0 and SCALES[a.scale].weighs for a in attributes)
     if len({a.method for a in answers if a.value is not None}) > 1 and not weighs:
         return "nothing that was asked counts in a score"
@@ -305,7 +305,7 @@ class _Told:
 
 @dataclass(frozen=True)
 class _Ranges:
-    """Leader minus runner-up: with batches as error (None where one was tasted of one batch only), and with
+    """Leader minus runner-up: with batches as error (None where one was tasted of one cooking only), and with
     a spread that is known or assumed.
     """
 
@@ -326,7 +326,7 @@ def _classified(
     """The word, and the sentence of the headline."""
     first, second = pair
     wide = ranges.nested
-    # That nothing which matters lies between them is said at 90 %, and only from two tasted batches of each.
+    # That nothing which matters lies between them is said at 90 %, and only from two tasted cookings of each.
     if matters > 0 and wide is not None:
         near = nested_range(found, first.key, second.key, LEANING_LEVEL)
         if near is not None and -matters < near.low and near.high < matters:
@@ -339,7 +339,7 @@ def _classified(
     if sure and blind:
         return HowSure.CLEAR, f"Recommend {first.name}: clear"
     if sure or ranges.assumed.low > 0:
-        stand = "leaning" if wide is not None else "leaning, for these batches"
+        stand = "leaning" if wide is not None else "leaning, for these cookings"
         return HowSure.LEANING, f"Recommend {first.name}: {stand}{'' if blind else ', and not tasted blind'}"
     return HowSure.LEVEL, f"{first.name} and {second.name} cannot be told apart by this panel"
 
@@ -351,27 +351,31 @@ def _ahead(school: School, pair: Pair, ranges: _Ranges, found: Fit, likely: str)
     wide = ranges.told
     people = min(found.people[first.key], found.people[second.key])
     if wide is ranges.nested:
-        stands = f"{people} people, {found.batches[first.key]} and {found.batches[second.key]} tasted batches"
+        stands = (
+            f"{people} people, {found.batches[first.key]} and {found.batches[second.key]} tasted cookings"
+        )
         if found.earlier:
             stands += (
-                f", and how far batches lay apart in {_trials(found.earlier)}: {found.earlier.sd:.1f} points"
+                f", and how far cookings lay apart in {_trials(found.earlier)}: {found.earlier.sd:.1f} points"
             )
     else:
         known = "assumed"
         if found.earlier:
             known = f"taken from {_trials(found.earlier)}"
-        stands = f"{people} people; a spread from batch to batch of {found.usual_sd:.1f} points is {known}"
+        stands = (
+            f"{people} people; a spread from cooking to cooking of {found.usual_sd:.1f} points is {known}"
+        )
     one = min(found.batches.values()) < 2
+    between = f"{wide.level * 100:.0f} % range {wide.low:.1f} to {wide.high:.1f}".replace("-", "−")
     return [
         Sentence(
-            f"{first.name} is ahead of {second.name} by {wide.difference:.1f} {points} "
-            f"({wide.level:.0%} range {wide.low:.1f} to {wide.high:.1f}).".replace("%", " %"),
+            f"{first.name} is ahead of {second.name} by {wide.difference:.1f} {points} ({between}).",
             stands,
         ),
         Sentence(
             f"About {likely} that {first.name} really is the best of them.",
-            "people and batches both counted as chance"
-            + ("; each was tasted of one batch, so never more than 9 in 10" if one else ""),
+            "people and cookings both counted as chance"
+            + ("; each was tasted of one cooking, so never more than 9 in 10" if one else ""),
         ),
     ]
 
@@ -411,13 +415,13 @@ def _provisos(
         told.append(Sentence(*rule(attributes)))
     low = min(pair, key=lambda a: found.batches[a.key])
     if found.batches[low.key] < 2:
-        tasted = ", ".join(f"{a.tag} {found.batches[a.key]}" for a in pair)
-        cooked = "cooked once" if low.batches < 2 else "tasted of one batch only"
+        tasted = ", ".join(f"{a.name} {found.batches[a.key]}" for a in pair)
+        cooked = "cooked once" if low.batches < 2 else "tasted of one cooking only"
         told.append(
             Sentence(
-                f"{low.name} was {cooked}, so the batch itself may be the reason: taste at least two batches "
-                f"of both to settle it.",
-                f"batches tasted: {tasted}",
+                f"{low.name} was {cooked}, so that cooking itself may be the reason: taste at least two "
+                f"cookings of both to settle it.",
+                f"cookings tasted: {tasted}",
             )
         )
     elif wide is not None and wide.low <= 0 < wide.difference:
@@ -433,7 +437,7 @@ def _set_aside(arms: Sequence[Arm]) -> list[Sentence]:
             total = arm.batches + len(arm.set_aside)
             found.append(
                 Sentence(
-                    f"{len(arm.set_aside)} of {total} batches of {arm.name} set aside, kept and not "
+                    f"{len(arm.set_aside)} of {total} cookings of {arm.name} set aside, kept and not "
                     f"averaged.",
                     "; ".join(arm.set_aside),
                     Stands.MEASURED,

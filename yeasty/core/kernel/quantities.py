@@ -345,6 +345,15 @@ def fahrenheit(celsius: float) -> float:
     return celsius * 1.8 + 32
 
 
+def celsius(fahrenheit: float) -> float:
+    """°C of a temperature in °F.
+
+    >>> celsius(212.0)
+    100.0
+    """
+    return (fahrenheit - 32) / 1.8
+
+
 def say_mass(kg: float, system: System = System.METRIC) -> str:
     """Mass in words of the person's system.
 

@@ -22,7 +22,7 @@ from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.upgrades import UPGRADES, upgraded
 
 FORMAT = "yeasty-trial-archive"
-VERSION = 12
+VERSION = 13
 # Older ones are brought up to today's by a function a version: see `upgrades`.
 READS = (*UPGRADES, VERSION)
 MOST_BYTES = 200 * 1024 * 1024

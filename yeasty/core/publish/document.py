@@ -11,10 +11,12 @@ from typing import Any
 from yeasty.core.decide.outcome import Picture
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
+from yeasty.core.publish.pictures import Shown, without_words
 from yeasty.core.publish.recipe import Recipe
+from yeasty.core.publish.troubles import Trouble
 from yeasty.core.safety.cautions import DEFER
 
-DOCUMENT_VERSION = 4
+DOCUMENT_VERSION = 6
 
 
 @dataclass(frozen=True)
@@ -55,6 +57,23 @@ class Claimed:
 
 
 @dataclass(frozen=True)
+class LinkedPage:
+    """Another page of this kitchen that belongs to this one, as it stood when this one came out.
+
+    Attributes
+    ----------
+    slug, version : where it is
+    title, headline, how_sure : what it says
+    """
+
+    slug: str
+    version: int
+    title: str
+    headline: str
+    how_sure: str
+
+
+@dataclass(frozen=True)
 class Page:
     """What is published.
 
@@ -70,6 +89,13 @@ class Page:
     purposes : name of a way and what it is for, in the cook's words
     opinions : words of the lead that compare or count, tied to no record
     intro, normal, serving, keeping, disclosure, process : written by the lead
+    photos : what is to be seen
+    leftovers : what to do with what is left, each a rule and its source
+    changed : what is other than in the version before it, in sentences
+    troubles : what goes wrong or looks so, as the lead took it up
+    lessons : what the lead holds of all methods, in their own words
+    linked : pages that belong to this one
+    doneness : where it is about how long: every other point that was cooked and may be told, written out
     """
 
     kind: PageKind
@@ -97,6 +123,13 @@ class Page:
     keeping: str = ""
     disclosure: str = ""
     process: str = ""
+    photos: tuple[Shown, ...] = ()
+    leftovers: tuple[tuple[str, str], ...] = ()
+    changed: tuple[str, ...] = ()
+    troubles: tuple[Trouble, ...] = ()
+    lessons: tuple[str, ...] = ()
+    linked: tuple[LinkedPage, ...] = ()
+    doneness: tuple[Recipe, ...] = ()
     defer: str = DEFER
     version: int = field(default=DOCUMENT_VERSION)
 
@@ -122,12 +155,23 @@ def check_page(page: Page) -> list[RuleError]:
             )
     if page.kind is PageKind.EVERY_WAY and not page.ways:
         found.append(RuleError("ways", "none is judged", "Give each a word at Cook or Decide first."))
-    return found
+    return found + without_words(page.photos)
 
 
 def as_record(page: Page) -> dict[str, Any]:
     """The page as plain data for the database and the files."""
     return asdict(page)
+
+
+def at_doneness(record: Mapping[str, Any], tag: str) -> Mapping[str, Any]:
+    """A record of this version with another of its points written out, as a reader wants it; as it is where
+    it has no such point.
+    """
+    other = next((r for r in record["doneness"] if r["tag"] == tag), None)
+    if other is None or record["recipe"] is None:
+        return record
+    rest = [r for r in (record["recipe"], *record["doneness"]) if r["tag"] != tag]
+    return {**record, "recipe": other, "doneness": rest}
 
 
 # What documents before the third held of their one method, in the order of `Recipe`.
@@ -151,8 +195,12 @@ def as_now(record: Mapping[str, Any]) -> dict[str, Any]:
     version = record.get("version", 1)
     if version >= DOCUMENT_VERSION:
         return dict(record)
+    if version == 5:
+        return _from_5(record)
+    if version == 4:
+        return _from_5(_from_4(record))
     if version == 3:
-        return _from_3(record)
+        return _from_5(_from_4(_from_3(record)))
     recipe = {k: record[k] for k in _OF_RECIPE}
     recipe["allergens_unchecked"] = record.get("allergens_unchecked", [])
     recipe["says"] = []
@@ -175,7 +223,7 @@ def as_now(record: Mapping[str, Any]) -> dict[str, Any]:
         "opinions": [],
         "process": "",
     }
-    return _from_3({**fresh, **rest, "recipe": recipe})
+    return _from_5(_from_4(_from_3({**fresh, **rest, "recipe": recipe})))
 
 
 def _from_3(record: Mapping[str, Any]) -> dict[str, Any]:
@@ -184,6 +232,30 @@ def _from_3(record: Mapping[str, Any]) -> dict[str, Any]:
     recipe = _of_3(record["recipe"]) if record["recipe"] else None
     recipes = [_of_3(r) for r in record["recipes"]]
     return {**record, "why": why, "claims": [], "purposes": [], "recipe": recipe, "recipes": recipes}
+
+
+_SINCE_5: Mapping[str, list[Any]] = {"photos": [], "leftovers": [], "changed": [], "troubles": []}
+
+
+def _from_4(record: Mapping[str, Any]) -> dict[str, Any]:
+    """Nothing was to be seen, leftovers had no rules, versions were not compared, and nothing went wrong."""
+    recipe = _of_4(record["recipe"]) if record["recipe"] else None
+    recipes = [_of_4(r) for r in record["recipes"]]
+    return {**record, "recipe": recipe, "recipes": recipes, **_SINCE_5}
+
+
+def _from_5(record: Mapping[str, Any]) -> dict[str, Any]:
+    """Recipes did not say how warm food was, troubles had no pictures, no page belonged to another."""
+    recipe = {"start_c": None, **record["recipe"]} if record["recipe"] else None
+    recipes = [{"start_c": None, **r} for r in record["recipes"]]
+    troubles = [{"key": "", **t} for t in record["troubles"]]
+    more: dict[str, Any] = {"lessons": [], "linked": [], "doneness": [], "troubles": troubles}
+    return {**record, "recipe": recipe, "recipes": recipes, **more, "version": DOCUMENT_VERSION}
+
+
+def _of_4(recipe: Mapping[str, Any]) -> dict[str, Any]:
+    """Steps had no key of their own."""
+    return {**recipe, "steps": [{"key": "", **s} for s in recipe["steps"]]}
 
 
 def _of_3(recipe: Mapping[str, Any]) -> dict[str, Any]:

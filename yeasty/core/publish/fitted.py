@@ -12,28 +12,31 @@ from yeasty.core.heat.ranged import Ranged
 from yeasty.core.heat.steam import boiling_point, cooking_time_factor, pressure_time
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.quantities import say_temperature_both
-from yeasty.core.publish.reader import FROM_OUTSIDE, IN_STEAM, IN_WATER, OVENS
-from yeasty.core.publish.recipe import for_readers
-from yeasty.core.workbench.rules import Hot, hot_air, thickness_time
+from yeasty.core.publish.reader import COLD_C, FROM_OUTSIDE, IN_STEAM, IN_WATER, OVENS, STARTS
+from yeasty.core.publish.recipe import for_readers, until_core
+from yeasty.core.workbench.rules import Hot, core_time, hot_air, thickness_time
 
 # A label tells a microwave's output to about a tenth.
 LABEL = 0.1
 # Less than that in height or in watts is left alone: no kitchen measures better.
 LEAST_M, LEAST_SHARE = 300.0, 0.02
+# Nearer than that a core is read no better [K].
+LEAST_K = 0.5
 # Gauge pressure of a pressure cooker at its usual setting [Pa].
 PRESSURE_PA = 80e3
 
 
 @dataclass(frozen=True)
 class FittedStep:
-    """A step in a reader's kitchen: `duration`, `temperature` in words, "" as written; `says` why, or what
-    could not be carried over.
+    """A step in a reader's kitchen: `duration`, `temperature`, `during`, `until` in words, "" as written;
+    `says` why, or what could not be carried over.
     """
 
     duration: str = ""
     temperature: str = ""
     says: tuple[str, ...] = ()
     during: str = ""
+    until: str = ""
 
 
 @dataclass(frozen=True)
@@ -49,11 +52,12 @@ class Fitted:
 
 @dataclass(frozen=True)
 class _Now:
-    """A step on its way: time [s], setting [°C], what was said."""
+    """A step on its way: time [s], setting [°C], what was said, its core at the end where that is another."""
 
     time: Ranged
     set_c: Ranged | None
     says: tuple[str, ...] = ()
+    core_c: float | None = None
 
     def saying(self, words: str) -> "_Now":
         return replace(self, says=(*self.says, words))
@@ -66,17 +70,21 @@ def fit_recipe(
     altitude_m: float | None = None,
     thickness_m: float | None = None,
     oven: str = "",
+    start: str = "",
+    core_c: float | None = None,
 ) -> Fitted:
     """A recipe of a page's record in another kitchen.
 
     Parameters
     ----------
     recipe : of a document of this version
-    watts, altitude_m, thickness_m, oven : see `yeasty.core.publish.reader.Kitchen`
+    watts, altitude_m, thickness_m, oven, start, core_c : see `yeasty.core.publish.reader.Kitchen`
     """
     rules: list[Callable[[Mapping[str, Any], Mapping[str, Any], _Now], _Now]] = []
     if thickness_m is not None:
         rules.append(lambda r, s, now: _thickness(r, now, thickness_m))
+    if start or core_c is not None:
+        rules.append(lambda r, s, now: _from_to(r, s, now, STARTS[start][1] if start else None, core_c))
     if oven:
         rules.append(lambda r, s, now: _air(r, now, Hot(oven)))
     if watts is not None:
@@ -130,7 +138,7 @@ def _step(
         if not changed:
             return FittedStep(), 0.0
         return FittedStep("as long as yours takes", _setting(now), _of_setting(now.says)), 0.0
-    if now.time == written.time and _setting(now) == _setting(written):
+    if now.time == written.time and _setting(now) == _setting(written) and now.core_c is None:
         return FittedStep(says=now.says), 0.0
     if recipe["by_core"] and s["core_c"] is None:
         return FittedStep(
@@ -143,7 +151,12 @@ def _step(
     if s["core_c"] is not None:
         says = (*says, "The core decides, not the time: look at the early end and go on until it is read.")
     return (
-        FittedStep(_time(now.time), _setting(now) if _setting(now) != _setting(written) else "", says),
+        FittedStep(
+            _time(now.time),
+            _setting(now) if _setting(now) != _setting(written) else "",
+            says,
+            until="" if now.core_c is None else until_core(now.core_c),
+        ),
         now.time.value - written.time.value,
     )
 
@@ -175,6 +188,59 @@ def _thickness(recipe: Mapping[str, Any], now: _Now, thickness_m: float) -> _Now
     by = thickness_time(now.time.value, thickness_m=ours, new_thickness_m=thickness_m)
     words = f"Ours were {1000 * ours:.0f} mm thick, yours are {1000 * thickness_m:.0f} mm: {by.source}."
     return replace(now, time=_scaled(now.time, by, now.time.value)).saying(words)
+
+
+def _from_to(
+    recipe: Mapping[str, Any],
+    s: Mapping[str, Any],
+    now: _Now,
+    start_c: float | None,
+    wanted_c: float | None,
+) -> _Now:
+    """From another start, to another core. Food that is safe by its core is kept cold until it is cooked, and
+    ends no lower than written.
+    """
+    if s["phase"] != "cook":
+        return now
+    ours, end = recipe["start_c"], s["core_c"]
+    if end is None:
+        return now.saying(
+            "Not carried over: this step does not end by its core, so what another start or core does to its "
+            "time is not known here. Go by its sign."
+        )
+    if recipe["by_core"] and wanted_c is not None and wanted_c < end:
+        now = now.saying(
+            f"Left as it is: no lower core than {say_temperature_both(end)} is told for this kind of food."
+        )
+        wanted_c = None
+    if recipe["by_core"] and start_c is not None and start_c > COLD_C:
+        now = now.saying("Left as it is: this kind of food is kept cold until it is cooked.")
+        start_c = None
+    if start_c is None and wanted_c is None:
+        return now
+    if ours is None or s is not _first_cook(recipe) or recipe["technique"] not in FROM_OUTSIDE:
+        return now.saying(
+            "Not carried over: how warm the middle was when this step began is not known here, or no rule "
+            "carries it over. Go by the core."
+        )
+    begins = ours if start_c is None else start_c
+    ends = end if wanted_c is None else wanted_c
+    if abs(begins - ours) < LEAST_K and abs(ends - end) < LEAST_K:
+        return now
+    around = 100.0 if now.set_c is None else now.set_c.value
+    by = core_time(
+        now.time.value, start_c=ours, end_c=end, new_start_c=begins, new_end_c=ends, around_c=around
+    )
+    words = (
+        f"Ours went from {ours:g} to {end:g} °C in the middle, yours goes from {begins:g} to {ends:g} °C: "
+        f"{by.source}."
+    )
+    told = replace(now, time=_scaled(now.time, by, now.time.value)).saying(words)
+    return told if wanted_c is None or wanted_c == end else replace(told, core_c=wanted_c)
+
+
+def _first_cook(recipe: Mapping[str, Any]) -> Mapping[str, Any] | None:
+    return next((s for s in recipe["steps"] if s["phase"] == "cook" and not s["during"]), None)
 
 
 def _air(recipe: Mapping[str, Any], now: _Now, use: Hot) -> _Now:

@@ -53,7 +53,7 @@ class KindOfPage:
     recipes: Recipes = Recipes.ONE_OR_EACH
 
 
-WORDS = ("signs", "normal", "serving", "keeping", "quotes")
+WORDS = ("seen", "signs", "lessons", "normal", "troubles", "serving", "keeping", "leftovers", "quotes")
 STANDS_ON = ("why", "claims", "purposes", "another", "sure")
 
 KINDS: Mapping[PageKind, KindOfPage] = {
@@ -125,7 +125,7 @@ KINDS: Mapping[PageKind, KindOfPage] = {
         KindOfPage(
             PageKind.CLAIM,
             "The claim",
-            ("intro", "answer", "why", "claims", "sure"),
+            ("intro", "answer", "seen", "why", "claims", "sure"),
             "What was measured",
             Recipes.NONE,
         ),

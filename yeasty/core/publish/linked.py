@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from yeasty.core.publish.document import as_now
+from yeasty.core.publish.pictures import PageSpot, at, file_of
 
 
 def _iso_duration(seconds: float) -> str:
@@ -36,6 +37,9 @@ def linked(record: Mapping[str, Any], *, published_iso: str, url: str) -> dict[s
         "datePublished": published_iso,
         "description": r["headline"],
     }
+    first = at(r["photos"], PageSpot.FIRST)
+    if first:
+        about["image"] = f"{url}/photos/{file_of(first['number'], first['width'])}"
     if r["recipe"]:
         return {**about, "@type": "Recipe", **_recipe(r["recipe"])}
     if r["recipes"]:

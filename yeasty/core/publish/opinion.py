@@ -21,6 +21,7 @@ WRITTEN = {
     "intro": "Introduction",
     "normal": "Looks wrong but is normal",
     "serving": "Serving",
+    "lessons": "Lessons",
 }
 
 

@@ -42,7 +42,9 @@ class StepText:
     duration_s : for files that want numbers; low_s, high_s : the shortest and the longest it took [s]
     beside : says where a time was planned and not logged, or was planned otherwise
     phase, appliance, set_point_c, power_w, core_c, during_s : what another kitchen is reckoned from;
+        set_point_c the temperature that is meant, whatever stands on this kitchen's dial;
         appliance by its kind, "" where none is needed
+    key : of the step it was planned as
     """
 
     what: str
@@ -62,6 +64,7 @@ class StepText:
     power_w: float | None = None
     core_c: float | None = None
     during_s: float | None = None
+    key: str = ""
 
 
 @dataclass(frozen=True)
@@ -75,6 +78,7 @@ class Recipe:
     allergens : of what goes into it; `says` : what a reader has to know of how it is told
     technique, thickness_m, altitude_m : how it was cooked, of what thickness a piece was, and how high [m]
     by_core : whether this kind of food is safe by its core alone
+    start_c : how warm it was when its cooking began [°C], None where that is not on record
     """
 
     method: str
@@ -93,11 +97,14 @@ class Recipe:
     thickness_m: float | None = None
     altitude_m: float = 0.0
     by_core: bool = True
+    start_c: float | None = None
 
 
 Times = Mapping[str, Sequence[float]]
 # Beside the log the plan is told where it differs by more than a tap leaves open and a twentieth.
 RHYTHM_S, RHYTHM_SHARE = 30.0, 0.05
+# Nearer than that nobody sets a dial.
+LEAST_K = 2.0
 
 
 def step_texts(
@@ -106,6 +113,7 @@ def step_texts(
     status: Callable[[Limit], str] = lambda row: row.status,
     times: Times | None = None,
     kind_of: Callable[[str], str] = lambda _: "",
+    word_of: Callable[[str, float], str] = lambda _key, _c: "",
 ) -> tuple[StepText, ...]:
     """Steps as a reader cooks them, each with its cautions; `status` says how far a figure was checked.
 
@@ -117,6 +125,7 @@ def step_texts(
     times : step to how long it took in each judged batch [s]; a step that is not among them is told as it was
         planned, and says so. None where nothing was cooked
     kind_of : an appliance's key to its kind
+    word_of : an appliance's key and what it is set to [°C] to the word on its dial, "" where it has none
     """
     told: list[StepText] = []
     said: dict[str, int] = {}
@@ -124,7 +133,8 @@ def step_texts(
         for step in (main, *during):
             took = (times or {}).get(step.key, ())
             seconds = sum(took) / len(took) if took else step.duration_s
-            temperature = say_temperature_both(step.set_point_c) if step.set_point_c is not None else ""
+            meant = step.set_point_c if step.dial_for_c is None else step.dial_for_c
+            temperature = _set_to(step, meant, word_of)
             if step.power_w is not None:
                 temperature = temperature if temperature else f"{step.power_w:g} W into the food"
             offset = (
@@ -145,13 +155,29 @@ def step_texts(
                     max(took) if took else step.duration_s,
                     step.phase.value,
                     kind_of(step.appliance) if step.appliance else "",
-                    step.set_point_c,
+                    meant,
                     step.power_w,
                     step.end_core_c if step.end_rule is EndRule.CORE else None,
                     step.during_offset_s,
+                    step.key,
                 )
             )
     return tuple(told)
+
+
+def _set_to(step: Step, meant: float | None, word_of: Callable[[str, float], str]) -> str:
+    """The temperature that is meant, which a reader can set; beside it what stands on this kitchen's dial,
+    where that is something else.
+    """
+    if meant is None or step.set_point_c is None:
+        return ""
+    told = say_temperature_both(meant)
+    word = word_of(step.appliance, step.set_point_c) if step.appliance else ""
+    if word:
+        return f"{told}; ours is on “{word}” for that"
+    if abs(meant - step.set_point_c) < LEAST_K:
+        return told
+    return f"{told} in the middle; ours is set to {step.set_point_c:g} °C for that"
 
 
 def for_readers(seconds: float) -> str:
@@ -187,9 +213,18 @@ def _beside(step: Step, took: Sequence[float], *, cooked: bool) -> str:
     )
 
 
+def until_core(celsius: float) -> str:
+    """The end of a step by its core.
+
+    >>> until_core(74)
+    'until the core reads 74 °C (165 °F)'
+    """
+    return f"until the core reads {celsius:g} °C ({fahrenheit(celsius):.0f} °F)"
+
+
 def _until(step: Step) -> str:
     if step.end_rule is EndRule.CORE and step.end_core_c is not None:
-        return f"until the core reads {step.end_core_c:g} °C ({fahrenheit(step.end_core_c):.0f} °F)"
+        return until_core(step.end_core_c)
     if step.end_rule is EndRule.CUE:
         return f"until {step.end_cue}"
     if step.end_rule is EndRule.WEIGHT and step.end_kg is not None:

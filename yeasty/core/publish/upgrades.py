@@ -164,6 +164,12 @@ def from_11(tables: Tables) -> None:
         row.setdefault("purpose", "")
 
 
+def from_12(tables: Tables) -> None:
+    """Photos of a page are chosen."""
+    for row in _rows(tables, "draft"):
+        row.setdefault("pictures", [])
+
+
 UPGRADES: Mapping[int, Callable[[Tables], None]] = {
     4: from_4,
     5: from_5,
@@ -173,6 +179,7 @@ UPGRADES: Mapping[int, Callable[[Tables], None]] = {
     9: from_9,
     10: from_10,
     11: from_11,
+    12: from_12,
 }
 
 

@@ -8,7 +8,7 @@ against a table.
 
 from dataclasses import dataclass
 from enum import StrEnum
-from math import exp, log
+from math import exp, log, sqrt
 
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.kernel.errors import Refused, RuleError, check_range
@@ -103,6 +103,59 @@ def thickness_time(
         power, spread = 1.5, 0.5
     value, a, b = (time_s * ratio**p for p in (power, max(1.0, power - spread), min(2.0, power + spread)))
     return Ranged(value, min(a, b), max(a, b), "thickness to the power 1 to 2, by what holds the heat up")
+
+
+# So much hotter than its end are the surroundings of a core at least [K]: nearer, it takes for ever.
+_LEAST_ABOVE_K = 8.0
+# First coefficient of the series for the middle of a plate, a rod or a ball, from a slow to a fast surface.
+_FIRST = (1.0, 2.0)
+
+
+def core_time(
+    time_s: float, *, start_c: float, end_c: float, new_start_c: float, new_end_c: float, around_c: float
+) -> Ranged:
+    """Time of a core from another start or to another end [s], of the same piece in the same surroundings.
+
+    By the first term of heat led into a plate, a rod or a ball. Wet food feels far less than the air around
+    it, so the range is from just above its end to that air.
+
+    Parameters
+    ----------
+    time_s : as it took; start_c, end_c : from and to where its core went [°C]
+    new_start_c, new_end_c : the other way; around_c : of air, oil or steam around it [°C]
+
+    Raises
+    ------
+    Refused : an end that is not between start and surroundings
+
+    >>> t = core_time(1200, start_c=20, end_c=74, new_start_c=5, new_end_c=74, around_c=180)
+    >>> round(t.low), round(t.value), round(t.high)
+    (1295, 1350, 1461)
+    """
+    check_range("time", time_s, 1, 864000, "s")
+    for a, b in ((start_c, end_c), (new_start_c, new_end_c)):
+        if not a < b <= around_c - _LEAST_ABOVE_K:
+            raise Refused(
+                "core",
+                f"{b:g} °C is not between a start of {a:g} °C and {around_c:g} °C around it",
+                "Choose an end well below what is around it: near that the time is anybody's guess.",
+            )
+    coldest = max(end_c, new_end_c) + _LEAST_ABOVE_K
+
+    def ratio(around: float, first: float) -> float:
+        new, old = (
+            log(first * (around - a) / (around - b)) for a, b in ((new_start_c, new_end_c), (start_c, end_c))
+        )
+        return new / old
+
+    found = [ratio(around, first) for around in (coldest, around_c) for first in _FIRST]
+    middle = ratio((coldest + around_c) / 2, sqrt(_FIRST[0] * _FIRST[1]))
+    return Ranged(
+        time_s * middle,
+        time_s * min(*found, middle),
+        time_s * max(*found, middle),
+        "heat led to the middle, of food that feels less than what is around it while it is wet",
+    )
 
 
 class Hot(StrEnum):

@@ -100,17 +100,17 @@ def _arms(
         mine = [(b, m) for b, m in measured if b.method_id == method.id]
         over = broken(trial.deciding.limits, str(method.id), by_log) if mine else []
         aside = [
-            f"{method.tag} batch {b.replicate}: {m.standing.value}, {m.why}"
+            f"{method.name}, cooking {b.replicate}: {m.standing.value}, {m.why}"
             for b, m in mine
             if m.standing is not Standing.JUDGED
         ]
         failed = [
-            f"{method.tag} batch {b.replicate}: core {m.core_target_c:g} °C, {core_words(m)}"
+            f"{method.name}, cooking {b.replicate}: core {m.core_target_c:g} °C, {core_words(m)}"
             for b, m in mine
             if m.core_met is False and m.complete and m.standing is Standing.JUDGED
         ]
         failed += [
-            f"{method.tag} batch {b.replicate}: {s.core.sentence}"
+            f"{method.name}, cooking {b.replicate}: {s.core.sentence}"
             for b, m in mine
             if (s := standing[b.id]).core
             and s.core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW)
@@ -188,7 +188,8 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     servings = {k: scale[uuid.UUID(k)]([x.batch for x in mine]) for k, mine in batches.items() if mine}
     shifts = {s.id: s for s in shifts_of(db, trial.id)}
     means = per_attribute(answers, attributes)
-    laid = asked_of(db, trial, judging.arms, one_load=from_one_load(scope.answers, loads))
+    rescues = _rescues(cooked, everything, attributes)
+    laid = asked_of(db, trial, judging.arms, rescues, one_load=from_one_load(scope.answers, loads))
     shown = Basis(
         verdicts[front],
         base.table,
@@ -220,7 +221,7 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     names = {str(m.id): m.name for m in trial.methods}
     good = [(b, m) for b, m in cooked if m.standing is Standing.JUDGED and m.complete]
     return Outcome(
-        rescues=_rescues(cooked, everything, attributes),
+        rescues=rescues,
         verdicts=verdicts,
         attributes=attributes,
         reread=reread,
@@ -319,7 +320,15 @@ def _rescues(
     rescued = {str(b.id): (b, m) for b, m in measured if m.standing is Standing.RESCUE}
     own = per_attribute([replace(a, method=a.batch) for a in answers if a.batch in rescued], attributes)
     return [
-        RescueSample(str(b.method_id), k, b.replicate, m.why, {a: v[k] for a, v in own.items() if k in v})
+        RescueSample(
+            str(b.method_id),
+            k,
+            b.replicate,
+            m.why,
+            {a: v[k] for a, v in own.items() if k in v},
+            str(b.facts.get("word") or ""),
+            str(b.facts.get("word_note") or ""),
+        )
         for k, (b, m) in rescued.items()
     ]
 

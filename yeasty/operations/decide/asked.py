@@ -10,9 +10,9 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.screening import WORDS
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import DoneRule, TrialKind
-from yeasty.core.decide.outcome import Answered, Asks, Sentence, Stands
+from yeasty.core.decide.outcome import Answered, Asks, RescueSample, Sentence, Stands
 from yeasty.core.decide.questions import QUESTIONS, USUAL
-from yeasty.core.decide.questions.kind import Asked, Basis, Way
+from yeasty.core.decide.questions.kind import Asked, Basis, Rescued, Way
 from yeasty.core.decide.verdict import Arm
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import facts
@@ -47,13 +47,21 @@ def _rising(layout: Mapping[str, Any]) -> tuple[int, Mapping[str, float]] | None
     return found[0] if len(found) == 1 else None
 
 
-def asked_of(db: Session, trial: Trial, arms: Sequence[Arm], *, one_load: bool = False) -> Asked:
+def asked_of(
+    db: Session,
+    trial: Trial,
+    arms: Sequence[Arm],
+    rescues: Sequence[RescueSample] = (),
+    *,
+    one_load: bool = False,
+) -> Asked:
     """A trial as its question is given it; `one_load` : whether a round of all ways is one load."""
     layout = trial.layout
     kind = TrialKind(trial.kind)
     rungs = [float(r) for r in layout.get("rungs", [])] if kind is TrialKind.LADDER else []
     on_ladder = rungs if len(rungs) == len(trial.methods) else []
     by_key = {a.key: a for a in arms}
+    name = {str(m.id): m.name for m in trial.methods}
     screened = kind is TrialKind.SCREENING
     return Asked(
         [
@@ -74,6 +82,7 @@ def asked_of(db: Session, trial: Trial, arms: Sequence[Arm], *, one_load: bool =
         one_load=one_load,
         matters=trial.matters,
         slipped=slipped_in(db, trial),
+        rescued=[Rescued(name[r.method], r.finish, r.word, r.note) for r in rescues if r.word],
         change=next((m.change for m in trial.methods if m.change), ""),
         deciding=trial.deciding,
     )

@@ -112,7 +112,7 @@ def looks_of(cooked: Cooked) -> dict[str, list[Look]]:
                 "" if m.heat_from is None or at < m.heat_from else f", minute {(at - m.heat_from) / 60:.0f}"
             )
             found.setdefault(str(b.method_id), []).append(
-                Look(face, f"“{words}” (batch {b.replicate}{after})")
+                Look(face, f"“{words}” (cooking {b.replicate}{after})")
             )
     return found
 
@@ -120,7 +120,7 @@ def looks_of(cooked: Cooked) -> dict[str, list[Look]]:
 def contradictions(cooked: Cooked) -> list[str]:
     """Records of judged batches that cannot both be so."""
     return [
-        f"{b.method.name}, batch {b.replicate}: {line}"
+        f"{b.method.name}, cooking {b.replicate}: {line}"
         for b, m in cooked
         if m.standing is Standing.JUDGED
         for line in m.contradicted
@@ -281,7 +281,7 @@ def _records(
             lines += records.lines_of(
                 m.key,
                 [e for e in logs.get(str(b.id), ()) if e.id in x.entry_ids],
-                f"{w.name}, batch {b.replicate}",
+                f"{w.name}, cooking {b.replicate}",
                 came,
                 partial(_what, {s.key: s.what for s in b.chain().steps}),
             )

@@ -43,12 +43,15 @@ from yeasty.store.tables import Base
 
 log = structlog.get_logger()
 VERDICT = "verdict"
-ANALYSIS_VERSION = 17
+ANALYSIS_VERSION = 19
 # Results of slow work and drafts are not what a verdict stands on; pictures and probe chunks are large and
 # never read whole.
 # Not a table: what earlier trials of the same dish hold, of which a verdict takes the spread of batches.
 SAME_DISH = "same_dish"
-LEFT_OUT = frozenset({"analysis", "draft", "rendering", "publication", "photo", "job"})
+# What readers say and what goes wrong are no evidence.
+LEFT_OUT = frozenset(
+    {"analysis", "draft", "rendering", "publication", "photo", "job", "reader_try", "defect"}
+)
 
 
 @contextmanager

@@ -20,7 +20,7 @@ from yeasty.store.base import Base, now
 from yeasty.store.cook.queries import wake_going_on
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Account, Person
-from yeasty.store.publish.queries import versions_of
+from yeasty.store.publish.queries import drop_sheets_that_link, versions_of
 from yeasty.store.publish.tables import Deletion, Publication
 from yeasty.store.taste.tables import Seat, Tasting
 
@@ -38,7 +38,9 @@ def delete_trial(db: Session, trial: Trial, *, by: uuid.UUID, reason: str) -> No
             "trial", "has a page that is out", "Withdraw the page first, with words for its readers."
         )
     everything = select(Publication.slug).where(Publication.trial_id == trial.id).distinct()
-    db.add(Deletion(at=now(), by=by, reason=reason, slugs=sorted(db.scalars(everything))))
+    slugs = sorted(db.scalars(everything))
+    db.add(Deletion(at=now(), by=by, reason=reason, slugs=slugs))
+    drop_sheets_that_link(db, slugs)
     people.note(db, "deleted a trial for good", f"{trial.dish}: {reason}", by=by)
     tasters = set(db.scalars(select(Seat.person_id).join(Tasting).where(Tasting.trial_id == trial.id)))
     trial_id = trial.id

@@ -2,29 +2,30 @@
 
 import uuid
 from collections.abc import Collection, Sequence
-from dataclasses import replace
 from functools import partial
 
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.deciding import School
 from yeasty.core.decide.measured import measure_of
-from yeasty.core.decide.outcome import MeasureTold, MethodOutcome, Outcome, Picture, Stands
+from yeasty.core.decide.outcome import MeasureTold, Outcome, Picture, Stands
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.publish.document import Claimed, Page, WayText
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, usual_kind
+from yeasty.core.publish.leftovers import leftovers
 from yeasty.core.publish.opinion import compares, opinions
-from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
-from yeasty.core.safety.core_minimum import food_classes
-from yeasty.core.setup.allergens import union
+from yeasty.core.publish.pictures import Shown
+from yeasty.core.publish.recipe import Recipe
 from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.claims import claims_kept
 from yeasty.operations.decide.decisions import outcome_of
-from yeasty.operations.publish.as_cooked import as_cooked
 from yeasty.operations.publish.evidence import Subject, evidence_of, not_equal
+from yeasty.operations.publish.linking import linked_of
+from yeasty.operations.publish.photos import beside_troubles, may_be_chosen, shown_on
+from yeasty.operations.publish.recipes import any_variety, recipe_of
 from yeasty.operations.publish.telling import NEVER_COOKED, telling
-from yeasty.operations.taste.panels import allergens_unchecked
+from yeasty.operations.publish.troubles import photos_of_troubles, troubles_of
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.kitchen.queries import the_kitchen
@@ -33,8 +34,10 @@ from yeasty.store.safety.queries import checks, status_of
 
 # So many methods at most are written out on one page.
 MOST_WRITTEN = 12
+# Hazards of food that is not safe by its core, and is not before it was cooked for long enough.
+TOO_LITTLE_HURTS = frozenset({"pulses_boil"})
 # What is told of each way where several stand side by side, as far as it was measured.
-NUMBERS = ("total_s", "hands_s", "wash_up_s", "energy_j", "cost", "cooked_yield")
+NUMBERS = ("total_s", "hands_s", "wash_up_s", "can_wait_s", "energy_j", "cost", "cooked_yield")
 
 
 def chosen_method(
@@ -86,8 +89,8 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
     if kind.recipes in (Recipes.EACH, Recipes.NONE):
         method = None
     each = kind.recipes is Recipes.EACH or (kind.recipes is Recipes.ONE_OR_EACH and method is None)
-    recipes = tuple(_recipe(t, m) for m in t.fit()[:MOST_WRITTEN]) if each else ()
-    any_of = _any_variety(t, recipes) if kind.key is PageKind.WHICH_TO_BUY else None
+    recipes = tuple(recipe_of(t, m) for m in t.fit()[:MOST_WRITTEN]) if each else ()
+    any_of = any_variety(t, recipes) if kind.key is PageKind.WHICH_TO_BUY else None
     if method is None and not recipes and kind.recipes is not Recipes.NONE:
         return None
     ways = _ways(t, kind.key, method)
@@ -96,15 +99,26 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
     if kind.key is PageKind.CLAIM and t.answer is None:
         return None
     headline, sure, why = _said(t, method)
+    recipe = any_of or (recipe_of(t, method) if method else None)
+    recipes = () if any_of else recipes
+    written = _methods_of(t, method, recipes, any_of is not None)
+    troubles = troubles_of(t.db, t.trial, {m.technique for m in written})
+    photos = _photos(t, draft, [recipe, *recipes], ways)
     return Page(
         kind=kind.key,
         title=draft.texts.get("title") or trial.title,
         dish=trial.dish,
         headline=headline,
         how_sure=sure,
-        recipe=any_of or (_recipe(t, method) if method else None),
-        recipes=() if any_of else recipes,
+        recipe=recipe,
+        recipes=recipes,
         ways=ways,
+        photos=(*photos, *beside_troubles(photos_of_troubles(t.db, troubles), troubles, len(photos))),
+        leftovers=_leftovers(t, written),
+        troubles=troubles,
+        lessons=lines(draft.texts.get("lessons", "")),
+        linked=linked_of(db, draft),
+        doneness=_doneness(t, kind.key, method),
         refused=tuple(
             (m.name, t.told.unfit[m.id])
             for m in trial.methods
@@ -133,87 +147,43 @@ def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
     )
 
 
-def _recipe(t: Subject, method: Method) -> Recipe:
-    """A method written out: what was cooked, with its own amounts, allergens and gear."""
-    cooked = as_cooked(t.db, t.trial, method, t.measured)
+def _doneness(t: Subject, kind: PageKind, method: Method | None) -> tuple[Recipe, ...]:
+    """Every other point of a page about how long that was cooked and may be told; none before the recommended
+    one where too little is what hurts.
+    """
+    if kind is not PageKind.HOW_LONG or method is None:
+        return ()
+    fit = t.fit()
+    if TOO_LITTLE_HURTS & set(hazards_of_method(t.trial, method)):
+        fit = fit[fit.index(method) :]
+    return tuple(recipe_of(t, m) for m in fit[:MOST_WRITTEN] if m is not method)
+
+
+def _methods_of(t: Subject, method: Method | None, recipes: Sequence[Recipe], any_of: bool) -> list[Method]:
+    """The methods that a page writes out; any of some where they are one recipe."""
+    if any_of:
+        return t.fit()
+    tags = {r.tag for r in recipes}
+    return [m for m in t.trial.methods if m is method or m.tag in tags]
+
+
+def _photos(
+    t: Subject, draft: Draft, recipes: Sequence[Recipe | None], ways: Sequence[WayText]
+) -> tuple[Shown, ...]:
+    """Photos of ways that the page tells: those it lists, else all that may be told."""
+    listed = {w.tag for w in ways} or {m.tag for m in t.fit()}
+    steps = {r.tag: {s.key for s in r.steps} for r in recipes if r is not None}
+    may = may_be_chosen(t.outcome, t.trial)
+    return shown_on(draft.pictures, may, t.trial.methods, steps, {*listed, *steps})
+
+
+def _leftovers(t: Subject, written: Sequence[Method]) -> tuple[tuple[str, str], ...]:
+    """What to do with what is left of the methods that are written out."""
+    if not written:
+        return ()
+    hazards = {h for m in written for h in hazards_of_method(t.trial, m)}
     status = partial(status_of, checked=t.checked)
-    hazards = hazards_of_method(t.trial, method)
-    steps = step_texts(cooked.steps, hazards, status, cooked.times, partial(_kind, t))
-    gear = [t.used[s.appliance_id].name for s in method.steps if s.appliance_id and s.appliance_id in t.used]
-    name = {i.id: i.name for i in t.trial.ingredients}
-    mine = t.outcome.method(str(method.id)) if t.outcome else None
-    return Recipe(
-        method=method.name,
-        tag=method.tag,
-        mark=method.mark,
-        pieces=method.pieces_per_batch,
-        yield_text=_yield(method, mine),
-        total_s=sum(s.duration_s for s in steps if not s.during),
-        ingredients=ingredients(
-            {name[a.ingredient_id]: a.mass_kg for a in method.amounts},
-            {i.name: i.allergens for i in t.trial.ingredients},
-            1.0,
-        ),
-        allergens=_allergens(t.trial, method),
-        allergens_unchecked=tuple(sorted({*allergens_unchecked(t.trial), *_elsewhere(t.trial, method)})),
-        gear=tuple(dict.fromkeys([*gear, *method.gear])),
-        steps=steps,
-        says=cooked.says,
-        technique=method.technique,
-        thickness_m=method.piece_thickness_m,
-        altitude_m=the_kitchen(t.db).altitude_m,
-        by_core=_by_core(t.trial),
-    )
-
-
-def _kind(t: Subject, appliance: str) -> str:
-    found = t.used.get(uuid.UUID(appliance))
-    return found.kind if found else ""
-
-
-def _by_core(trial: Trial) -> bool:
-    """Whether this kind of food is safe by its core; where nobody said what it is, it is taken to be."""
-    known = food_classes().get(trial.food_class)
-    return known is None or bool(known.limits)
-
-
-def _any_variety(t: Subject, recipes: Sequence[Recipe]) -> Recipe | None:
-    """Of varieties that nobody could tell apart: one recipe with any of them; None where they are not cooked
-    alike.
-    """
-    what = str(t.trial.layout.get("ingredient") or "")
-    cooked = {tuple((s.what, s.temperature, s.until, s.cautions) for s in r.steps) for r in recipes}
-    if len(recipes) < 2 or not what or len(cooked) > 1:
-        return None
-    names = [r.method for r in recipes]
-    listed = f"{', '.join(names[:-1])} or {names[-1]}"
-    first = recipes[0]
-    rows = tuple(
-        replace(i, name=f"{what}: {listed}") if i.name == first.method else i for i in first.ingredients
-    )
-    return replace(
-        first,
-        method=listed,
-        ingredients=rows,
-        # Whichever of them a reader takes: what any holds is told.
-        allergens=union([r.allergens for r in recipes]),
-        allergens_unchecked=tuple(sorted({n for r in recipes for n in r.allergens_unchecked})),
-    )
-
-
-def _allergens(trial: Trial, method: Method) -> tuple[str, ...]:
-    """Of what goes into a method; an ingredient that is weighed into none may be in any, and counts."""
-    weighed = {a.ingredient_id for m in trial.methods for a in m.amounts}
-    mine = {a.ingredient_id for a in method.amounts}
-    return union([i.allergens for i in trial.ingredients if i.id in mine or i.id not in weighed])
-
-
-def _elsewhere(trial: Trial, method: Method) -> list[str]:
-    """Ingredients whose allergens a method does not have by what was weighed into it. An amount may have been
-    forgotten, so they are named as not checked and not left out in silence.
-    """
-    mine = set(_allergens(trial, method))
-    return [f"{i.name} (weighed into other ways only)" for i in trial.ingredients if set(i.allergens) - mine]
+    return leftovers(t.trial.food_class, hazards, status, profile=the_kitchen(t.db).safety_profile)
 
 
 def _said(t: Subject, method: Method | None) -> tuple[str, str, list[tuple[str, str, str]]]:
@@ -288,13 +258,19 @@ def _best_first(t: Subject, rows: Sequence[Method]) -> list[Method]:
 
 def _way(t: Subject, kind: PageKind, m: Method, chosen: Method | None) -> WayText:
     key = str(m.id)
-    told = [x for k in NUMBERS if (x := _told(t, k)) is not None and x.values.get(key) and _differs(x)]
+    known = [x for k in NUMBERS if (x := _told(t, k)) is not None and x.values.get(key)]
+    told = [x for x in known if _differs(x)]
     best = [_ahead(x) for x in (t.outcome.measures if t.outcome else []) if x.best == key]
     picked = bool(t.answer) and any(p.label == m.name and p.picked for p in t.answer.picture.marks)  # type: ignore[union-attr]
     word, notes = _word_of(t, m), []
     match kind:
         case PageKind.EVERY_WAY:
             word, notes = m.verdict_word, [m.verdict_note]
+            notes += [
+                f"rescued by “{r.finish}”: {'; '.join(x for x in (r.word, r.note) if x)}"
+                for r in (t.outcome.rescues if t.outcome else ())
+                if r.method == key and r.word
+            ]
             if t.told.unfit.get(m.id, NEVER_COOKED) != NEVER_COOKED:
                 notes.append(t.told.unfit[m.id])
         case PageKind.STORY:
@@ -319,7 +295,7 @@ def _way(t: Subject, kind: PageKind, m: Method, chosen: Method | None) -> WayTex
         when="; ".join(best) if kind is PageKind.TONIGHT else "",
         notes=tuple(n for n in notes if n),
         numbers=tuple((x.name, x.words[key]) for x in told),
-        values={x.key: tuple(x.values[key]) for x in told},
+        values={x.key: tuple(x.values[key]) for x in known},
         picked=picked,
     )
 
@@ -352,13 +328,6 @@ def _own_steps(t: Subject, m: Method, chosen: Method | None) -> str:
     """What is done to one finish and not to the one that is written out."""
     if chosen is None or m.id == chosen.id:
         return "as written above" if chosen is not None else ""
-    above = {s.what for s in _recipe(t, chosen).steps}
-    own = [s for s in _recipe(t, m).steps if s.what not in above]
+    above = {s.what for s in recipe_of(t, chosen).steps}
+    own = [s for s in recipe_of(t, m).steps if s.what not in above]
     return "; ".join(f"{s.what}, {s.duration}" for s in own) or "the same steps, without what is done last"
-
-
-def _yield(method: Method, outcome: MethodOutcome | None) -> str:
-    text = f"{method.pieces_per_batch} pieces"
-    if outcome and outcome.cooked_yield:
-        text += f", {outcome.cooked_yield:.0%} of the raw weight"
-    return text

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from yeasty.core.cook.measures import BatchMeasures, Standing
+from yeasty.core.cook.measures import NOT_YET, BatchMeasures, Standing
 from yeasty.core.decide.outcome import Answered, Asks, Outcome
 from yeasty.core.publish.kinds import KINDS, PageKind
 from yeasty.core.setup.differences import differences
@@ -78,13 +78,13 @@ def evidence_of(t: Subject, kind: PageKind) -> tuple[str, ...]:
     shifts = len({b.shift_id for b, _ in cooked})
     judged = [m for _, m in cooked if m.standing is Standing.JUDGED and m.complete]
     out = [
-        f"{len(t.trial.methods)} methods, {len(judged)} batches cooked in {shifts} "
+        f"{len(t.trial.methods)} methods, {len(judged)} cookings in {shifts} "
         f"shift{'' if shifts == 1 else 's'}"
         + (_tasters(t.outcome) if t.outcome and t.outcome.tasters else "")
         + "."
     ]
     out += [
-        f"{b.method.name}, batch {b.replicate}: {m.standing.value} ({m.why}); kept, not averaged."
+        f"{b.method.name}, cooking {b.replicate}: {m.standing.value} ({m.why}); kept, not averaged."
         for b, m in cooked
         if m.standing is not Standing.JUDGED
     ]
@@ -99,7 +99,7 @@ def evidence_of(t: Subject, kind: PageKind) -> tuple[str, ...]:
         )
     if kind is PageKind.CLAIM and not (t.outcome and t.outcome.tasters):
         out.append("Nothing was tasted for this: it says nothing of how any of them eats.")
-    out += [f"Not measured for all: {g}." for g in (t.outcome.gaps if t.outcome else [])]
+    out += [f"Not measured for all: {_by_name(t, g)}." for g in (t.outcome.gaps if t.outcome else [])]
     out += t.told.says
     if "refused" not in KINDS[kind].sections:
         out += [
@@ -108,6 +108,13 @@ def evidence_of(t: Subject, kind: PageKind) -> tuple[str, ...]:
             if m.id in t.told.unfit
         ]
     return tuple(out)
+
+
+def _by_name(t: Subject, gap: str) -> str:
+    """A gap with methods by their names: tags are the bench's own."""
+    what, without, tags = gap.partition(f": {NOT_YET} ")
+    name = {m.tag: m.name for m in t.trial.methods}
+    return what + without + ", ".join(name.get(tag, tag) for tag in tags.split(", "))
 
 
 def _tasters(outcome: Outcome) -> str:

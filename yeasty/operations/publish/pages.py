@@ -4,7 +4,7 @@ import re
 import unicodedata
 import uuid
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
@@ -13,18 +13,29 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.publish.changes import changes
 from yeasty.core.publish.datapackage import WayRow, packed, sheets
 from yeasty.core.publish.document import Page, as_record, check_page
 from yeasty.core.publish.html import Edition
+from yeasty.core.publish.named import unmatched
 from yeasty.core.safety.cautions import keeps_from_publishing
 from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.publish.building import build_page, lines
+from yeasty.operations.publish.linking import standing
 from yeasty.operations.publish.telling import telling
 from yeasty.operations.taste.answers import quotable
+from yeasty.store.ask.queries import every_ingredient
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
-from yeasty.store.publish.queries import free_slug, next_version, slugs_of_deleted, versions_of
+from yeasty.store.kitchen.queries import the_kitchen
+from yeasty.store.publish.queries import (
+    drop_sheets_that_link,
+    free_slug,
+    next_version,
+    slugs_of_deleted,
+    versions_of,
+)
 from yeasty.store.publish.tables import Draft, Publication, Rendering
 from yeasty.store.safety.queries import laxer_for
 
@@ -116,7 +127,7 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
         raise Refused("trial", "was cooked on simulated time", "Cook it for real before publishing.")
     for problem in check_page(page):
         raise problem
-    told = {r.tag for r in (page.recipe, *page.recipes) if r is not None}
+    told = {r.tag for r in (page.recipe, *page.recipes, *page.doneness) if r is not None}
     for method in (m for m in trial.methods if m.tag in told):
         for blocked in keeps_from_publishing(
             hazards_of_method(trial, method), draft.texts.get("process", "")
@@ -136,6 +147,7 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
             "It is worked out again by itself: wait for it, read the page over, then publish.",
         )
     before = versions_of(db, trial.id)
+    page = with_changes(page, before)
     if before and not correction.strip():
         raise Refused(
             "correction", "says nothing", f"Version {before[0].version} is out; say what this one corrects."
@@ -173,19 +185,40 @@ def _ways(trial: Trial) -> list[WayRow]:
     ]
 
 
+def unmatched_in(db: Session, page: Page) -> list[str]:
+    """Where what is done and what is listed do not match, in every recipe that a page writes out."""
+    known = every_ingredient(db)
+    return [
+        line
+        for r in (page.recipe, *page.recipes)
+        if r is not None
+        for line in unmatched(
+            r.method, [f"{s.what} {s.until}" for s in r.steps], [i.name for i in r.ingredients], known
+        )
+    ]
+
+
+def with_changes(page: Page, versions: Sequence[Publication]) -> Page:
+    """The page with what is other than in its newest version that was out, in words."""
+    if not versions:
+        return page
+    return replace(page, changed=changes(versions[0].document, as_record(page)))
+
+
 def draft_edition(page: Page, trial: Trial, versions: Sequence[Publication]) -> Edition:
     """The page as it would be published now, to be read over."""
+    page = with_changes(page, versions)
     slug = versions[0].slug if versions else slug_of(page.title)
     number = versions[0].version + 1 if versions else 1
     day = now()
     return Edition(as_record(page), slug, number, f"{day:%d %B %Y}", day.date().isoformat(), "", number)
 
 
-def edition(row: Publication, newest: Publication, zone: str) -> Edition:
-    """A version as its page tells of it, dates in the kitchen's time zone."""
-    moment = row.published_at.astimezone(ZoneInfo(zone))
+def edition(db: Session, row: Publication, newest: Publication) -> Edition:
+    """A version as its page tells of it now, dates in the kitchen's time zone."""
+    moment = row.published_at.astimezone(ZoneInfo(the_kitchen(db).time_zone))
     return Edition(
-        row.document,
+        standing(db, row.document),
         row.slug,
         row.version,
         f"{moment:%d %B %Y}",
@@ -202,4 +235,5 @@ def withdraw(db: Session, trial_id: uuid.UUID, why: str) -> list[Publication]:
         if row.withdrawn_at is None:
             row.withdrawn_at, row.withdrawn_why = now(), why.strip()
     db.flush()
+    drop_sheets_that_link(db, {row.slug for row in rows})
     return rows

@@ -179,7 +179,9 @@ def _risk_of(row: Publication, trial: Trial, told: Telling) -> AtRisk | None:
                 "Withdraw it, or recommend another method.",
                 f"{method.name} is no longer recommended. {told.unfit[method.id]}",
             )
-    offered = [m for m, _ in document["choose_another"]] + [r["method"] for r in document["recipes"]]
+    offered = [m for m, _ in document["choose_another"]] + [
+        r["method"] for r in (*document["recipes"], *document["doneness"])
+    ]
     bad = [n for n in offered if n in names and names[n].id in told.unfit]
     # What is told with its word only is offered to nobody; a danger is not even that.
     bad += [w["name"] for w in document["ways"] if (m := names.get(w["name"])) and m.id in told.warned]

@@ -8,7 +8,7 @@ from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session, selectinload
 
 from yeasty.core.kernel import steps as core_steps
-from yeasty.store.ask.tables import DesignChange, Method, Step, Trial
+from yeasty.store.ask.tables import DesignChange, Ingredient, Method, Step, Trial
 from yeasty.store.kitchen.tables import Appliance
 
 NO_TECHNIQUE = ""
@@ -103,3 +103,8 @@ def appliances_of(db: Session, trial: Trial) -> dict[uuid.UUID, Appliance]:
 def count_trials(db: Session) -> int:
     """How many trials there are."""
     return db.scalar(select(func.count()).select_from(Trial)) or 0
+
+
+def every_ingredient(db: Session) -> list[str]:
+    """Names of all ingredients that this kitchen ever weighed or meant to."""
+    return list(db.scalars(select(Ingredient.name).distinct().order_by(Ingredient.name).limit(5000)))

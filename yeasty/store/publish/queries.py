@@ -1,9 +1,11 @@
 """Publications: drafts, frozen dated versions, renderings, and results of slow work."""
 
 import uuid
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable, Sequence
+from datetime import datetime
+from typing import NamedTuple
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
@@ -42,6 +44,45 @@ def newest_out(db: Session) -> list[Publication]:
         .order_by(Publication.slug, Publication.version.desc())
     )
     return [p for p in db.scalars(newest) if p.withdrawn_at is None]
+
+
+class OutRow(NamedTuple):
+    """The newest version of a page that is out, without what it says."""
+
+    id: uuid.UUID
+    slug: str
+    version: int
+    trial_id: uuid.UUID
+    published_at: datetime
+    correction: str
+
+
+def newest_rows(db: Session) -> list[OutRow]:
+    """As `newest_out`, without their documents; by address."""
+    p = Publication
+    newest = (
+        select(p.id, p.slug, p.version, p.trial_id, p.published_at, p.correction, p.withdrawn_at)
+        .where(p.from_elsewhere.is_(False))
+        .ext(distinct_on(p.slug))
+        .order_by(p.slug, p.version.desc())
+    )
+    return [OutRow(*row[:-1]) for row in db.execute(newest) if row[-1] is None]
+
+
+def documents_of(db: Session, ids: Collection[uuid.UUID]) -> Sequence[Publication]:
+    """Publications by their ids."""
+    return db.scalars(select(Publication).where(Publication.id.in_(ids))).all() if ids else ()
+
+
+def drop_sheets_that_link(db: Session, slugs: Collection[str]) -> None:
+    """Let sheets of paper go that quote pages which are no more; they are made again when asked for."""
+    for slug in slugs:
+        quoting = select(Publication.id).where(Publication.document.contains({"linked": [{"slug": slug}]}))
+        db.execute(
+            delete(Rendering).where(
+                Rendering.publication_id.in_(quoting), Rendering.media_type == "application/pdf"
+            )
+        )
 
 
 def free_slug(db: Session, wanted: str, gone: Iterable[str] = ()) -> str:

@@ -8,7 +8,9 @@ from typing import Any
 from sqlalchemy import ForeignKey, LargeBinary, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
-from yeasty.store.base import Base, Id, one_of
+from yeasty.core.publish.pictures import Chosen
+from yeasty.core.publish.tried import Came
+from yeasty.store.base import Base, Id, Shaped, one_of
 
 
 class Source(StrEnum):
@@ -60,6 +62,7 @@ class Draft(Base):
     trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), primary_key=True)
     method_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("method.id", ondelete="SET NULL"))
     texts: Mapped[dict[str, Any]]
+    pictures: Mapped[tuple[Chosen, ...]] = mapped_column(Shaped(tuple[Chosen, ...]), default=())
     version: Mapped[int] = mapped_column(default=1)
 
 
@@ -82,8 +85,9 @@ class Publication(Base):
 
 
 class Rendering(Base):
-    """A file of a publication: its PDF, made by the worker, which can be dropped and made again; its data
-    package, made when it came out and never again, since records go on.
+    """A file of a publication: its PDF and its photos (one file a width, told apart by parameters of their
+    media type), made by the worker, which can be dropped and made again; its data package, made when it came
+    out and never again, since records go on.
     """
 
     __tablename__ = "rendering"
@@ -104,3 +108,57 @@ class Deletion(Base):
     by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
     reason: Mapped[str]
     slugs: Mapped[list[str]]
+
+
+class Defect(Base):
+    """What can go wrong with a dish, how it looks, why and what cures it; or what only looks wrong.
+    `shipped`: key of what came with the program, "" for the kitchen's own; told on pages only where a lead
+    took it up. `photo_id`: how it looks, in the words of `photo_alt`, cut about `photo_x` and `photo_y` as
+    shares of the photo.
+    """
+
+    __tablename__ = "defect"
+    id: Mapped[Id]
+    name: Mapped[str]
+    looks: Mapped[str]
+    causes: Mapped[str]
+    cure: Mapped[str]
+    normal: Mapped[bool] = mapped_column(default=False)
+    techniques: Mapped[list[str]] = mapped_column(default=list)
+    stands_on: Mapped[str] = mapped_column(default="")
+    trial_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("trial.id", ondelete="SET NULL"), index=True
+    )
+    taken_up: Mapped[bool] = mapped_column(default=False)
+    shipped: Mapped[str] = mapped_column(default="")
+    photo_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("photo.id", ondelete="SET NULL"), index=True
+    )
+    photo_alt: Mapped[str] = mapped_column(default="")
+    photo_x: Mapped[float] = mapped_column(default=0.5)
+    photo_y: Mapped[float] = mapped_column(default=0.5)
+    photo_zoom: Mapped[float] = mapped_column(default=1.0)
+    changed_at: Mapped[datetime]
+
+
+class ReaderTry(Base):
+    """That a reader cooked a page's method, in their words. `counted`: None until somebody of the kitchen has
+    looked; its note is shown only where that person let it.
+    """
+
+    __tablename__ = "reader_try"
+    id: Mapped[Id]
+    publication_id: Mapped[uuid.UUID] = mapped_column(
+        ForeignKey("publication.id", ondelete="CASCADE"), index=True
+    )
+    tag: Mapped[str]
+    method: Mapped[str]
+    kitchen: Mapped[str] = mapped_column(default="")
+    took_s: Mapped[float | None]
+    came: Mapped[str]
+    note: Mapped[str] = mapped_column(default="")
+    given_at: Mapped[datetime]
+    counted: Mapped[bool | None]
+    note_shown: Mapped[bool] = mapped_column(default=False)
+    looked_by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
+    __table_args__ = (one_of("came", Came),)

@@ -1,31 +1,28 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { FoldEntry, NextAction, StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, countdown } from '../../bench/units'
+import { useSession } from '../../session'
 import LoadLanes from './LoadLanes.vue'
-import type { Bench } from './useBench'
+import { useThisBench } from './useBench'
 
-const props = defineProps<{
-  bench: Bench
-  runs: StepRun[]
-  actions: NextAction[]
-  now: number
-  chosen: string
-  standing: FoldEntry[]
-  zone?: string
-}>()
+defineProps<{ chosen: string }>()
 const emit = defineEmits<{ pick: [batch: string] }>()
-const from = computed(() => Math.min(...props.runs.map((r) => r.start), props.bench.shift.serve_from))
-const until = computed(() => Math.max(...props.runs.map((r) => r.end), props.bench.shift.serve_until))
+const { bench: shown, state, standing, tick: now } = useThisBench()
+const bench = computed(() => shown.value!)
+const runs = computed(() => state.value.runs)
+const session = useSession()
+const zone = computed(() => session.state?.time_zone)
+const from = computed(() => Math.min(...runs.value.map((r) => r.start), bench.value.shift.serve_from))
+const until = computed(() => Math.max(...runs.value.map((r) => r.end), bench.value.shift.serve_until))
 const x = (at: number) => (100 * (at - from.value)) / (until.value - from.value)
 const rows = computed(() =>
-  props.bench.batches.map((b) => {
-    const own = props.runs.filter((r) => r.batch === b.id)
+  bench.value.batches.map((b) => {
+    const own = runs.value.filter((r) => r.batch === b.id)
     const running = own.find((r) => r.state === 'running')
-    const action = props.actions.find((a) => a.batch === b.id)
+    const action = state.value.actions.find((a) => a.batch === b.id)
     const stepOf = (k: string | undefined) => b.steps.find((s) => s.key === k)
-    const flag = props.standing
+    const flag = standing.value
       .filter((e) => e.batch === b.id && (e.kind === 'void' || e.kind === 'handling_error'))
       .at(-1)
     const text = flag
@@ -38,7 +35,7 @@ const rows = computed(() =>
     return {
       b,
       text,
-      left: action ? action.due - props.now : null,
+      left: action ? action.due - now.value : null,
       bars: own.map((r) => ({ r, s: stepOf(r.step) })).filter((k) => k.s),
     }
   }),

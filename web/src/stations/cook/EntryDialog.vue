@@ -3,12 +3,13 @@ import { computed, nextTick, onMounted, onUnmounted, reactive, ref } from 'vue'
 import { api } from '../../api/client'
 import type { FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
-import { newId } from '../../bench/outbox'
 import { clock, countdown, padLength, padMass, padTemperature } from '../../bench/units'
 import { useSession } from '../../session'
+import Chips from '../../ui/Chips.vue'
 import CameraShot from './CameraShot.vue'
 import NumberPad from './NumberPad.vue'
 import TallyFields from './TallyFields.vue'
+import { EMPTY_ENTRY, ENTRIES, entryOf, num } from './entryForm'
 import type { BenchBatch } from './useBench'
 import { chipsFor, useChips } from './useChips'
 import { usePans } from './useProbes'
@@ -27,21 +28,6 @@ const props = defineProps<{
   extend: (seconds: number) => Promise<void>
 }>()
 const emit = defineEmits<{ close: [] }>()
-const TITLES: Record<string, string> = {
-  temperature: 'Temperature',
-  weight: 'Weight',
-  size: 'Size of a piece',
-  tally: 'Count pieces',
-  cue: 'Cue',
-  photo: 'Photo',
-  note: 'Note',
-  extended: 'Extend',
-  effort: 'Effort',
-  handling_error: 'Something went wrong',
-  energy: 'Meter',
-  looked: 'Looked in',
-  wash_item: 'Wash up',
-}
 const WEIGHTS = [
   'raw',
   'prepared',
@@ -55,40 +41,33 @@ const WEIGHTS = [
   'liquid added',
   'liquid left',
   'trimmings',
-  'kept',
-]
-const SAY_WEIGHT: Record<string, string> = { kept: 'after keeping' }
+  ['kept', 'after keeping'],
+] as const
 const DIMENSIONS = ['length', 'width', 'thickness', 'diameter']
 const FACES = ['top', 'underside', 'cut', 'crumb', 'drip']
 const PARTS = ['crust', 'centre', 'filling', 'edge', 'stalk', 'leaf']
-const WATER: [string, string][] = [
+const SIDES = [
+  ['before', 'before the heat'],
+  ['after', 'after the heat'],
+] as const
+const WHERE = [
+  ['core', 'core'],
+  ['chamber', 'chamber, oil or water'],
+  ['surface', 'surface'],
+] as const
+const WRONG = [
+  ['handling_error', 'Handling error: kept, not judged with the method'],
+  ['void', 'Void: stop it here, kept, never tasted'],
+] as const
+const WASHED = ['basket', 'tray', 'pot and lid', 'rack', 'board and knife', 'bowl']
+const WATER = [
   ['right', 'Water is right'],
   ['low', 'Water is low'],
   ['topped up', 'Topped up'],
   ['not looked', 'No water here'],
-]
+] as const
 const session = useSession()
-const form = reactive({
-  number: '',
-  where: 'core',
-  piece: '',
-  place: '',
-  of: 'cooked',
-  dimension: 'diameter',
-  side: 'before',
-  outOf: '',
-  text: '',
-  face: '',
-  part: '',
-  minutesAgo: 0,
-  wholeBatch: 'handling_error',
-  hands: '',
-  washItems: '',
-  wash: '',
-  nuisance: [] as string[],
-  water: '',
-  item: '',
-})
+const form = reactive({ ...EMPTY_ENTRY, nuisance: [] as string[] })
 const problem = ref('')
 const first = ref<HTMLElement>()
 const file = ref<Blob | null>(null)
@@ -135,133 +114,23 @@ onMounted(() =>
     (first.value?.querySelector('input:not([type=file]), textarea') as HTMLElement | null)?.focus(),
   ),
 )
-function num(text: string): number | null {
-  const v = Number(text.replace(',', '.').replace('−', '-'))
-  return text.trim() && Number.isFinite(v) ? v : null
-}
 function useScale(kg: number) {
   form.number = String(Math.round((session.us ? kg / 0.028349523125 : kg * 1000) * 10) / 10)
-}
-function payload(): [string, Record<string, unknown>] | null {
-  const v = num(form.number)
-  const text = form.text.trim()
-  switch (props.kind) {
-    case 'temperature':
-      return v === null
-        ? null
-        : [
-            'temperature',
-            {
-              celsius: Math.round(padTemperature.toSi(v) * 10) / 10,
-              where: form.where,
-              ...(form.where === 'core' && form.piece.trim() && { piece: form.piece.trim() }),
-              ...(form.where === 'core' && form.place.trim() && { place: form.place.trim() }),
-            },
-          ]
-    case 'weight':
-      return v === null ? null : ['weight', { kg: Math.round(padMass.toSi(v) * 1e5) / 1e5, of: form.of }]
-    case 'size':
-      return v === null
-        ? null
-        : [
-            'size',
-            {
-              metre: Math.round(padLength.toSi(v) * 1e6) / 1e6,
-              of: form.dimension,
-              when: form.side,
-              ...(form.piece.trim() && { piece: form.piece.trim() }),
-            },
-          ]
-    case 'tally': {
-      const outOf = num(form.outOf)
-      return v === null || outOf === null || !text
-        ? null
-        : ['tally', { of: text, count: Math.round(v), out_of: Math.round(outOf) }]
-    }
-    case 'energy':
-      return v === null ? null : ['energy', { joule: Math.round(v * 3.6e6) }]
-    case 'cue':
-      return text
-        ? [
-            'cue',
-            { text, ...(form.face ? { face: form.face } : {}), ...(form.part ? { part: form.part } : {}) },
-          ]
-        : null
-    case 'note':
-      return text ? ['note', { text }] : null
-    case 'looked':
-      return form.water || text
-        ? [
-            'looked',
-            {
-              ...(form.water && { water: form.water }),
-              ...(text && { text }),
-              ...(v !== null && { added_kg: Math.round(padMass.toSi(v) * 1e4) / 1e4 }),
-            },
-          ]
-        : null
-    case 'handling_error':
-      return text ? [form.wholeBatch, { why: text }] : null
-    case 'photo':
-      return file.value
-        ? [
-            'photo',
-            {
-              photo_id: newId(),
-              ...(form.face ? { face: form.face } : {}),
-              ...(form.part ? { part: form.part } : {}),
-            },
-          ]
-        : null
-    case 'wash_item':
-      return form.item.trim()
-        ? [
-            'wash_item',
-            { item: form.item.trim(), seconds: v === null ? Math.round(washed.value) : Math.round(v * 60) },
-          ]
-        : null
-    case 'effort': {
-      const [hands, items, wash] = [num(form.hands), num(form.washItems), num(form.wash)]
-      if (hands === null && items === null && wash === null && !form.nuisance.length) return null
-      return [
-        'effort',
-        {
-          ...(hands !== null && { hands_s: hands * 60 }),
-          ...(items !== null && { wash_items: items }),
-          ...(wash !== null && { wash_s: wash * 60 }),
-          ...(form.nuisance.length && { nuisance: [...form.nuisance] }),
-        },
-      ]
-    }
-    default:
-      return null
-  }
 }
 function save() {
   if (keeping.value) return
   if (props.kind === 'extended') {
     const v = num(form.number)
     if (v === null) {
-      problem.value = 'Type how many minutes.'
+      problem.value = ENTRIES.extended!.missing
       return
     }
     void kept(props.extend(v * 60))
     return
   }
-  const made = payload()
+  const made = entryOf(props.kind, form, { picture: !!file.value, washed: washed.value })
   if (!made) {
-    problem.value =
-      {
-        temperature: 'Type a temperature.',
-        weight: 'Type a weight.',
-        size: 'Type a length.',
-        energy: 'Type what the meter shows.',
-        photo: 'Choose or take a picture.',
-        tally: 'Say what is counted, how many are, and of how many.',
-        effort: 'Fill in at least one.',
-        looked: 'Say how the water was, or what you saw.',
-        wash_item: 'Say what was washed.',
-      }[props.kind] ?? 'Write a word or two.'
+    problem.value = ENTRIES[props.kind]?.missing ?? ''
     return
   }
   if (form.minutesAgo > 0) made[1].at = at.value
@@ -294,7 +163,7 @@ function water(w: string) {
 </script>
 
 <template>
-  <el-dialog :model-value="true" :title="TITLES[kind]" width="560" top="3vh" @close="emit('close')">
+  <el-dialog :model-value="true" :title="ENTRIES[kind]?.title" width="560" top="3vh" @close="emit('close')">
     <form ref="first" class="stack" @submit.prevent="save">
       <p class="row nowrap">
         <LoafMark :mark="batch.mark" :size="32" /><strong>{{ batch.tag }}</strong> {{ batch.name
@@ -317,18 +186,12 @@ function water(w: string) {
           byMeter.shared.length ? `, with ${byMeter.shared.join(', ')} in the same heat` : ''
         }}: take it
       </button>
-      <div v-if="kind === 'looked'" class="chips">
-        <button
-          v-for="[w, label] in WATER"
-          :key="w"
-          type="button"
-          class="act"
-          :aria-pressed="form.water === w"
-          @click="water(w)"
-        >
-          {{ label }}
-        </button>
-      </div>
+      <Chips
+        v-if="kind === 'looked'"
+        :model-value="form.water"
+        :of="WATER"
+        @update:model-value="water($event)"
+      />
       <NumberPad
         v-if="
           ['temperature', 'weight', 'size', 'energy', 'extended'].includes(kind) ||
@@ -338,22 +201,7 @@ function water(w: string) {
         :unit="kind === 'looked' ? `${padMass.unit} added` : unit"
         :quick="kind === 'extended' ? [1, 2, 3, 5, 10, -1] : []"
       />
-      <div v-if="kind === 'temperature'" class="chips">
-        <button
-          v-for="w in [
-            ['core', 'core'],
-            ['chamber', 'chamber, oil or water'],
-            ['surface', 'surface'],
-          ]"
-          :key="w[0]"
-          type="button"
-          class="act quiet"
-          :aria-pressed="form.where === w[0]"
-          @click="form.where = w[0]!"
-        >
-          {{ w[1] }}
-        </button>
-      </div>
+      <Chips v-if="kind === 'temperature'" v-model="form.where" :of="WHERE" />
       <div v-if="kind === 'temperature' && form.where === 'core'" class="row">
         <label class="field"
           >Which piece<el-input
@@ -373,43 +221,10 @@ function water(w: string) {
         Read the largest piece and the one in the coldest place, and name them; then every piece that is
         served. Wipe the probe in between.
       </p>
-      <div v-if="kind === 'weight'" class="chips">
-        <button
-          v-for="o in WEIGHTS"
-          :key="o"
-          type="button"
-          class="act quiet"
-          :aria-pressed="form.of === o"
-          @click="form.of = o"
-        >
-          {{ SAY_WEIGHT[o] ?? o }}
-        </button>
-      </div>
+      <Chips v-if="kind === 'weight'" v-model="form.of" :of="WEIGHTS" />
       <template v-if="kind === 'size'">
-        <div class="chips">
-          <button
-            v-for="d in DIMENSIONS"
-            :key="d"
-            type="button"
-            class="act quiet"
-            :aria-pressed="form.dimension === d"
-            @click="form.dimension = d"
-          >
-            {{ d }}
-          </button>
-        </div>
-        <div class="chips">
-          <button
-            v-for="s in ['before', 'after']"
-            :key="s"
-            type="button"
-            class="act quiet"
-            :aria-pressed="form.side === s"
-            @click="form.side = s"
-          >
-            {{ s }} the heat
-          </button>
-        </div>
+        <Chips v-model="form.dimension" :of="DIMENSIONS" />
+        <Chips v-model="form.side" :of="SIDES" />
         <label class="field"
           >Which piece (the same one before and after)<el-input
             v-model="form.piece"
@@ -425,30 +240,8 @@ function water(w: string) {
         :said="tallied"
       />
       <template v-if="['photo', 'cue'].includes(kind)">
-        <div class="chips">
-          <button
-            v-for="f in FACES"
-            :key="f"
-            type="button"
-            class="act quiet"
-            :aria-pressed="form.face === f"
-            @click="form.face = form.face === f ? '' : f"
-          >
-            {{ f }}
-          </button>
-        </div>
-        <div class="chips">
-          <button
-            v-for="p in PARTS"
-            :key="p"
-            type="button"
-            class="act quiet small"
-            :aria-pressed="form.part === p"
-            @click="form.part = form.part === p ? '' : p"
-          >
-            {{ p }}
-          </button>
-        </div>
+        <Chips v-model="form.face" :of="FACES" toggles />
+        <Chips v-model="form.part" :of="PARTS" toggles />
       </template>
       <div v-if="kind === 'cue'" class="chips cues">
         <button v-for="c in mine" :key="c.face + c.text" type="button" class="act" @click="chip(c.text)">
@@ -467,37 +260,13 @@ function water(w: string) {
       >
         Keep “{{ form.text.trim() }}” as a chip of this kitchen
       </button>
-      <div v-if="kind === 'handling_error'" class="stack">
-        <button
-          v-for="w in [
-            ['handling_error', 'Handling error: kept, not judged with the method'],
-            ['void', 'Void: stop it here, kept, never tasted'],
-          ]"
-          :key="w[0]"
-          type="button"
-          class="act quiet"
-          :aria-pressed="form.wholeBatch === w[0]"
-          @click="form.wholeBatch = w[0]!"
-        >
-          {{ w[1] }}
-        </button>
-      </div>
+      <Chips v-if="kind === 'handling_error'" v-model="form.wholeBatch" :of="WRONG" tall />
       <CameraShot v-if="kind === 'photo'" :before="before" @taken="file = $event" />
       <template v-if="kind === 'wash_item'">
         <label class="field"
           >What is washed<el-input v-model="form.item" name="item" placeholder="basket, tray, pot …"
         /></label>
-        <div class="chips">
-          <button
-            v-for="i in ['basket', 'tray', 'pot and lid', 'rack', 'board and knife', 'bowl']"
-            :key="i"
-            type="button"
-            class="act quiet"
-            @click="form.item = i"
-          >
-            {{ i }}
-          </button>
-        </div>
+        <Chips v-model="form.item" :of="WASHED" />
         <p>
           Washing for <span class="mono">{{ countdown(washed) }}</span>. Log it when it is clean, or type the
           minutes.

@@ -1,28 +1,21 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../../api/client'
-import type { FoldEntry, NextAction, StepRun } from '../../bench/fold'
+import type { NextAction } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, countdown, mass, temperature } from '../../bench/units'
+import { useSession } from '../../session'
 import LastTime from './LastTime.vue'
-import type { BenchBatch, BenchStep } from './useBench'
+import { useThisBench, type BenchStep } from './useBench'
 import { useKeys } from './useKeys'
 import { canSpeak, say, toggleVoice, voiceOn } from './useVoice'
 
 const props = defineProps<{
   actions: NextAction[]
-  runs: StepRun[]
-  steps: Map<string, BenchStep>
-  batches: Map<string, BenchBatch>
-  now: number
-  undoable: FoldEntry | null
-  zone?: string
-  waitingForPlan: boolean
   big: boolean
   stays: string[]
   last: Map<string, Schemas['LastTimeView']>
   begun: (batch: string) => boolean
-  together: (batch: string, step: string) => { batch: string }[]
   doubts: Map<string, string>
 }>()
 const emit = defineEmits<{
@@ -33,15 +26,19 @@ const emit = defineEmits<{
   sign: [a: NextAction, sign: string]
   water: [a: NextAction, level: string]
 }>()
+const { bench, state, steps, batches, tick: now, undoable, together } = useThisBench()
+const session = useSession()
+const zone = computed(() => session.state?.time_zone)
+const waitingForPlan = computed(() => !bench.value?.plan)
 const EARLY_S = 30
 // What to have ready is told this long before it is wanted [s].
 const READY_S = 300
 const keys = useKeys()
 const next = computed(() => props.actions[0] ?? null)
-const stepOf = (a: NextAction) => props.steps.get(`${a.batch}|${a.step}`)
+const stepOf = (a: NextAction) => steps.value.get(`${a.batch}|${a.step}`)
 const step = computed(() => (next.value ? stepOf(next.value) : undefined))
-const batch = computed(() => (next.value ? props.batches.get(next.value.batch) : undefined))
-const left = computed(() => (next.value ? next.value.due - props.now : 0))
+const batch = computed(() => (next.value ? batches.value.get(next.value.batch) : undefined))
+const left = computed(() => (next.value ? next.value.due - now.value : 0))
 const early = computed(() => left.value > EARLY_S)
 const asking = ref(false)
 // A hand already on its way when the card changes meant what stood there before, and so does the second
@@ -104,20 +101,20 @@ const outOf = computed(() => {
           .filter((s) => s.phase === 'cook' && s.during_offset_s === null)
           .at(-1)
       : undefined
-  const run = heat && props.runs.find((r) => r.batch === batch.value!.id && r.step === heat.key)
+  const run = heat && state.value.runs.find((r) => r.batch === batch.value!.id && r.step === heat.key)
   if (!heat || !run || !untilOf(heat)) return ''
   const when = `when${untilOf(heat).slice('until'.length)}`
   if (!heat.longest_s || heat.longest_s <= heat.duration_s) return when
   const latest = run.start + heat.longest_s
-  const word = props.now > latest ? 'past its longest time,' : 'at most until'
-  return `${when}, ${word} ${clock(latest, props.zone)}`
+  const word = now.value > latest ? 'past its longest time,' : 'at most until'
+  return `${when}, ${word} ${clock(latest, zone.value)}`
 })
 const doneWord = computed(() =>
   next.value?.type === 'start' ? 'Started' : next.value?.type === 'confirm' ? 'Reached' : 'Done',
 )
 const shared = computed(() =>
-  (next.value ? props.together(next.value.batch, next.value.step) : [])
-    .map((m) => props.batches.get(m.batch))
+  (next.value ? together(next.value.batch, next.value.step) : [])
+    .map((m) => batches.value.get(m.batch))
     .filter((b) => !!b),
 )
 // Food pulled bit by bit from one pot: whether the water still stands over it is asked at each pull.

@@ -5,6 +5,7 @@ import { reactive, ref } from 'vue'
 import { api, words } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { newId } from '../../bench/outbox'
+import Chips from '../../ui/Chips.vue'
 import type { BenchBatch } from './useBench'
 
 const props = defineProps<{ shift: string; batch: BenchBatch }>()
@@ -31,8 +32,9 @@ const form = reactive({
 })
 const problem = ref('')
 const busy = ref(false)
-function take(f: [string, string, string]) {
-  Object.assign(form, { finish: f[0], technique: f[1], duration: f[2] })
+function take(finish: string) {
+  const f = FINISHES.find(([words]) => words === finish)
+  if (f) Object.assign(form, { finish: f[0], technique: f[1], duration: f[2] })
 }
 async function make() {
   busy.value = true
@@ -68,18 +70,7 @@ async function make() {
         <LoafMark :mark="batch.mark" :size="32" /><strong>{{ batch.tag }}</strong> {{ batch.name }}: what it
         is now stays on record; the finish makes a sample of its own.
       </p>
-      <div class="chips">
-        <button
-          v-for="f in FINISHES"
-          :key="f[0]"
-          type="button"
-          class="act"
-          :aria-pressed="form.finish === f[0]"
-          @click="take(f)"
-        >
-          {{ f[0] }}
-        </button>
-      </div>
+      <Chips :model-value="form.finish" :of="FINISHES.map((f) => f[0])" @update:model-value="take" />
       <label class="field">Finish<el-input v-model="form.finish" name="finish" /></label>
       <label class="field"
         >Because it is<el-input v-model="form.why" name="why" placeholder="pale underneath"
@@ -106,15 +97,6 @@ async function make() {
 </template>
 
 <style scoped>
-.chips {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--gap-2);
-}
-.chips .act[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--flour);
-}
 .nowrap {
   flex-wrap: nowrap;
 }

@@ -216,7 +216,7 @@ const day = (at: number) =>
         Its bench opens with a table for the times on your paper. Its batches count as evidence, marked as
         written up afterwards.
       </p>
-      <p class="soft small">Cook each at least twice if you want more than “leaning, for these batches”.</p>
+      <p class="soft small">Cook each at least twice if you want more than “leaning, for these cookings”.</p>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <div>
         <button class="act strong">{{ form.written_up ? 'Write it up' : 'Plan it' }}</button>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** Pieces counted: of so many that were looked at, so many were it. */
+import Chips from '../../ui/Chips.vue'
+
 defineProps<{ said: string[] }>()
 const word = defineModel<string>('word', { required: true })
 const count = defineModel<string>('count', { required: true })
@@ -16,18 +18,7 @@ const OFTEN = ['sealed', 'burst', 'tender', 'pink inside', 'stuck']
         maxlength="60"
         placeholder="sealed, burst, tender …"
     /></label>
-    <div class="chips">
-      <button
-        v-for="w in [...new Set([...said, ...OFTEN])]"
-        :key="w"
-        type="button"
-        class="act quiet"
-        :aria-pressed="word === w"
-        @click="word = w"
-      >
-        {{ w }}
-      </button>
-    </div>
+    <Chips v-model="word" :of="[...new Set([...said, ...OFTEN])]" />
     <div class="row">
       <label class="field">How many<el-input v-model="count" name="count" inputmode="numeric" /></label
       ><label class="field">of<el-input v-model="outOf" name="out_of" inputmode="numeric" /></label>
@@ -35,18 +26,3 @@ const OFTEN = ['sealed', 'burst', 'tender', 'pink inside', 'stuck']
     <p class="small soft">The same word in every batch, so that they can be held against each other.</p>
   </div>
 </template>
-
-<style scoped>
-.chips {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--gap-2);
-}
-.chips .act {
-  min-height: 44px;
-}
-.chips .act[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--flour);
-}
-</style>

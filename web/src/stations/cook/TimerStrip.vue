@@ -4,19 +4,15 @@ import { ref } from 'vue'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Timer } from '../../bench/timers'
 import { countdown, minutes } from '../../bench/units'
-import type { BenchBatch } from './useBench'
+import { useThisBench } from './useBench'
 
-const props = defineProps<{
-  timers: Timer[]
-  now: number
-  batches: Map<string, BenchBatch>
-  keyLabel: string
-}>()
+defineProps<{ timers: Timer[]; keyLabel: string }>()
 const emit = defineEmits<{
   set: [seconds: number, name: string, every: number | null]
   over: [id: string]
   looked: [batch: string]
 }>()
+const { tick: now, batches } = useThisBench()
 const making = ref(false)
 const again = ref(false)
 const MINUTES = [1, 2, 3, 5, 8, 10, 15, 20, 30, 45, 60, 90]
@@ -50,7 +46,7 @@ function open() {
   making.value = !making.value
 }
 defineExpose({ open })
-const late = (t: Timer) => t.rings <= props.now
+const late = (t: Timer) => t.rings <= now.value
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 /** A shift's bench on this device: what the server knows, what the outbox still holds, folded together. */
-import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import { computed, inject, onScopeDispose, ref, shallowRef, type InjectionKey } from 'vue'
 import { api, ApiProblem, words, type Schemas } from '../../api/client'
 import { benchState, effective, when, type FoldEntry } from '../../bench/fold'
 import { held, keepBench, keepSending, keptBench, KITCHEN_CLOCK, now, onShift, tap } from '../../bench/outbox'
@@ -209,3 +209,8 @@ export function circuitsUsed(bench: Bench): Bench['circuits'] {
   )
   return bench.circuits.filter((c) => used.has(c.name))
 }
+
+/** The bench that a screen shows, with the trial and the shift it is of, for all its parts. */
+export type ThisBench = ReturnType<typeof useBench> & { trial: string; shift: string }
+export const BENCH: InjectionKey<ThisBench> = Symbol('bench')
+export const useThisBench = (): ThisBench => inject(BENCH)!

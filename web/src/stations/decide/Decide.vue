@@ -7,6 +7,7 @@ import LoafMark from '../../bench/LoafMark.vue'
 import { useTrial } from '../useTrial'
 import MeasureBars from './MeasureBars.vue'
 import QuestionPicture from './QuestionPicture.vue'
+import RescueWords from './RescueWords.vue'
 import SentenceRecords from './SentenceRecords.vue'
 import SideBySide from './SideBySide.vue'
 import Tonight from './Tonight.vue'
@@ -17,7 +18,7 @@ import WayRows from './WayRows.vue'
 
 const id = String(useRoute().params.trial)
 const { trial, edit, busy, problem } = useTrial(id)
-const { data } = useQuery({
+const { data, refetch } = useQuery({
   queryKey: ['decision', id],
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/decision', { params: { path: { trial_id: id } } })).data!,
@@ -135,6 +136,12 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
         :axis="axis"
       />
       <WayRows v-else :trial="trial" :outcome="outcome" :verdict="verdict" :axis="axis" />
+      <RescueWords
+        v-if="trial.kind === 'screening' && outcome.rescues?.length"
+        :trial="trial"
+        :rescues="outcome.rescues"
+        @said="refetch"
+      />
       <MeasureBars :measures="outcome.measures" :methods="methods" :pieces="outcome.pieces" />
       <WayPhotos :trial="id" :methods="methods" :told="outcome.methods" />
       <Tonight v-if="outcome.measures.length" :trial="id" :methods="methods" />

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { Schemas, Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
+import KeptPhoto from '../cook/KeptPhoto.vue'
 import { oftenSaid } from './often'
 
 const props = defineProps<{
@@ -51,13 +52,27 @@ const shown = computed(() => {
   const said = (r: Row) => `${r.m.tag} ${r.m.name} ${r.m.verdict_word} ${r.m.verdict_note}`.toLowerCase()
   return rows.value.filter((r) => said(r).includes(words)).sort((a, b) => by(a, b) || a.n - b.n)
 })
+/** One photo a way, the newest of the face that most of them have: all on one crop. */
+const face = computed(() => {
+  const count: Record<string, number> = {}
+  for (const m of props.outcome.methods)
+    for (const f of new Set((m.photos ?? []).map((p) => p.face))) count[f] = (count[f] ?? 0) + 1
+  return Object.entries(count).sort((a, b) => b[1] - a[1] || a[0].localeCompare(b[0]))[0]?.[0]
+})
+const photo = (id: string) =>
+  props.outcome.methods
+    .find((m) => m.method === id)
+    ?.photos?.filter((p) => p.face === face.value)
+    .at(-1)
+const rescued = (id: string) => (props.outcome.rescues ?? []).filter((r) => r.method === id && r.word)
 const tasted = computed(() => rows.value.some((r) => r.score !== null))
-const aside = (r: Row) => r.batches.filter((b) => b.standing !== 'judged').length
+const aside = (r: Row) => r.batches.filter((b) => !['judged', 'rescue'].includes(b.standing)).length
+const finished = (r: Row) => r.batches.filter((b) => b.standing === 'rescue').length
 const judged = (r: Row) => r.batches.filter((b) => b.standing === 'judged' && b.complete).length
 </script>
 
 <template>
-  <section class="ways">
+  <section class="ways" :class="{ tasted, pictured: face !== undefined }">
     <div class="row no-print">
       <label class="row"
         >Sorted by<el-select v-model="sort" aria-label="Sorted by" class="by"
@@ -85,16 +100,28 @@ const judged = (r: Row) => r.batches.filter((b) => b.standing === 'judged' && b.
           }}<span v-if="r.m.verdict_word" class="soft small block"
             >{{ r.m.verdict_word
             }}<template v-if="r.m.verdict_note"> · {{ r.m.verdict_note }}</template></span
+          ><span v-for="x in rescued(r.m.id)" :key="x.batch" class="soft small block"
+            >rescued by {{ x.finish }}: {{ x.word }}<template v-if="x.note"> · {{ x.note }}</template></span
           ></span
         >
-        <span class="score">
+        <span v-if="face !== undefined" class="seen"
+          ><KeptPhoto
+            v-if="photo(r.m.id)"
+            :key="photo(r.m.id)!.photo"
+            :trial="trial.id"
+            :photo="photo(r.m.id)!.photo"
+            :alt="`${r.m.name}, ${face || 'whole'}, batch ${photo(r.m.id)!.replicate}`"
+            thumb
+          /><span v-else class="soft small">no photo{{ face ? ` of its ${face}` : '' }}</span></span
+        >
+        <span v-if="tasted" class="score">
           <template v-if="r.score !== null"
             ><span class="track" aria-hidden="true"
               ><span
                 class="fill"
                 :style="{ width: `${10 * Math.min(10, r.score)}%`, background: r.m.mark.colour }" /></span
             ><span class="mono">{{ r.score.toFixed(1) }}</span></template
-          ><span v-else-if="tasted" class="soft small">not tasted</span>
+          ><span v-else class="soft small">not tasted</span>
         </span>
         <span class="small"
           ><span v-for="m in beside" :key="m.key" class="block"
@@ -105,7 +132,8 @@ const judged = (r: Row) => r.batches.filter((b) => b.standing === 'judged' && b.
           >{{ oftenSaid(r.likely) && r.score !== null ? `best in truth: ${oftenSaid(r.likely)}` : ''
           }}<span class="block"
             >{{ judged(r) ? `${judged(r)} judged` : r.m.verdict_word ? 'not in the log' : 'not cooked'
-            }}{{ aside(r) ? `, ${aside(r)} set aside` : '' }}</span
+            }}{{ aside(r) ? `, ${aside(r)} set aside` : ''
+            }}{{ finished(r) ? `, ${finished(r)} rescued` : '' }}</span
           ></span
         >
       </li>
@@ -124,11 +152,34 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: 30px minmax(160px, 2fr) minmax(150px, 220px) minmax(150px, 1.4fr) minmax(110px, 1fr);
+  grid-template-columns: 30px minmax(160px, 2fr) minmax(150px, 1.4fr) minmax(110px, 1fr);
   gap: var(--gap-1) var(--gap-4);
   align-items: center;
   border-bottom: 1px solid var(--line);
   padding: var(--gap-2) 0;
+}
+@media (min-width: 701px) {
+  .tasted li {
+    grid-template-columns: 30px minmax(160px, 2fr) minmax(150px, 220px) minmax(150px, 1.4fr) minmax(
+        110px,
+        1fr
+      );
+  }
+  .pictured li {
+    grid-template-columns: 30px minmax(160px, 2fr) 84px minmax(150px, 1.4fr) minmax(110px, 1fr);
+  }
+  .tasted.pictured li {
+    grid-template-columns:
+      30px minmax(160px, 2fr) 84px minmax(150px, 220px) minmax(150px, 1.4fr)
+      minmax(110px, 1fr);
+  }
+}
+.seen :deep(img) {
+  display: block;
+  width: 84px;
+  height: 63px;
+  object-fit: cover;
+  border-radius: 6px;
 }
 .by {
   width: 170px;
@@ -153,7 +204,7 @@ li {
   border-radius: 3px;
 }
 @media (max-width: 700px) {
-  li {
+  .ways li {
     grid-template-columns: 30px 1fr;
   }
   li > :nth-child(n + 3) {

@@ -6,7 +6,9 @@ import { api, ifMatch, words, type Schemas } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { useSession } from '../../session'
 import { useTrial } from '../useTrial'
+import PagePhotos from './PagePhotos.vue'
 import PickWords from './PickWords.vue'
+import ReaderTries from './ReaderTries.vue'
 
 const id = String(useRoute().params.trial)
 const session = useSession()
@@ -41,6 +43,8 @@ const form = reactive({
   process: '',
   signs: '',
   quotes: '',
+  lessons: '',
+  linked: [] as string[],
 })
 const dirty = ref(false)
 watch(
@@ -59,24 +63,35 @@ watch(
       'process',
       'signs',
       'quotes',
+      'lessons',
     ] as const)
       form[k] = d.texts[k] ?? ''
+    form.linked = (d.texts.linked ?? '').split('\n').filter(Boolean)
   },
   { immediate: true },
 )
 const problem = ref('')
 const correction = ref('')
-async function run(act: () => Promise<unknown>) {
+/** One after the other: each knows the version that the one before it left. */
+let line: Promise<boolean> = Promise.resolve(true)
+function run(act: () => Promise<unknown>, keeps = false) {
+  line = line.then(() => done(act, keeps))
+  return line
+}
+async function done(act: () => Promise<unknown>, keeps: boolean) {
   try {
     await act()
     problem.value = ''
-    dirty.value = false
+    // Words that are not saved yet stay as they stand.
+    if (!keeps) dirty.value = false
     await client.invalidateQueries({ queryKey: ['publication', id] })
     void client.invalidateQueries({ queryKey: ['stations', id] })
     void client.invalidateQueries({ queryKey: ['pages-at-risk'] })
     return true
   } catch (error) {
     problem.value = words(error)
+    // Somebody else may have written in between: the next try knows it.
+    await client.invalidateQueries({ queryKey: ['publication', id] })
     return false
   }
 }
@@ -88,7 +103,26 @@ const save = () =>
       body: { ...form },
     }),
   )
+const pictured = ref(true)
+const picture = async (pictures: Schemas['PictureIn'][]) => {
+  pictured.value = await run(
+    () =>
+      api.PATCH('/api/v1/trials/{trial_id}/publication', {
+        ...path,
+        headers: ifMatch(data.value!.version),
+        body: { pictures },
+      }),
+    true,
+  )
+  return pictured.value
+}
 async function publish() {
+  // What was typed last is on its way.
+  await line
+  if (!pictured.value) {
+    problem.value ||= 'What was said of a photo is not kept yet. Change it again, then publish.'
+    return
+  }
   if (dirty.value && !(await save())) return
   if (
     await run(() =>
@@ -116,6 +150,11 @@ const sentence = computed(() => {
   return tellable.value
     ? 'Ready to be read over: this is what would be told.'
     : 'Nothing to tell yet. Choose a method or a kind of page, or taste and open the codes first.'
+})
+const card = computed(() => {
+  const title = form.title.replaceAll('"', '&quot;')
+  const src = `${location.origin}/p/${newest.value?.slug}/card`
+  return `<iframe src="${src}" title="${title}" width="640" height="190" style="border: 0"></iframe>`
 })
 const kindNow = computed(() => data.value?.kinds.find((k) => k.key === (form.kind || data.value?.kind)))
 const unfit = computed(() => trial.value?.methods.filter((m) => data.value?.unfit[m.id]) ?? [])
@@ -167,13 +206,23 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
                 ><a v-if="v.pdf_ready" :href="`${v.path}/method.pdf`">PDF</a
                 ><span v-else class="soft wait">PDF is being made</span
                 ><a :href="`${v.path}/method.md`">Markdown</a
-                ><a :href="`${v.path}/recipe.json`">Recipe data</a></template
+                ><a :href="`${v.path}/recipe.json`">Recipe data</a
+                ><a v-if="v.has_data" :href="`${v.path}/data.zip`">Data</a></template
               >
             </td>
           </tr>
         </tbody>
       </table>
     </template>
+    <details v-if="newest && !newest.withdrawn_at" class="card">
+      <summary>A card for another site</summary>
+      <p class="small">
+        Its title, its answer and how sure it is, always of the newest version; it runs nothing and asks
+        nothing. <a :href="`/p/${newest.slug}/card`" target="_blank">See it</a>
+      </p>
+      <el-input :model-value="card" type="textarea" readonly autosize aria-label="The card, to copy" />
+    </details>
+    <ReaderTries v-if="data.versions.length" :trial="id" />
     <hr class="rule" />
     <div class="two">
       <form class="stack" @submit.prevent="save" @input="dirty = true">
@@ -208,8 +257,40 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
         <label class="field"
           >Looks wrong but is normal<el-input v-model="form.normal" type="textarea" :rows="2"
         /></label>
+        <p class="small">
+          What goes wrong, with its cure, comes from
+          <router-link :to="`/defects?trial=${id}`">Troubleshooting</router-link>: of the ways that this page
+          writes out, and what this trial saw.
+        </p>
         <label class="field">Serving<el-input v-model="form.serving" type="textarea" :rows="2" /></label>
         <label class="field">Keeping<el-input v-model="form.keeping" type="textarea" :rows="2" /></label>
+        <label class="field"
+          >Lessons that hold whichever way it is cooked, one a line<el-input
+            v-model="form.lessons"
+            type="textarea"
+            :rows="2"
+        /></label>
+        <label v-if="data.linkable.length" class="field"
+          >Pages that belong to it<el-select
+            v-model="form.linked"
+            multiple
+            placeholder="the pan that was chosen first, the sauce that goes with it"
+            aria-label="Pages that belong to it"
+            @change="dirty = true"
+            ><el-option
+              v-for="p in data.linkable"
+              :key="p.slug"
+              :value="p.slug"
+              :label="p.title" /></el-select
+        ></label>
+        <PagePhotos
+          :trial="id"
+          :methods="trial.methods"
+          :data="data"
+          :keep="picture"
+          @input.stop
+          @change.stop
+        />
         <PickWords
           v-model="form.signs"
           label="Signs to look for, one a line"
@@ -230,6 +311,12 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
             v-model="form.process"
         /></label>
         <label class="field">Gifts and interests disclosed<el-input v-model="form.disclosure" /></label>
+        <div v-if="data.unmatched.length" class="warn small">
+          <p>Steps and ingredients do not match. Mend it at Set up or Ask, or leave it if it is right:</p>
+          <ul>
+            <li v-for="u in data.unmatched" :key="u">{{ u }}</li>
+          </ul>
+        </div>
         <div v-if="data.opinions.length" class="warn small">
           <p>
             Told as the kitchen’s opinion, since nothing on record is tied to it. Leave it, reword it, or let
@@ -283,6 +370,13 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
 </template>
 
 <style scoped>
+.card {
+  margin: var(--gap-3) 0 var(--gap-5);
+}
+.card summary {
+  cursor: pointer;
+  padding: var(--gap-3) 0;
+}
 .two {
   display: grid;
   grid-template-columns: minmax(300px, 1fr) minmax(340px, 1.2fr);
@@ -299,11 +393,10 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
 .preview {
   border-left: 1px solid var(--line);
   padding-left: var(--gap-6);
-  display: grid;
-  gap: var(--gap-3);
-  align-content: start;
 }
 .preview iframe {
+  position: sticky;
+  top: var(--gap-4);
   width: 100%;
   height: 78vh;
   border: 1px solid var(--line);

@@ -14,7 +14,7 @@ def champion(asked: Asked, basis: Basis) -> Answered:
         return Answered(Asks.CHAMPION, v.headline, v.how_sure, v.leader, told)
     if basis.fit is None or holder.key not in basis.fit.means:
         absent = Sentence(
-            "The champion itself was not tasted beside the challengers.", "tasted batches", Stands.LAID_OUT
+            "The champion itself was not tasted beside the challengers.", "tasted cookings", Stands.LAID_OUT
         )
         headline = f"{holder.name} stays: nothing was tasted beside it"
         told = (absent, *v.sentences)

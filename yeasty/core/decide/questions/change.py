@@ -75,7 +75,7 @@ def change(asked: Asked, basis: Basis) -> Answered:
                 f"The range goes from {ahead.low:.1f} to {ahead.high:.1f} points: a difference of that "
                 f"size may be "
                 "there.",
-                "people and batches both counted as chance",
+                "people and cookings both counted as chance",
             )
         )
     return Answered(Asks.CHANGE, headline, HowSure.LEVEL, None, sentences)

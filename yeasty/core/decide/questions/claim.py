@@ -26,7 +26,7 @@ def claim(asked: Asked, basis: Basis) -> Answered:
     names = {w.key: w.name for w in asked.ways}
     ranked = order(m, may)
     sentences = [
-        _measured(f"{names[w]}: {m.name} {record.told(m, w)}.", "log of its judged batches")
+        _measured(f"{names[w]}: {m.name} {record.told(m, w)}.", "log of its judged cookings")
         for w in order(m, values)
     ]
     sentences += _provisos(asked, basis, m, values, may)
@@ -103,7 +103,7 @@ def _picture(
     curves = basis.curves.get(m.key, {})
     if curves:
         marks = [
-            Mark(names[w], at, value, group=f"{names[w]}, batch {n}", note=m.say(value))
+            Mark(names[w], at, value, group=f"{names[w]}, cooking {n}", note=m.say(value))
             for w in order(m, record.of(m.key))
             for n, points in enumerate(curves.get(w, ()), 1)
             for at, value in points

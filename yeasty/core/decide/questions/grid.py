@@ -192,8 +192,9 @@ def _along(asked: Asked, basis: Basis) -> tuple[Picture, list[Sentence]] | None:
             high = near if best.high is None else _nearest(rows, best.high, which)
             text = f"{name}: best near {near}, between {low} and {high}, by its curve."
         else:
-            text = f"{name}: highest at {top}; {len(rows)} rungs show no best point of its own."
-        sentences.append(Sentence(text, f"{len(rows)} rungs of it, 95 % range"))
+            levels = f"{len(rows)} levels of {asked.factors[which]}"
+            text = f"{name}: highest at {top}; {levels} show no best point of its own."
+        sentences.append(Sentence(text, f"{len(rows)} levels of it, 95 % range"))
     marks = [
         Mark(w.levels[which], at, value, group=name) for name, rows in curves.items() for at, value, w in rows
     ]
@@ -208,17 +209,23 @@ def _nearest(rows: Sequence[tuple[float, float, Way]], at: float, which: int) ->
     return min(rows, key=lambda r: abs(r[0] - at))[2].levels[which]
 
 
+def _levels(asked: Asked, key: str) -> str:
+    """What is set for a way, factor by factor, as a cook says it."""
+    way = next(w for w in asked.ways if w.key == key)
+    return ", ".join(f"{f} {x}" for f, x in zip(asked.factors, way.levels, strict=True))
+
+
 def _effects(asked: Asked, basis: Basis) -> Answered:
     v = basis.verdict
     found = _added(asked, basis, basis.day_of) if asked.factors else None
     if found is None:
         mixed = asked.factors and _added(asked, basis, {}) is not None
         why = Sentence(
-            "What each factor does by itself cannot be told from the cells that were tasted."
+            "What each factor does by itself cannot be told from what was tasted."
             if not mixed
             else "Levels of a factor were tasted on days of their own, so what the day did cannot be told "
             "from what they do.",
-            "cells tasted, on which days, and by how many people",
+            "what was tasted, on which days, and by how many people",
             Stands.LAID_OUT,
         )
         return Answered(Asks.GRID, v.headline, v.how_sure, v.leader, (why, *v.sentences))
@@ -235,7 +242,7 @@ def _effects(asked: Asked, basis: Basis) -> Answered:
         Sentence(
             f"{e.factor[:1].upper()}{e.factor[1:]}: {e.high} over {e.low} by {e.gap:.1f} points "
             f"(95 % range {e.gap - e.half:.1f} to {e.gap + e.half:.1f}).",
-            "all cells together, people who differ by factor and what does not add up both counted",
+            "all of them together, people who differ by factor and what does not add up both counted",
         )
         for e in (*shown, *rest)
     ]
@@ -245,12 +252,12 @@ def _effects(asked: Asked, basis: Basis) -> Answered:
         pairs = " and ".join(next(iter(combinations(asked.factors, 2))))
         sentences.append(
             Sentence(
-                f"Whether {pairs} act together cannot be told: each cell was tasted of one batch, and "
+                f"Whether {pairs} act together cannot be told: each was tasted of one cooking, and "
                 f"what does not "
                 "add up is the only measure of chance."
                 if once
                 else f"Whether {pairs} act together is in what does not add up, and counted as chance here.",
-                f"{found.df} cells more than factors need",
+                f"{found.df} more than factors need",
             )
         )
     missing = [w.name for w in asked.ways if w.levels and w.key not in found.cells]
@@ -259,8 +266,8 @@ def _effects(asked: Asked, basis: Basis) -> Answered:
             Sentence(
                 f"Not tasted: {', '.join(missing[:6])}{' and more' if len(missing) > 6 else ''}; what "
                 f"is said of "
-                "them follows from the other cells.",
-                "cells of the grid",
+                "them follows from the others.",
+                "how the grid was laid out",
                 Stands.LAID_OUT,
             )
         )
@@ -279,14 +286,14 @@ def _effects(asked: Asked, basis: Basis) -> Answered:
         sentences.insert(
             0,
             Sentence(
-                f"Cook {names[leader]}: "
+                f"Cook it with {_levels(asked, leader)}: "
                 + (
-                    "it came out best by the sum of its factors and as it was tasted."
+                    "best by what each of them adds, and as it was tasted."
                     if same
-                    else f"best by the sum of its factors; as tasted {names[tried]} came out highest, which "
-                    "one cell by itself may owe to chance."
+                    else f"best by what each of them adds; as tasted, {_levels(asked, tried)} came out "
+                    "highest, which one by itself may owe to chance."
                 ),
-                "cells that were tasted and may be recommended",
+                "those that were tasted and may be recommended",
             ),
         )
     marks = [Mark(x, None, value, group=asked.factors[f]) for (f, x), value in found.levels.items()]

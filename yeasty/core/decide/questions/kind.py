@@ -47,6 +47,16 @@ class Way:
 
 
 @dataclass(frozen=True)
+class Rescued:
+    """What a way was rescued by, and the word that was given to what came of it."""
+
+    way: str
+    finish: str
+    word: str
+    note: str = ""
+
+
+@dataclass(frozen=True)
 class Asked:
     """A trial as it was designed and done.
 
@@ -61,6 +71,7 @@ class Asked:
     along : of a grid, the factor that rises and the value of each of its levels [SI], None where none does
     one_load : whether all of a round came from one pot, tray or cook
     slipped : what differed besides what was to differ, in words
+    rescued : of a screening, finishes that were given a word of their own
     change : what is done or skipped, in words
     deciding : school, ties, limits, claim, as said beforehand
     """
@@ -75,6 +86,7 @@ class Asked:
     along: tuple[int, Mapping[str, float]] | None = None
     one_load: bool = False
     slipped: Sequence[str] = ()
+    rescued: Sequence[Rescued] = ()
     change: str = ""
     deciding: Deciding = field(default_factory=Deciding)
 
@@ -132,9 +144,9 @@ def points(value: float) -> str:
     """A number of points as it is said.
 
     >>> points(1.04), points(-0.5)
-    ('1.0', '-0.5')
+    ('1.0', '−0.5')
     """
-    return f"{value:.1f}"
+    return f"{value:.1f}".replace("-", "−")
 
 
 def spoken(r: Range) -> str:

@@ -88,8 +88,8 @@ def ladder(asked: Asked, basis: Basis) -> Answered:
     if asked.one_load:
         beside.append(
             Sentence(
-                "All rungs of a cooking were pulled from one load, so how that load went is in all of them: "
-                "it cancels between rungs, and how loads differ from one another shows only over several.",
+                "All points of a cooking were pulled from one load, so how that load went is in all of them: "
+                "it cancels between them, and how loads differ from one another shows only over several.",
                 "as it was laid out",
                 Stands.LAID_OUT,
             )
@@ -112,7 +112,7 @@ def _turns(asked: Asked, basis: Basis) -> list[Sentence]:
         c = crossing(rows)
         if c is None:
             if len(rows) > 1:
-                text = f"“{name}”: {table}; it turns nowhere along these rungs."
+                text = f"“{name}”: {table}; it turns nowhere along what was tried."
                 found.append(Sentence(text, "pieces counted", Stands.MEASURED))
             continue
         found.append(
@@ -132,8 +132,8 @@ def _turning(asked: Asked, c: Crossing) -> str:
             f"They {more} between {say(asked, c.low)} and {say(asked, c.high)}; where in between was not seen"
         )
     elif c.at is not None:
-        low = say(asked, c.low) if c.low is not None else "before the first rung"
-        high = say(asked, c.high) if c.high is not None else "past the last rung"
+        low = say(asked, c.low) if c.low is not None else "before the first that was tried"
+        high = say(asked, c.high) if c.high is not None else "past the last that was tried"
         said = f"Half of them {more} by about {say(asked, c.at)} (95 % range {low} to {high})"
     else:
         return ""
@@ -161,7 +161,7 @@ def _best(asked: Asked, basis: Basis) -> Answered:
     if len(tasted) < ASKED_RUNGS:
         sentences.append(
             Sentence(
-                f"{len(tasted)} rungs were tasted; a best point with a useful range takes about "
+                f"{len(tasted)} points were tasted; a best point with a useful range takes about "
                 f"{ASKED_RUNGS}.",
                 "how often such ranges are bounded",
             )
@@ -171,7 +171,7 @@ def _best(asked: Asked, basis: Basis) -> Answered:
         sentences.append(
             Sentence(
                 f"{', '.join(w.rung_words or w.name for w in unfit)}: the core was not read as reached, "
-                f"so no rung "
+                f"so nothing "
                 "that low is recommended.",
                 "core readings",
                 Stands.MEASURED,
@@ -184,14 +184,14 @@ def _best(asked: Asked, basis: Basis) -> Answered:
         safe = lowest is None or found.at >= lowest
         headline = f"Best at about {say(asked, found.at)}, {_between(asked, found, x)}"
         if not safe:
-            headline += ", which is below the first rung whose core was reached"
+            headline += ", which is below the first whose core was reached"
         sentences.insert(
             0,
             Sentence(
-                f"The rung that came out highest was {top.rung_words or top.name}; the best point is "
+                f"Of those tried, the highest was {top.rung_words or top.name}; the best point is "
                 f"read off the "
                 "curve through all of them.",
-                f"{len(tasted)} rungs, 95 % range",
+                f"{len(tasted)} tried, 95 % range",
             ),
         )
         leader = near.key if near and safe else None
@@ -203,14 +203,14 @@ def _best(asked: Asked, basis: Basis) -> Answered:
     nxt = _next_rung(tasted, top)
     if at_end and not flat:
         way = "longer or higher" if top is tasted[-1] else "shorter or lower"
-        none = "No best point inside these rungs"
+        none = "No best point inside what was tried"
         headline = (
-            f"{none}: still rising at {top.rung_words}; next rung at {say(asked, nxt)}"
+            f"{none}: still rising at {top.rung_words}; try next {say(asked, nxt)}"
             if top is tasted[-1]
             else f"{none}: best at the first, {top.rung_words}; next at {say(asked, nxt)}"
         )
         sentences.insert(
-            0, Sentence(f"The best may lie {way} than anything that was tried.", "the rungs’ means")
+            0, Sentence(f"The best may lie {way} than anything that was tried.", "the mean of each")
         )
     else:
         a, b = _beside(tasted, top)
@@ -220,7 +220,7 @@ def _best(asked: Asked, basis: Basis) -> Answered:
         )
         sentences.insert(
             0,
-            Sentence("The curve through these rungs is too flat or too uneven to have a top.", "95 % range"),
+            Sentence("The curve through them is too flat or too uneven to have a top.", "95 % range"),
         )
     leader = top.key if top.fit and not flat and not at_end else None
     return Answered(
@@ -238,12 +238,12 @@ def _between(asked: Asked, found: BestPoint, x: Sequence[float]) -> str:
     low, high = found.low, found.high
     if low is not None and high is not None:
         return f"between {say(asked, low)} and {say(asked, high)}"
-    past = "how far past these rungs it may lie they do not tell"
+    past = "how far past it may lie is not told by them"
     if low is not None:
         return f"from {say(asked, low)} to {say(asked, max(x))} or beyond; {past}"
     if high is not None:
         return f"up to {say(asked, high)}, from {say(asked, min(x))} or before; {past}"
-    return f"anywhere along these rungs; {past}"
+    return f"anywhere along what was tried; {past}"
 
 
 def _next_rung(tasted: Sequence[Way], top: Way) -> float:

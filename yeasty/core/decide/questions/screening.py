@@ -43,10 +43,11 @@ def screening(asked: Asked, _: Basis) -> Answered:
         sentences.append(
             Sentence(
                 f"Judged from memory or elsewhere, not cooked to the end here: {said_of}.",
-                "no batch of it is in the log",
+                "no cooking of it is in the log",
                 Stands.SEEN,
             )
         )
+    sentences += _rescues(asked)
     sentences += _families(asked, rank)
     if not chosen:
         return Answered(
@@ -67,6 +68,20 @@ def screening(asked: Asked, _: Basis) -> Answered:
         sentences,
         Picture("list", "", "", marks),
     )
+
+
+def _rescues(asked: Asked) -> list[Sentence]:
+    """What came of ways that were given a finish: samples of their own, which lead nothing."""
+    own = {w.name: w.word for w in asked.ways}
+    return [
+        Sentence(
+            f"{r.way}, rescued by “{r.finish}”: “{r.word}”"
+            + (f", where it was “{own[r.way]}” by itself." if own.get(r.way) else "."),
+            "a sample of its own, by the cook; it is not the way’s result and goes on to nothing",
+            Stands.SEEN,
+        )
+        for r in asked.rescued
+    ]
 
 
 def _families(asked: Asked, rank: Mapping[str, int]) -> list[Sentence]:

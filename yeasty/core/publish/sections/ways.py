@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
+from yeasty.core.publish.kinds import PageKind
 from yeasty.core.publish.sections.kind import Record, Section, md
 
 
@@ -13,8 +14,10 @@ def _cell(w: Mapping[str, Any]) -> str:
 
 
 def _ways(r: Record) -> list[str]:
+    few = r["kind"] == PageKind.EVERY_WAY
     rows = [
-        f"| {md(w['name'])}{' (among the best few)' if w['picked'] else ''} | {_cell(w)} |" for w in r["ways"]
+        f"| {md(w['name'])}{' (among the best few)' if w['picked'] and few else ''} | {_cell(w)} |"
+        for w in r["ways"]
     ]
     return ["## The ways", "", "| way | what is told of it |", "|---|---|", *rows]
 

@@ -46,7 +46,7 @@ def places(said: SaidOrder) -> dict[str, float]:
 
 
 def analyse(r: Round) -> Found:
-    """Rank sums, how far people agree, and how often luck agrees so. It speaks of these batches only."""
+    """Rank sums, how far people agree, and how often luck agrees so. It speaks of these cookings only."""
     rows = [places(g.said) for g in r.blind() if isinstance(g.said, SaidOrder)]
     codes = [c.code for c in r.cups]
     rows = [row for row in rows if sorted(row) == sorted(codes)]
@@ -70,7 +70,7 @@ def analyse(r: Round) -> Found:
         f"W); people who rank at random agree so or more {often(luck.agree)}.",
         f"{first.name} and {last.name} lie {gap:g} places apart in all; luck sets some two of them so far "
         f"apart {often(luck.any_pair(gap))}.",
-        "It speaks of these batches only."
+        "It speaks of these cookings only."
         + (" Chances were drawn 20,000 times, not counted." if luck.drawn else ""),
     ]
     lines += _named_beforehand(r, sums, rows)

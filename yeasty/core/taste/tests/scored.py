@@ -157,7 +157,7 @@ def _one(r: Round, a: Attribute) -> tuple[str, list[str], list[Bar]]:
     spread = repeats(r.blind(), r, a.key)
     if spread is not None:
         lines.append(
-            f"{a.name}: one batch was served twice, unknown to the panel; one person's answers to the same "
+            f"{a.name}: one cooking was served twice, unknown to the panel; one person's answers to the same "
             f"sample vary by about {spread:.1f} either way. Smaller gaps between two answers say nothing."
         )
     tops = _tops(r, a.key)
