@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import re
 import signal
 import socket
 import subprocess
@@ -14,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 from tests.conftest import ROOT, copy_of
 from yeasty.process import cluster
@@ -141,9 +142,14 @@ def sign_in(page: Page, address: str, login: str = "lead", password: str = "flou
     page.get_by_role("heading", name="Trials").wait_for()
 
 
+def trial_called(page: Page, name: str | re.Pattern[str]) -> Locator:
+    """The link of a trial in the list of all: what waits above it leads elsewhere by the same name."""
+    return page.get_by_role("list", name="All trials").get_by_role("link", name=name).first
+
+
 def bench_of(page: Page, address: str, word: str) -> str:
     """The address of a trial's current bench, and where its page is opened."""
-    page.get_by_role("link", name=word).first.click()
+    trial_called(page, word).click()
     page.wait_for_url("**/ask")
     page.get_by_role("link", name="Cook running").click()
     page.wait_for_url("**/cook/*")

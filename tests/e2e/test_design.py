@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.e2e.conftest import Served, sign_in
+from tests.e2e.conftest import Served, sign_in, trial_called
 from tests.e2e.test_journeys import part, station
 
 Context = Callable[..., BrowserContext]
@@ -16,7 +16,7 @@ Context = Callable[..., BrowserContext]
 def open_trial(page: Page, served: Served, search: str, title: str) -> None:
     page.goto(served.address + "/")
     page.get_by_label("Search trials").fill(search)
-    page.get_by_role("link", name=re.compile(f"^{re.escape(title)}")).first.click()
+    trial_called(page, re.compile(f"^{re.escape(title)}")).click()
     page.wait_for_url("**/ask")
 
 

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import BrowserContext, expect
 
-from tests.e2e.conftest import Served, bench_of, sign_in
+from tests.e2e.conftest import Served, bench_of, sign_in, trial_called
 from tests.e2e.hands import cook, trial_with_shift
 
 Context = Callable[..., BrowserContext]
@@ -44,7 +44,7 @@ def test_what_is_measured_of_an_appliance_is_offered_at_the_step(served: Served,
     page.get_by_role("button", name="Keep this measurement").click()
     expect(page.get_by_role("button", name="Strike out")).to_be_visible(timeout=90_000)
     page.goto(served.address)
-    page.get_by_role("link", name="Turkey").first.click()
+    trial_called(page, "Turkey").click()
     page.wait_for_url("**/ask")
     page.goto(page.url.replace("/ask", "/setup"))
     offer = page.locator(".offer", has_text="OV · Bake")

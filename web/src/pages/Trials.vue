@@ -131,7 +131,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
             : 'No trials yet. Begin with a question: “Which way gives …?”'
       }}
     </p>
-    <ul class="list">
+    <ul class="list" aria-label="All trials">
       <li v-for="t in trials" :key="t.id">
         <router-link :to="`/trials/${t.id}/ask`">
           <span class="grow"
