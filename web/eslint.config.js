@@ -13,6 +13,13 @@ export default tseslint.config(
     rules: {
       'vue/multi-word-component-names': 'off',
       'max-len': ['error', { code: 110, ignoreUrls: true }],
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "Property[key.name='queryKey'] > ArrayExpression",
+          message: 'Keys stand in api/queries/keys.ts, each once.',
+        },
+      ],
     },
   },
 )

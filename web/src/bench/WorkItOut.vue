@@ -8,13 +8,14 @@ import { computed, ref } from 'vue'
 import { api, type Schemas } from '../api/client'
 import Calculator from './Calculator.vue'
 import { durationText, massText } from './units'
+import { queryKeys } from '../api/queries/keys'
 
 const props = defineProps<{ calculators: string[]; given?: Record<string, string>; label?: string }>()
 const emit = defineEmits<{ take: [text: string] }>()
 const open = ref(false)
 const key = ref(props.calculators[0] ?? '')
 const { data: specs } = useQuery({
-  queryKey: ['workbench'],
+  queryKey: queryKeys.workbench(),
   staleTime: Infinity,
   enabled: open,
   queryFn: async () => (await api.GET('/api/v1/workbench')).data!.items,

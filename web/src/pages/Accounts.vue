@@ -5,15 +5,16 @@ import { reactive, ref } from 'vue'
 import { api, words, type Schemas } from '../api/client'
 import { useSession } from '../session'
 import People from './People.vue'
+import { queryKeys } from '../api/queries/keys'
 
 const session = useSession()
 const client = useQueryClient()
 const { data: people } = useQuery({
-  queryKey: ['accounts'],
+  queryKey: queryKeys.accounts(),
   queryFn: async () => (await api.GET('/api/v1/accounts')).data!.items,
 })
 const { data: done } = useQuery({
-  queryKey: ['audit'],
+  queryKey: queryKeys.audit(),
   queryFn: async () => (await api.GET('/api/v1/audit')).data!.items,
 })
 const account = reactive({ name: '', login: '', password: '', role: 'cook' as 'cook' | 'lead' })
@@ -23,8 +24,8 @@ async function act(what: () => Promise<unknown>): Promise<boolean> {
   try {
     await what()
     problem.value = ''
-    await client.invalidateQueries({ queryKey: ['accounts'] })
-    await client.invalidateQueries({ queryKey: ['audit'] })
+    await client.invalidateQueries({ queryKey: queryKeys.accounts() })
+    await client.invalidateQueries({ queryKey: queryKeys.audit() })
     return true
   } catch (error) {
     problem.value = words(error)

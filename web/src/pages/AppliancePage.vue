@@ -5,23 +5,24 @@ import { useRoute } from 'vue-router'
 import { api, words } from '../api/client'
 import Calculator from '../bench/Calculator.vue'
 import { minutes, temperature } from '../bench/units'
+import { queryKeys } from '../api/queries/keys'
 
 const SmallChart = defineAsyncComponent(() => import('../bench/SmallChart.vue'))
 const id = String(useRoute().params.appliance)
 const path = { params: { path: { appliance_id: id } } }
 const client = useQueryClient()
 const { data: appliances } = useQuery({
-  queryKey: ['appliances'],
+  queryKey: queryKeys.appliances(),
   queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items,
 })
 const appliance = computed(() => appliances.value?.find((a) => a.id === id))
 const { data: specs } = useQuery({
-  queryKey: ['workbench'],
+  queryKey: queryKeys.workbench(),
   staleTime: Infinity,
   queryFn: async () => (await api.GET('/api/v1/workbench')).data!.items,
 })
 const { data: measured } = useQuery({
-  queryKey: ['measurements', id],
+  queryKey: queryKeys.measurements(id),
   queryFn: async () => (await api.GET('/api/v1/appliances/{appliance_id}/measurements', path)).data!.items,
 })
 const kinds = computed(() =>
@@ -38,8 +39,8 @@ async function run(act: () => Promise<unknown>) {
   try {
     await act()
     problem.value = ''
-    await client.invalidateQueries({ queryKey: ['measurements', id] })
-    await client.invalidateQueries({ queryKey: ['appliances'] })
+    await client.invalidateQueries({ queryKey: queryKeys.measurements(id) })
+    await client.invalidateQueries({ queryKey: queryKeys.appliances() })
     return true
   } catch (error) {
     problem.value = words(error)
@@ -76,7 +77,7 @@ async function strike() {
   }
 }
 const { data: past } = useQuery({
-  queryKey: ['past', id],
+  queryKey: queryKeys.past(id),
   queryFn: async () => (await api.GET('/api/v1/appliances/{appliance_id}/past', path)).data!.items,
 })
 const name = (key: string) => specs.value?.find((c) => c.key === key)?.name ?? key

@@ -2,9 +2,10 @@
 /** What goes on now and what waits for whom: one sentence, and what it is made of. */
 import { useQuery } from '@tanstack/vue-query'
 import { api } from '../api/client'
+import { queryKeys } from '../api/queries/keys'
 
 const { data } = useQuery({
-  queryKey: ['home'],
+  queryKey: queryKeys.home(),
   // A minute is the finest that the sentence says.
   refetchInterval: 20_000,
   queryFn: async () => (await api.GET('/api/v1/home')).data!,

@@ -11,20 +11,21 @@ import { useSession } from '../session'
 import KeptPhoto from '../stations/cook/KeptPhoto.vue'
 import CutPhoto from '../stations/publish/CutPhoto.vue'
 import PhotoOffer from '../stations/publish/PhotoOffer.vue'
+import { queryKeys } from '../api/queries/keys'
 
 const session = useSession()
 const client = useQueryClient()
 const trial = String(useRoute().query.trial ?? '')
 const { data } = useQuery({
-  queryKey: ['defects'],
+  queryKey: queryKeys.defects(),
   queryFn: async () => (await api.GET('/api/v1/defects')).data!.items,
 })
 const { data: techniques } = useQuery({
-  queryKey: ['techniques'],
+  queryKey: queryKeys.techniques(),
   queryFn: async () => (await api.GET('/api/v1/techniques')).data!.items,
 })
 const { data: seen } = useQuery({
-  queryKey: ['defects-seen', trial],
+  queryKey: queryKeys.defectsSeen(trial),
   enabled: !!trial,
   queryFn: async () =>
     (
@@ -96,7 +97,7 @@ async function run(act: () => Promise<unknown>) {
   try {
     await act()
     problem.value = ''
-    await client.invalidateQueries({ queryKey: ['defects'] })
+    await client.invalidateQueries({ queryKey: queryKeys.defects() })
     return true
   } catch (error) {
     problem.value = words(error)

@@ -4,12 +4,13 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref } from 'vue'
 import { api, words, type Schemas } from '../api/client'
 import { useSession } from '../session'
+import { queryKeys } from '../api/queries/keys'
 
 const props = defineProps<{ appliances: { id: string; name: string }[] }>()
 const client = useQueryClient()
 const session = useSession()
 const { data } = useQuery({
-  queryKey: ['devices'],
+  queryKey: queryKeys.devices(),
   queryFn: async () => (await api.GET('/api/v1/devices')).data!.items,
   refetchInterval: 10_000,
 })
@@ -27,7 +28,7 @@ async function add() {
       ).data ?? null
     form.name = ''
     problem.value = ''
-    await client.invalidateQueries({ queryKey: ['devices'] })
+    await client.invalidateQueries({ queryKey: queryKeys.devices() })
   } catch (error) {
     problem.value = words(error)
   }
@@ -35,7 +36,7 @@ async function add() {
 async function revoke(id: string) {
   try {
     await api.DELETE('/api/v1/devices/{device_id}', { params: { path: { device_id: id } } })
-    await client.invalidateQueries({ queryKey: ['devices'] })
+    await client.invalidateQueries({ queryKey: queryKeys.devices() })
   } catch (error) {
     problem.value = words(error)
   }

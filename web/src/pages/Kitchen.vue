@@ -9,15 +9,16 @@ import Circuits from './Circuits.vue'
 import Accounts from './Accounts.vue'
 import Devices from './Devices.vue'
 import OwnPassword from './OwnPassword.vue'
+import { queryKeys } from '../api/queries/keys'
 
 const session = useSession()
 const client = useQueryClient()
 const { data } = useQuery({
-  queryKey: ['appliances'],
+  queryKey: queryKeys.appliances(),
   queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items,
 })
 const { data: known } = useQuery({
-  queryKey: ['appliances-words'],
+  queryKey: queryKeys.appliancesWords(),
   queryFn: async () => (await api.GET('/api/v1/appliances')).data!,
 })
 type Appliance = Schemas['ApplianceView']
@@ -114,7 +115,7 @@ async function save() {
       })
     else await api.POST('/api/v1/appliances', { body })
     editing.value = null
-    await client.invalidateQueries({ queryKey: ['appliances'] })
+    await client.invalidateQueries({ queryKey: queryKeys.appliances() })
   } catch (error) {
     problem.value = words(error)
   }

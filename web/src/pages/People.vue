@@ -4,11 +4,12 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, words, type Schemas } from '../api/client'
 import { useSession } from '../session'
+import { queryKeys } from '../api/queries/keys'
 
 const session = useSession()
 const client = useQueryClient()
 const { data: people } = useQuery({
-  queryKey: ['people'],
+  queryKey: queryKeys.people(),
   queryFn: async () => (await api.GET('/api/v1/people')).data!.items,
 })
 const chosen = ref<Schemas['PersonView'] | null>(null)
@@ -21,7 +22,8 @@ async function erase() {
       body: { reason: reason.value },
     })
     chosen.value = null
-    for (const key of ['people', 'accounts', 'audit']) await client.invalidateQueries({ queryKey: [key] })
+    for (const queryKey of [queryKeys.people(), queryKeys.accounts(), queryKeys.audit()])
+      await client.invalidateQueries({ queryKey })
   } catch (error) {
     problem.value = words(error)
   }

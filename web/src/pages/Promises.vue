@@ -3,17 +3,18 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, words, type Schemas } from '../api/client'
+import { queryKeys } from '../api/queries/keys'
 
 const router = useRouter()
 const client = useQueryClient()
 const closed = ref(false)
 const { data } = useQuery({
-  queryKey: ['promises', closed],
+  queryKey: queryKeys.promises(closed),
   queryFn: async () =>
     (await api.GET('/api/v1/promises', { params: { query: { closed: closed.value } } })).data!,
 })
 const { data: kinds } = useQuery({
-  queryKey: ['kinds'],
+  queryKey: queryKeys.kinds(),
   staleTime: Infinity,
   queryFn: async () => (await api.GET('/api/v1/kinds-of-trial')).data!.items,
 })
@@ -23,7 +24,7 @@ async function run(act: () => Promise<unknown>) {
   try {
     await act()
     problem.value = ''
-    await client.invalidateQueries({ queryKey: ['promises'] })
+    await client.invalidateQueries({ queryKey: queryKeys.promises() })
     return true
   } catch (error) {
     problem.value = words(error)

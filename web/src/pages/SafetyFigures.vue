@@ -5,11 +5,12 @@ import { api, words, type Schemas } from '../api/client'
 import { quantityText, type Quantity } from '../bench/units'
 import QuantityInput from '../ui/QuantityInput.vue'
 import { useSession } from '../session'
+import { queryKeys } from '../api/queries/keys'
 
 const session = useSession()
 const client = useQueryClient()
 const { data } = useQuery({
-  queryKey: ['safety'],
+  queryKey: queryKeys.safety(),
   queryFn: async () => (await api.GET('/api/v1/safety')).data!,
 })
 /**
@@ -25,7 +26,7 @@ const problem = ref('')
 async function run(act: () => Promise<{ data?: Schemas['SafetyView'] }>) {
   try {
     const { data: now } = await act()
-    if (now) client.setQueryData(['safety'], now)
+    if (now) client.setQueryData(queryKeys.safety(), now)
     problem.value = ''
     return true
   } catch (error) {

@@ -8,10 +8,11 @@ import { computed, reactive, ref } from 'vue'
 import { api, words, type Schemas } from '../api/client'
 import { minutes, temperature, type Quantity } from '../bench/units'
 import QuantityInput from '../ui/QuantityInput.vue'
+import { queryKeys } from '../api/queries/keys'
 
 const client = useQueryClient()
 const { data } = useQuery({
-  queryKey: ['technique-library'],
+  queryKey: queryKeys.techniqueLibrary(),
   queryFn: async () => (await api.GET('/api/v1/techniques')).data!,
 })
 const open = ref('')
@@ -84,8 +85,8 @@ async function run(act: () => Promise<unknown>) {
     await act()
     problem.value = ''
     open.value = ''
-    await client.invalidateQueries({ queryKey: ['technique-library'] })
-    await client.invalidateQueries({ queryKey: ['techniques'] })
+    await client.invalidateQueries({ queryKey: queryKeys.techniqueLibrary() })
+    await client.invalidateQueries({ queryKey: queryKeys.techniques() })
   } catch (error) {
     problem.value = words(error)
   }

@@ -8,6 +8,7 @@ import LoafMark from '../bench/LoafMark.vue'
 import { useSession } from '../session'
 import AtHome from './AtHome.vue'
 import DeleteTrial from './DeleteTrial.vue'
+import { queryKeys } from '../api/queries/keys'
 
 const router = useRouter()
 const search = ref('')
@@ -15,7 +16,7 @@ const settled = refDebounced(search, 200)
 const away = ref(false)
 const client = useQueryClient()
 const { data, hasNextPage, fetchNextPage, isLoading } = useInfiniteQuery({
-  queryKey: ['trials', settled, away],
+  queryKey: queryKeys.trials(settled, away),
   initialPageParam: '',
   queryFn: async ({ pageParam }) =>
     (
@@ -27,7 +28,7 @@ const { data, hasNextPage, fetchNextPage, isLoading } = useInfiniteQuery({
 })
 const session = useSession()
 const { data: risks } = useQuery({
-  queryKey: ['pages-at-risk'],
+  queryKey: queryKeys.pagesAtRisk(),
   enabled: computed(() => session.lead),
   queryFn: async () => (await api.GET('/api/v1/pages-at-risk')).data!.items,
 })
@@ -41,7 +42,7 @@ async function putAway(trial: string) {
   } catch (error) {
     importProblem.value = words(error)
   }
-  await client.invalidateQueries({ queryKey: ['trials'] })
+  await client.invalidateQueries({ queryKey: queryKeys.trials() })
 }
 const deleting = ref<Schemas['TrialCard'] | null>(null)
 const making = ref(false)
@@ -53,7 +54,7 @@ const form = reactive({
   food_class: '',
 })
 const { data: safety } = useQuery({
-  queryKey: ['safety'],
+  queryKey: queryKeys.safety(),
   enabled: making,
   queryFn: async () => (await api.GET('/api/v1/safety')).data!,
 })
@@ -81,7 +82,7 @@ async function bringIn(event: Event) {
   }
 }
 const { data: kindList } = useQuery({
-  queryKey: ['kinds'],
+  queryKey: queryKeys.kinds(),
   staleTime: Infinity,
   queryFn: async () => (await api.GET('/api/v1/kinds-of-trial')).data!.items,
 })
@@ -168,7 +169,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
       :model-value="true"
       :trial="deleting"
       @update:model-value="deleting = null"
-      @deleted="client.invalidateQueries({ queryKey: ['trials'] })"
+      @deleted="client.invalidateQueries({ queryKey: queryKeys.trials() })"
     />
     <p>
       <button class="act quiet" @click="away = !away">

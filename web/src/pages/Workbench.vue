@@ -5,12 +5,13 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, words } from '../api/client'
 import Calculator from '../bench/Calculator.vue'
+import { queryKeys } from '../api/queries/keys'
 
 const route = useRoute()
 const router = useRouter()
 const narrow = useMediaQuery('(max-width: 900px)')
 const { data, error } = useQuery({
-  queryKey: ['workbench'],
+  queryKey: queryKeys.workbench(),
   staleTime: Infinity,
   retry: 2,
   queryFn: async () => (await api.GET('/api/v1/workbench')).data!.items,

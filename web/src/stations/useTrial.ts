@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, type Ref } from 'vue'
 import { api, ApiProblem, ifMatch, words as say, type Trial } from '../api/client'
 import { useSession } from '../session'
+import { queryKeys } from '../api/queries/keys'
 
 /** Runs an edit with the trial's version; true where it went through. */
 export type Edit = (
@@ -12,7 +13,7 @@ export type Edit = (
 export function useStations(id: Ref<string>) {
   const session = useSession()
   return useQuery({
-    queryKey: ['stations', id],
+    queryKey: queryKeys.stations(id),
     enabled: computed(() => !!id.value && !!session.me),
     queryFn: async () =>
       (await api.GET('/api/v1/trials/{trial_id}/stations', { params: { path: { trial_id: id.value } } }))
@@ -24,7 +25,7 @@ export function useStations(id: Ref<string>) {
 export function useTrial(id: string) {
   const client = useQueryClient()
   const query = useQuery({
-    queryKey: ['trial', id],
+    queryKey: queryKeys.trial(id),
     queryFn: async () =>
       (await api.GET('/api/v1/trials/{trial_id}', { params: { path: { trial_id: id } } })).data ?? null,
   })
@@ -40,15 +41,15 @@ export function useTrial(id: string) {
     busy.value = true
     try {
       const { data } = await act(trial, ifMatch(trial.version))
-      if (data) client.setQueryData(['trial', id], data)
+      if (data) client.setQueryData(queryKeys.trial(id), data)
       problem.value = ''
-      void client.invalidateQueries({ queryKey: ['stations', id] })
-      void client.invalidateQueries({ queryKey: ['fairness', id] })
+      void client.invalidateQueries({ queryKey: queryKeys.stations(id) })
+      void client.invalidateQueries({ queryKey: queryKeys.fairness(id) })
       return true
     } catch (error) {
       problem.value = say(error)
       if (error instanceof ApiProblem && error.status === 412)
-        void client.invalidateQueries({ queryKey: ['trial', id] })
+        void client.invalidateQueries({ queryKey: queryKeys.trial(id) })
       return false
     } finally {
       busy.value = false

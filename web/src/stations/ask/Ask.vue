@@ -16,11 +16,12 @@ import Preparation from './Preparation.vue'
 import Question from './Question.vue'
 import Screening from './Screening.vue'
 import Worth from './Worth.vue'
+import { queryKeys } from '../../api/queries/keys'
 
 const id = String(useRoute().params.trial)
 const { trial, problem, busy, edit } = useTrial(id)
 const { data: kinds } = useQuery({
-  queryKey: ['kinds'],
+  queryKey: queryKeys.kinds(),
   staleTime: Infinity,
   queryFn: async () => (await api.GET('/api/v1/kinds-of-trial')).data!.items,
 })

@@ -3,10 +3,14 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, type Trial } from '../../api/client'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial }>()
 const { data } = useQuery({
-  queryKey: ['design-history', props.trial.id, computed(() => props.trial.version)],
+  queryKey: queryKeys.designHistory(
+    props.trial.id,
+    computed(() => props.trial.version),
+  ),
   queryFn: async () =>
     (
       await api.GET('/api/v1/trials/{trial_id}/design-history', {

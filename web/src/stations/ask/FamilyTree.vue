@@ -8,12 +8,16 @@ import { computed, reactive, ref } from 'vue'
 import { api, words, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const client = useQueryClient()
 const path = { params: { path: { trial_id: props.trial.id } } }
 const { data } = useQuery({
-  queryKey: ['family', props.trial.id, computed(() => props.trial.version)],
+  queryKey: queryKeys.family(
+    props.trial.id,
+    computed(() => props.trial.version),
+  ),
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/family', path)).data!,
 })
 const chosen = ref<string | null>(null)
@@ -50,7 +54,7 @@ const lines = computed(() =>
 )
 const one = computed(() => at.value.get(chosen.value ?? '') ?? null)
 const { data: trials } = useQuery({
-  queryKey: ['trials-short'],
+  queryKey: queryKeys.trialsShort(),
   queryFn: async () => (await api.GET('/api/v1/trials', { params: { query: { search: '' } } })).data!.items,
 })
 const feed = reactive({ name: '', into: '' })
@@ -63,7 +67,7 @@ async function byProduct() {
     })
     problem.value = ''
     Object.assign(feed, { name: '', into: '' })
-    await client.invalidateQueries({ queryKey: ['family', props.trial.id] })
+    await client.invalidateQueries({ queryKey: queryKeys.family(props.trial.id) })
   } catch (error) {
     problem.value = words(error)
   }

@@ -4,13 +4,14 @@ import { reactive, ref } from 'vue'
 import { api, words, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { useSession } from '../../session'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial }>()
 const client = useQueryClient()
 const session = useSession()
 const path = { params: { path: { trial_id: props.trial.id } } }
 const { data } = useQuery({
-  queryKey: ['guesses', props.trial.id],
+  queryKey: queryKeys.guesses(props.trial.id),
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/guesses', path)).data!,
 })
 const form = reactive({ who: '', method_id: '', why: '' })
@@ -18,7 +19,7 @@ const problem = ref('')
 async function run(act: () => Promise<{ data?: unknown }>) {
   try {
     const { data } = await act()
-    if (data) client.setQueryData(['guesses', props.trial.id], data)
+    if (data) client.setQueryData(queryKeys.guesses(props.trial.id), data)
     problem.value = ''
     return true
   } catch (error) {

@@ -9,10 +9,11 @@ import type { Edit } from '../useTrial'
 import GridEditor from './GridEditor.vue'
 import LadderEditor from './LadderEditor.vue'
 import ListEditor from './ListEditor.vue'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const { data: techniques } = useQuery({
-  queryKey: ['techniques'],
+  queryKey: queryKeys.techniques(),
   queryFn: async () => (await api.GET('/api/v1/techniques')).data!.items,
 })
 const offered = computed(() => techniques.value?.filter((t) => !t.hidden) ?? [])

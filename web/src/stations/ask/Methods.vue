@@ -9,11 +9,12 @@ import type { Edit } from '../useTrial'
 import Loads from './Loads.vue'
 import RecipeIn from './RecipeIn.vue'
 import StepsEditor from './StepsEditor.vue'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit; busy: boolean; problem: string }>()
 const router = useRouter()
 const { data: techniques } = useQuery({
-  queryKey: ['techniques'],
+  queryKey: queryKeys.techniques(),
   queryFn: async () => (await api.GET('/api/v1/techniques')).data!.items,
 })
 const offered = computed(() => techniques.value?.filter((t) => !t.hidden) ?? [])

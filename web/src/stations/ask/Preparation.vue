@@ -6,10 +6,11 @@ import { api, type Schemas, type Trial } from '../../api/client'
 import type { Quantity } from '../../bench/units'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const { data: safety } = useQuery({
-  queryKey: ['safety'],
+  queryKey: queryKeys.safety(),
   queryFn: async () => (await api.GET('/api/v1/safety')).data!,
 })
 interface Row {

@@ -9,11 +9,12 @@ import { useRouter } from 'vue-router'
 import { api, words as say, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const router = useRouter()
 const { data: techniques } = useQuery({
-  queryKey: ['techniques'],
+  queryKey: queryKeys.techniques(),
   queryFn: async () => (await api.GET('/api/v1/techniques')).data!.items,
 })
 const path = { params: { path: { trial_id: props.trial.id } } }

@@ -6,11 +6,12 @@ import WorkItOut from '../../bench/WorkItOut.vue'
 import { lengthText, massText, quantityText, temperatureText, type Quantity } from '../../bench/units'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; method: Method; edit: Edit }>()
 const path = { params: { path: { trial_id: props.trial.id, method_id: props.method.id } } }
 const { data: appliances } = useQuery({
-  queryKey: ['appliances'],
+  queryKey: queryKeys.appliances(),
   queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items,
 })
 interface Row {

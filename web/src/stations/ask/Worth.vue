@@ -5,11 +5,16 @@ import { api, type Trial } from '../../api/client'
 import { mass } from '../../bench/units'
 import { useSession } from '../../session'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const session = useSession()
 const { data } = useQuery({
-  queryKey: ['fairness', props.trial.id, 'worth', computed(() => props.trial.version)],
+  queryKey: queryKeys.fairness(
+    props.trial.id,
+    'worth',
+    computed(() => props.trial.version),
+  ),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/worth', { params: { path: { trial_id: props.trial.id } } }))
       .data!,

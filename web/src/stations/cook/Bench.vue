@@ -24,6 +24,7 @@ import { BENCH, useBench } from './useBench'
 import { useBenchKeys } from './useBenchKeys'
 import { useRinging } from './useRinging'
 import { useOutlook } from './useOutlook'
+import { queryKeys } from '../../api/queries/keys'
 
 const route = useRoute()
 const trial = String(route.params.trial)
@@ -50,7 +51,7 @@ function readAgain(batch: string) {
   dialog.value = 'temperature'
 }
 const { data: last } = useQuery({
-  queryKey: ['last-times', shift],
+  queryKey: queryKeys.lastTimes(shift),
   staleTime: Infinity,
   retry: false,
   queryFn: async () =>

@@ -7,17 +7,18 @@ import { computed, ref } from 'vue'
 import { api, words } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { BenchBatch } from './useBench'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ shift: string; trial: string; batches: BenchBatch[] }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
 const path = { params: { path: { shift_id: props.shift } } }
 const { data: trialData } = useQuery({
-  queryKey: ['trial', props.trial],
+  queryKey: queryKeys.trial(props.trial),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}', { params: { path: { trial_id: props.trial } } })).data!,
 })
 const { data: appliances } = useQuery({
-  queryKey: ['appliances'],
+  queryKey: queryKeys.appliances(),
   queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items,
 })
 const used = computed(() =>

@@ -4,11 +4,12 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, type Mark } from '../../api/client'
 import PlaceMap from '../setup/PlaceMap.vue'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: string; marks: Record<string, Mark> }>()
 const emit = defineEmits<{ close: [] }>()
 const { data } = useQuery({
-  queryKey: ['maps', props.trial],
+  queryKey: queryKeys.maps(props.trial),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/maps', { params: { path: { trial_id: props.trial } } })).data!
       .items,

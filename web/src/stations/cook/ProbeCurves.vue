@@ -10,6 +10,7 @@ import { api, sendFile, words } from '../../api/client'
 import { clock } from '../../bench/units'
 import { useSession } from '../../session'
 import type { Bench } from './useBench'
+import { queryKeys } from '../../api/queries/keys'
 
 use([LineChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer])
 const props = defineProps<{ bench: Bench; zone?: string }>()
@@ -17,7 +18,7 @@ const emit = defineEmits<{ changed: [] }>()
 const us = useSession().us
 const show = (v: number | null) => (v === null ? null : us ? v * 1.8 + 32 : v)
 const { data: live } = useQuery({
-  queryKey: ['probe-curves', props.bench.shift.id],
+  queryKey: queryKeys.probeCurves(props.bench.shift.id),
   retry: false,
   refetchInterval: () => (props.bench.shift.ended ? false : 10_000),
   queryFn: async () =>

@@ -7,11 +7,12 @@ import LoafMark from '../../bench/LoafMark.vue'
 import { newId } from '../../bench/outbox'
 import Chips from '../../ui/Chips.vue'
 import type { BenchBatch } from './useBench'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ shift: string; batch: BenchBatch }>()
 const emit = defineEmits<{ close: []; made: [] }>()
 const { data: appliances } = useQuery({
-  queryKey: ['appliances'],
+  queryKey: queryKeys.appliances(),
   queryFn: async () => (await api.GET('/api/v1/appliances')).data!.items,
 })
 const FINISHES: [string, string, string][] = [

@@ -7,6 +7,7 @@ import LoafMark from '../../bench/LoafMark.vue'
 import { clock, quantityText, type Quantity } from '../../bench/units'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import { useTrial } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const id = String(useRoute().params.trial)
 const router = useRouter()
@@ -14,7 +15,7 @@ const client = useQueryClient()
 const { trial } = useTrial(id)
 const path = { params: { path: { trial_id: id } } }
 const { data: shifts } = useQuery({
-  queryKey: ['shifts', id],
+  queryKey: queryKeys.shifts(id),
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/shifts', path)).data!.items,
 })
 const inTwoHours = new Date(Date.now() + 2 * 3600_000)
@@ -70,8 +71,8 @@ async function make() {
         cooks: form.cooks,
       },
     })
-    void client.invalidateQueries({ queryKey: ['shifts', id] })
-    void client.invalidateQueries({ queryKey: ['stations', id] })
+    void client.invalidateQueries({ queryKey: queryKeys.shifts(id) })
+    void client.invalidateQueries({ queryKey: queryKeys.stations(id) })
     if (data) await router.push(`/trials/${id}/cook/${data.id}`)
   } catch (error) {
     problem.value = words(error)
@@ -84,8 +85,8 @@ async function remove(shift: string) {
   } catch (error) {
     problem.value = words(error)
   }
-  await client.invalidateQueries({ queryKey: ['shifts', id] })
-  void client.invalidateQueries({ queryKey: ['stations', id] })
+  await client.invalidateQueries({ queryKey: queryKeys.shifts(id) })
+  void client.invalidateQueries({ queryKey: queryKeys.stations(id) })
 }
 const served = (s: { same_age: boolean; written_up: boolean }) =>
   s.written_up ? 'served' : s.same_age ? 'one after another from' : 'plates meet'

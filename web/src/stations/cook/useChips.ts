@@ -5,6 +5,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, type Schemas } from '../../api/client'
+import { queryKeys } from '../../api/queries/keys'
 
 type Chip = Schemas['ChipView']
 const KEPT = 'yeasty-chips'
@@ -13,7 +14,7 @@ export function useChips(shift: string) {
   const client = useQueryClient()
   const path = { params: { path: { shift_id: shift } } }
   const query = useQuery({
-    queryKey: ['cue-chips', shift],
+    queryKey: queryKeys.cueChips(shift),
     staleTime: 300_000,
     retry: false,
     queryFn: async () => {
@@ -25,7 +26,7 @@ export function useChips(shift: string) {
   const chips = computed<Chip[]>(() => query.data.value ?? JSON.parse(localStorage.getItem(KEPT) ?? '[]'))
   async function keep(technique: string, face: string, text: string): Promise<void> {
     await api.POST('/api/v1/cue-chips', { body: { technique, face, text: text.trim() } })
-    await client.invalidateQueries({ queryKey: ['cue-chips', shift] })
+    await client.invalidateQueries({ queryKey: queryKeys.cueChips(shift) })
   }
   return { chips, keep }
 }

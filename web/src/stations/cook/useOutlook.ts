@@ -3,12 +3,13 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, watch, type Ref } from 'vue'
 import { api, type Schemas } from '../../api/client'
 import type { FoldEntry } from '../../bench/fold'
+import { queryKeys } from '../../api/queries/keys'
 
 export type BatchOutlook = Schemas['BatchOutlook']
 
 export function useOutlook(shift: string, standing: Ref<FoldEntry[]>, ended: Ref<boolean>) {
   const query = useQuery({
-    queryKey: ['outlook', shift],
+    queryKey: queryKeys.outlook(shift),
     queryFn: async () =>
       (await api.GET('/api/v1/shifts/{shift_id}/outlook', { params: { path: { shift_id: shift } } })).data!,
     refetchInterval: () => (ended.value ? false : 20_000),

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
 import { api, type Schemas } from '../../api/client'
 import { effective, when, type FoldEntry } from '../../bench/fold'
+import { queryKeys } from '../../api/queries/keys'
 
 export type DeviceView = Schemas['DeviceView']
 export interface Stay {
@@ -16,7 +17,7 @@ export interface Stay {
 
 export function useDevices(shift: string, ended: Ref<boolean>) {
   return useQuery({
-    queryKey: ['probes', shift],
+    queryKey: queryKeys.probes(shift),
     retry: false,
     queryFn: async () =>
       (await api.GET('/api/v1/shifts/{shift_id}/probes', { params: { path: { shift_id: shift } } })).data!,
@@ -47,7 +48,7 @@ export function staysOf(entries: FoldEntry[]): Stay[] {
 /** What scales show, for taking a weight over. */
 export function usePans(shift: string, wanted: boolean) {
   const query = useQuery({
-    queryKey: ['pans', shift],
+    queryKey: queryKeys.pans(shift),
     enabled: wanted,
     retry: false,
     refetchInterval: 2000,

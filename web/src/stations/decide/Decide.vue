@@ -15,18 +15,19 @@ import TrialClaims from './TrialClaims.vue'
 import WayPhotos from './WayPhotos.vue'
 import WayPurposes from './WayPurposes.vue'
 import WayRows from './WayRows.vue'
+import { queryKeys } from '../../api/queries/keys'
 
 const id = String(useRoute().params.trial)
 const { trial, edit, busy, problem } = useTrial(id)
 const { data, refetch } = useQuery({
-  queryKey: ['decision', id],
+  queryKey: queryKeys.decision(id),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/decision', { params: { path: { trial_id: id } } })).data!,
   refetchInterval: (q) => (q.state.data?.state === 'working' ? 1000 : false),
 })
 const school = ref<Schemas['School']>('weighted_score')
 const { data: schools } = useQuery({
-  queryKey: ['schools'],
+  queryKey: queryKeys.schools(),
   staleTime: Infinity,
   queryFn: async () => (await api.GET('/api/v1/schools')).data!.items,
 })

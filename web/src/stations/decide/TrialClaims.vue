@@ -3,11 +3,12 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, words, type Method, type Schemas } from '../../api/client'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: string; methods: Method[] }>()
 const client = useQueryClient()
 const path = { params: { path: { trial_id: props.trial } } }
-const key = ['claims', props.trial]
+const key = queryKeys.claims(props.trial)
 const { data } = useQuery({
   queryKey: key,
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/claims', path)).data!,
@@ -31,7 +32,7 @@ async function run(act: () => Promise<{ data?: Schemas['ClaimsView'] }>) {
   try {
     client.setQueryData(key, (await act()).data)
     problem.value = ''
-    void client.invalidateQueries({ queryKey: ['decision', props.trial] })
+    void client.invalidateQueries({ queryKey: queryKeys.decision(props.trial) })
   } catch (error) {
     problem.value = words(error)
   } finally {

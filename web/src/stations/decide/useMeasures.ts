@@ -2,10 +2,11 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api } from '../../api/client'
+import { queryKeys } from '../../api/queries/keys'
 
 export function useMeasures() {
   const { data } = useQuery({
-    queryKey: ['measures'],
+    queryKey: queryKeys.measures(),
     staleTime: Infinity,
     queryFn: async () => (await api.GET('/api/v1/measures')).data!.items,
   })

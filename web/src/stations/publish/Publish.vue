@@ -9,6 +9,7 @@ import { useTrial } from '../useTrial'
 import PagePhotos from './PagePhotos.vue'
 import PickWords from './PickWords.vue'
 import ReaderTries from './ReaderTries.vue'
+import { queryKeys } from '../../api/queries/keys'
 
 const id = String(useRoute().params.trial)
 const session = useSession()
@@ -16,7 +17,7 @@ const client = useQueryClient()
 const { trial } = useTrial(id)
 const path = { params: { path: { trial_id: id } } }
 const { data } = useQuery({
-  queryKey: ['publication', id],
+  queryKey: queryKeys.publication(id),
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/publication', path)).data!,
   refetchInterval: (q) =>
     q.state.data?.versions.some((v) => !v.pdf_ready && !v.withdrawn_at) || q.state.data?.fresh === false
@@ -24,7 +25,7 @@ const { data } = useQuery({
       : false,
 })
 const { data: risks } = useQuery({
-  queryKey: ['pages-at-risk'],
+  queryKey: queryKeys.pagesAtRisk(),
   enabled: computed(() => session.lead),
   queryFn: async () => (await api.GET('/api/v1/pages-at-risk')).data!.items,
 })
@@ -84,14 +85,14 @@ async function done(act: () => Promise<unknown>, keeps: boolean) {
     problem.value = ''
     // Words that are not saved yet stay as they stand.
     if (!keeps) dirty.value = false
-    await client.invalidateQueries({ queryKey: ['publication', id] })
-    void client.invalidateQueries({ queryKey: ['stations', id] })
-    void client.invalidateQueries({ queryKey: ['pages-at-risk'] })
+    await client.invalidateQueries({ queryKey: queryKeys.publication(id) })
+    void client.invalidateQueries({ queryKey: queryKeys.stations(id) })
+    void client.invalidateQueries({ queryKey: queryKeys.pagesAtRisk() })
     return true
   } catch (error) {
     problem.value = words(error)
     // Somebody else may have written in between: the next try knows it.
-    await client.invalidateQueries({ queryKey: ['publication', id] })
+    await client.invalidateQueries({ queryKey: queryKeys.publication(id) })
     return false
   }
 }

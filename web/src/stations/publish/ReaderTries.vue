@@ -2,6 +2,7 @@
 /** What readers say who cooked it: read here first, then counted on the page, beside the evidence. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { queryKeys } from '../../api/queries/keys'
 import { api, words, type Schemas } from '../../api/client'
 import { minutes } from '../../bench/units'
 import { useSession } from '../../session'
@@ -9,7 +10,7 @@ import { useSession } from '../../session'
 const props = defineProps<{ trial: string }>()
 const session = useSession()
 const client = useQueryClient()
-const key = ['reader-tries', props.trial]
+const key = queryKeys.readerTries(props.trial)
 const { data } = useQuery({
   queryKey: key,
   queryFn: async () =>

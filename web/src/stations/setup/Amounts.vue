@@ -6,10 +6,11 @@ import WorkItOut from '../../bench/WorkItOut.vue'
 import { massText, type Quantity } from '../../bench/units'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const { data: known } = useQuery({
-  queryKey: ['appliances-words'],
+  queryKey: queryKeys.appliancesWords(),
   queryFn: async () => (await api.GET('/api/v1/appliances')).data!,
 })
 interface Row {

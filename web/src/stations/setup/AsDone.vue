@@ -2,10 +2,11 @@
 import { useQuery } from '@tanstack/vue-query'
 import { api, type Trial } from '../../api/client'
 import { groupsOf } from './groups'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial }>()
 const { data } = useQuery({
-  queryKey: ['as-done', props.trial.id],
+  queryKey: queryKeys.asDone(props.trial.id),
   queryFn: async () =>
     (
       await api.GET('/api/v1/trials/{trial_id}/fairness/as-done', {

@@ -6,14 +6,15 @@ import LoafMark from '../../bench/LoafMark.vue'
 import { lengthText, temperatureText, type Quantity } from '../../bench/units'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const { data: safety } = useQuery({
-  queryKey: ['safety'],
+  queryKey: queryKeys.safety(),
   queryFn: async () => (await api.GET('/api/v1/safety')).data!,
 })
 const { data: specs } = useQuery({
-  queryKey: ['workbench'],
+  queryKey: queryKeys.workbench(),
   staleTime: Infinity,
   queryFn: async () => (await api.GET('/api/v1/workbench')).data!.items,
 })

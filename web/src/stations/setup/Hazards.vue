@@ -9,11 +9,12 @@ import { api, type Method, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { useSession } from '../../session'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const session = useSession()
 const { data: safety } = useQuery({
-  queryKey: ['safety'],
+  queryKey: queryKeys.safety(),
   queryFn: async () => (await api.GET('/api/v1/safety')).data!,
 })
 const textOf = (key: string) => safety.value?.hazards.find((h) => h.key === key)?.text ?? key

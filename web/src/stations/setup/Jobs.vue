@@ -8,10 +8,11 @@ import { computed, ref } from 'vue'
 import { api, type Schemas, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { minutes } from '../../bench/units'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial }>()
 const { data } = useQuery({
-  queryKey: ['fairness', props.trial.id, 'jobs'],
+  queryKey: queryKeys.fairness(props.trial.id, 'jobs'),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/jobs', { params: { path: { trial_id: props.trial.id } } }))
       .data!,

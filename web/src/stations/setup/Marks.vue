@@ -3,10 +3,11 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial }>()
 const { data } = useQuery({
-  queryKey: ['label-stocks'],
+  queryKey: queryKeys.labelStocks(),
   staleTime: Infinity,
   queryFn: async () => (await api.GET('/api/v1/label-stocks')).data!,
 })

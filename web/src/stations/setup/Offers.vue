@@ -4,10 +4,11 @@ import { ref } from 'vue'
 import { api, type Schemas, type Trial } from '../../api/client'
 import { minutes, temperature } from '../../bench/units'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit; busy: boolean }>()
 const { data: offers } = useQuery({
-  queryKey: ['fairness', props.trial.id, 'offers'],
+  queryKey: queryKeys.fairness(props.trial.id, 'offers'),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/offers', { params: { path: { trial_id: props.trial.id } } }))
       .data!.items,

@@ -5,11 +5,12 @@ import { computed, ref, watch } from 'vue'
 import { api, words, type Schemas, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { exactText, mass } from '../../bench/units'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial }>()
 const client = useQueryClient()
 const MADE_UP = 'made up'
-const key = ['pieces', props.trial.id]
+const key = queryKeys.pieces(props.trial.id)
 const path = { params: { path: { trial_id: props.trial.id } } }
 const { data } = useQuery({
   queryKey: key,
@@ -46,7 +47,7 @@ async function run(act: () => Promise<{ data?: Schemas['PiecesView'] }>) {
     const { data: d } = await act()
     if (d) client.setQueryData(key, d)
     problem.value = ''
-    void client.invalidateQueries({ queryKey: ['fairness', props.trial.id] })
+    void client.invalidateQueries({ queryKey: queryKeys.fairness(props.trial.id) })
     return true
   } catch (error) {
     problem.value = words(error)

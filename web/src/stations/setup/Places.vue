@@ -5,13 +5,14 @@
  */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
+import { queryKeys } from '../../api/queries/keys'
 import { api, words, type Schemas, type Trial } from '../../api/client'
 import { exactText } from '../../bench/units'
 import PlaceMap from './PlaceMap.vue'
 
 const props = defineProps<{ trial: Trial }>()
 const client = useQueryClient()
-const key = ['maps', props.trial.id]
+const key = queryKeys.maps(props.trial.id)
 const path = { params: { path: { trial_id: props.trial.id } } }
 const { data } = useQuery({
   queryKey: key,

@@ -4,10 +4,11 @@ import { computed, reactive } from 'vue'
 import { api, type Method, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Edit } from '../useTrial'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const { data } = useQuery({
-  queryKey: ['fairness', props.trial.id, 'readiness'],
+  queryKey: queryKeys.fairness(props.trial.id, 'readiness'),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/readiness', { params: { path: { trial_id: props.trial.id } } }))
       .data!.items,

@@ -17,11 +17,12 @@ import Offers from './Offers.vue'
 import PieceDealing from './PieceDealing.vue'
 import Places from './Places.vue'
 import Readiness from './Readiness.vue'
+import { queryKeys } from '../../api/queries/keys'
 
 const id = String(useRoute().params.trial)
 const { trial, problem, busy, edit } = useTrial(id)
 const { data: fair } = useQuery({
-  queryKey: ['fairness', id],
+  queryKey: queryKeys.fairness(id),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/fairness', { params: { path: { trial_id: id } } })).data!,
 })

@@ -3,10 +3,11 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, type Schemas } from '../../api/client'
+import { queryKeys } from '../../api/queries/keys'
 
 const props = defineProps<{ tasting: Schemas['TastingView'] }>()
 const { data } = useQuery({
-  queryKey: ['found', props.tasting.id],
+  queryKey: queryKeys.found(props.tasting.id),
   refetchInterval: (q) => (q.state.data && q.state.data.state !== 'fresh' ? 1500 : false),
   queryFn: async () =>
     (

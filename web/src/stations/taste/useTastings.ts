@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { onScopeDispose, ref } from 'vue'
 import { api, words } from '../../api/client'
+import { queryKeys } from '../../api/queries/keys'
 
 /** Changes that come together are asked for together. */
 const SETTLE_MS = 300
@@ -9,21 +10,21 @@ const SETTLE_MS = 300
 export function useTastings(id: string) {
   const client = useQueryClient()
   const { data } = useQuery({
-    queryKey: ['tastings', id],
+    queryKey: queryKeys.tastings(id),
     queryFn: async () =>
       (await api.GET('/api/v1/trials/{trial_id}/tastings', { params: { path: { trial_id: id } } })).data!,
     // Who comes back from tasting alone has just changed it, with nobody here to hear so.
     refetchOnMount: 'always',
   })
   const { data: trial } = useQuery({
-    queryKey: ['trial', id],
+    queryKey: queryKeys.trial(id),
     queryFn: async () =>
       (await api.GET('/api/v1/trials/{trial_id}', { params: { path: { trial_id: id } } })).data ?? null,
   })
   const again = () => {
-    void client.invalidateQueries({ queryKey: ['tastings', id] })
-    void client.invalidateQueries({ queryKey: ['found'] })
-    void client.invalidateQueries({ queryKey: ['stations', id] })
+    void client.invalidateQueries({ queryKey: queryKeys.tastings(id) })
+    void client.invalidateQueries({ queryKey: queryKeys.found() })
+    void client.invalidateQueries({ queryKey: queryKeys.stations(id) })
   }
   let timer = 0
   const source = new EventSource(`/api/v1/trials/${id}/stream`)
