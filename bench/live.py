@@ -21,7 +21,7 @@ from urllib.request import Request
 from bench.kitchens import kitchen
 from tests.e2e.conftest import Served
 from tests.e2e.test_faults import Hands
-from yeasty.devices.simulate import Kitchen as Served_
+from yeasty.devices.kitchen import Kitchen as Served_
 
 
 def listen(

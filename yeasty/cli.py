@@ -149,7 +149,7 @@ def _openapi(args: argparse.Namespace) -> int:
 def _simulate(args: argparse.Namespace) -> int:
     from getpass import getpass
 
-    from yeasty.devices.simulate import Kitchen as Served
+    from yeasty.devices.kitchen import Kitchen as Served
     from yeasty.devices.simulate import Simulation, simulated_shift
 
     served = Served(args.address)

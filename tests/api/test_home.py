@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from tests.api.helpers import Client, an_entry, make_shift, new_trial, ok, sitting, trial_id
+from tests.conftest import run_worker_once
 from yeasty.operations.kitchen.home import home
 from yeasty.store.cook.tables import Shift
 from yeasty.store.database import make_engine, session_factory
@@ -28,13 +29,18 @@ def test_the_sentence_is_made_of_what_stands_below_it_and_each_leads_somewhere(l
     assert "in the heat" in " ".join(w["words"] for w in told["items"])
 
 
-def test_a_shift_is_planned_until_something_is_logged_and_gone_once_it_ended(lead: Client) -> None:
+def test_a_shift_is_planned_until_something_is_logged_and_gone_once_it_ended(
+    lead: Client, demo_url: str
+) -> None:
     t = new_trial(lead)
     shift = make_shift(lead, t)["id"]
     [words] = of(lead, t["id"])
     assert words.startswith("planned, plates at ")
     assert re.search(r"in (2 h|1 h 5\d min)$", words)
     assert "cauliflower florets: plates" not in seen(lead)["sentence"]
+    # A plan that has come is no cooking yet.
+    run_worker_once(demo_url)
+    assert of(lead, t["id"])[0].startswith("planned, plates at ")
     batch = lead.get(f"/shifts/{shift}/bench").json["batches"][0]["id"]
     ok(
         lead.send(

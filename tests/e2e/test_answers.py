@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import BrowserContext, expect
 
 from tests.e2e.conftest import Served, sign_in
-from yeasty.devices.simulate import Kitchen
+from yeasty.devices.kitchen import Kitchen
 
 Context = Callable[..., BrowserContext]
 SHOWN = (

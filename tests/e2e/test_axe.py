@@ -11,7 +11,7 @@ from tests.conftest import ROOT
 from tests.e2e.conftest import Served, sign_in
 from tests.e2e.test_tasters import may_eat, tasting
 from yeasty.core.publish.kinds import PageKind
-from yeasty.devices.simulate import Kitchen
+from yeasty.devices.kitchen import Kitchen
 
 AXE = Path(ROOT) / "web" / "node_modules" / "axe-core" / "axe.min.js"
 SERIOUS = ("serious", "critical")

@@ -12,7 +12,8 @@ from typing import Any
 from playwright.sync_api import BrowserContext, Page, Request, TimeoutError
 
 from tests.e2e.conftest import Served, sign_in
-from yeasty.devices.simulate import Kitchen, Simulation, simulated_shift
+from yeasty.devices.kitchen import Kitchen
+from yeasty.devices.simulate import Simulation, simulated_shift
 
 # Fast while nothing is near, slow where hands are busy: a tap of this test takes real seconds.
 SPEED, BUSY_SPEED, NEAR_S = 60.0, 12.0, 100.0

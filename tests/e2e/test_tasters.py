@@ -8,7 +8,7 @@ from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.e2e.conftest import Served, sign_in
 from tests.e2e.hands import cook, send, trial_with_shift
-from yeasty.devices.simulate import Kitchen
+from yeasty.devices.kitchen import Kitchen
 
 Context = Callable[..., BrowserContext]
 PHONE: dict[str, Any] = {"viewport": {"width": 390, "height": 844}, "has_touch": True}

@@ -13,6 +13,7 @@ from yeasty.api.ask.promises import promises
 from yeasty.api.cook.endpoints import cook
 from yeasty.api.cook.evidence import evidence
 from yeasty.api.cook.outlook import outlook
+from yeasty.api.cook.rehearsals import rehearsals
 from yeasty.api.cook.sheets import sheets
 from yeasty.api.cook.shift_acts import shift_acts
 from yeasty.api.cook.what_if import what_if
@@ -61,6 +62,7 @@ BLUEPRINTS = (
     workbench,
     cook,
     shift_acts,
+    rehearsals,
     sheets,
     what_if,
     outlook,

@@ -5,87 +5,34 @@ the bench, then sends lines with their tokens. With `hands` it also taps what fa
 that a whole cooking can be watched.
 """
 
-import json
 import time
 import uuid
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, field
 from http.client import HTTPException
-from http.cookiejar import CookieJar
 from math import ceil
 from random import Random
 from typing import Any
-from urllib.error import HTTPError
-from urllib.parse import quote, urlsplit
-from urllib.request import HTTPCookieProcessor, Request, build_opener
+from urllib.parse import quote
 
 from yeasty.core.cook.bench import ActionType, BenchState, NextAction, RunState, bench_state
+from yeasty.core.cook.mishaps import Trouble
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.steps import Phase, Step, step_from_record
+from yeasty.devices.kitchen import Kitchen
+from yeasty.devices.mishaps import Mishaps
 from yeasty.devices.physics import ROOM_C, SimulatedBatch
-from yeasty.devices.stand_ins import Hub, Meter, Outbox, Scale, a_bad_day
+from yeasty.devices.stand_ins import Fault, Hub, Meter, Outbox, Scale, a_bad_day
 
 ENDS = {Phase.LOAD: EntryKind.IN, Phase.TURN: EntryKind.TURNED, Phase.OUT: EntryKind.OUT}
 PROBES_A_HUB = 6
 # A hub reads this often on the shift's clock, however seldom the stand-ins get a turn [s].
 READS_EVERY_S = 10.0
 TRIES = 40
-
-
-class Kitchen:
-    """The kitchen over HTTP, as a browser or a device sees it. Kept to addresses of one's own: it sends a
-    password.
-    """
-
-    def __init__(self, address: str) -> None:
-        if urlsplit(address).scheme not in ("http", "https"):
-            raise RuleError(
-                "address",
-                f"“{address}” is not one",
-                "Give it as the kitchen prints it, as http://127.0.0.1:8765.",
-            )
-        self.address = address.rstrip("/")
-        self._http = build_opener(HTTPCookieProcessor(CookieJar()))
-        self._csrf = ""
-
-    def ask(self, method: str, path: str, body: Any = None) -> Any:
-        """One request; a refusal is told in the kitchen's own words."""
-        headers = {"Content-Type": "application/json", "X-CSRFToken": self._csrf}
-        data = json.dumps(body).encode() if body is not None else None
-        try:
-            with self._http.open(
-                Request(f"{self.address}/api/v1{path}", data, headers, method=method), timeout=30
-            ) as got:
-                return json.loads(got.read() or b"null")
-        except HTTPError as refused:
-            try:
-                told = json.loads(refused.read())
-            except ValueError:
-                raise refused from None
-            wrong = (told.get("errors") or [{}])[0]
-            raise RuleError(
-                wrong.get("field") or path,
-                wrong.get("message") or str(told.get("title")),
-                wrong.get("todo") or str(told.get("detail") or ""),
-            ) from None
-
-    def sign_in(self, login: str, password: str) -> None:
-        """Sign in as a cook or the lead."""
-        self._csrf = self.ask("GET", "/session")["csrf"]
-        self.ask("POST", "/session", {"login": login, "password": password})
-        self._csrf = self.ask("GET", "/session")["csrf"]
-
-    def send_lines(self, token: str, body: str) -> dict[str, Any]:
-        """What a device sends, with its token."""
-        headers = {"Content-Type": "application/x-ndjson", "Authorization": f"Bearer {token}"}
-        with build_opener().open(
-            Request(f"{self.address}/api/v1/device-lines", body.encode(), headers, method="POST"), timeout=30
-        ) as got:
-            return dict(json.loads(got.read()))
 
 
 @dataclass
@@ -145,6 +92,7 @@ class Simulation:
         seed: int = 1,
         faults: bool = True,
         hands: bool = False,
+        mishaps: Sequence[Trouble] = (),
         say: Callable[[str], None] = print,
     ) -> None:
         self.kitchen, self.shift, self.seed, self.hands, self.say = kitchen, shift, seed, hands, say
@@ -160,6 +108,7 @@ class Simulation:
                 "is on the kitchen's own clock",
                 "Make a shift on simulated time: real food needs real devices.",
             )
+        self.mishaps = Mishaps(mishaps)
         self.batches = {c.batch: self._batch(c, n) for n, c in enumerate(self.bench.chains)}
         self._make_devices(faults)
         self._before = self.bench.clock.at(time.time())
@@ -195,7 +144,10 @@ class Simulation:
         }
         come_up = next((s.duration_s for s in chain.steps if s.phase is Phase.COME_UP), 300.0)
         return SimulatedBatch(
-            str(x["technique"]), facts, self.seed * 1000 + n, tau_s=max(60.0, come_up / 1.6)
+            str(x["technique"]),
+            facts,
+            self.seed * 1000 + n,
+            tau_s=max(60.0, come_up / 1.6) * self.mishaps.slower(chain.batch),
         )
 
     def _make_devices(self, faults: bool) -> None:
@@ -211,6 +163,10 @@ class Simulation:
             channels = [str(i + 1) for i in range(len(some))]
             cores = [c for c, (_, w) in zip(channels, some, strict=True) if w == "core"]
             bad = a_bad_day(self.seed + h, cores, first, last) if faults and h == 0 and cores else []
+            for channel, (batch, where) in zip(channels, some, strict=True):
+                out = self.mishaps.out_of(batch) if where == "core" else None
+                if out is not None:
+                    bad.append(Fault("pulled out", channel, *out))
             made = self.kitchen.ask(
                 "POST",
                 "/devices",
@@ -322,16 +278,39 @@ class Simulation:
         seconds = min(max(0.0, now - self._before), 600.0)
         self._before = now
         state = self.bench.state()
+        self._tell(now)
         slices = max(1, ceil(seconds / READS_EVERY_S))
         for n in range(slices):
-            on = self._pass_time(state, seconds / slices)
-            self._read(now - seconds * (slices - 1 - n) / slices, seconds / slices, on)
+            at = now - seconds * (slices - 1 - n) / slices
+            on = self._pass_time(state, seconds / slices, at)
+            self._read(at, seconds / slices, on)
         self._send()
         if self.hands:
             self._tap(state, now)
         return state
 
-    def _pass_time(self, state: BenchState, seconds: float) -> dict[str, float]:
+    def _tell(self, now: float) -> None:
+        """What somebody in the kitchen would see by now goes into the log, once each."""
+        for t in self.mishaps.seen(now):
+            self.log(t.batch if t.of_batch else "", EntryKind.NOTE, {"text": t.text})
+            if self.hands and t.for_good:
+                # A stand-in does not think: what was in it is lost, and who cooks for real would ask what if.
+                for batch in self._in(t.appliances):
+                    self.log(batch, EntryKind.VOID, {"why": t.text})
+
+    def _in(self, appliances: Collection[str]) -> list[str]:
+        """Batches that still need one of these."""
+        done = {(r.batch, r.step) for r in self.bench.state().runs if r.state is RunState.DONE}
+        return [
+            c.batch
+            for c in self.bench.chains
+            if any(
+                s.appliance in appliances and s.phase is Phase.COOK and (c.batch, s.key) not in done
+                for s in c.steps
+            )
+        ]
+
+    def _pass_time(self, state: BenchState, seconds: float, now: float) -> dict[str, float]:
         """Let so long go by in food and chambers; the share of its mains that each appliance draws."""
         running = {(r.batch, r.step) for r in state.runs if r.state is RunState.RUNNING}
         done = {(r.batch, r.step) for r in state.runs if r.state is RunState.DONE}
@@ -347,9 +326,10 @@ class Simulation:
             heating = bool(going) or (begun and left)
             in_heat = any(s.phase is Phase.COOK for s in going)
             point = next((s.set_point_c for s in reversed(heats) if s.set_point_c is not None), None)
-            food.advance(seconds, heating, in_heat, point)
+            lit = heating and not self.mishaps.dead(now) & {s.appliance for s in heats}
+            food.advance(seconds, lit, in_heat, point)
             for s in heats:
-                if s.appliance and heating:
+                if s.appliance and lit:
                     on[s.appliance] = max(on.get(s.appliance, 0.0), food.watts(True, 1.0))
         return on
 
@@ -395,7 +375,8 @@ class Simulation:
         self.log(batch, EntryKind.WEIGHT, {"kg": round(kg, 4), "of": of})
 
     def _tap(self, state: BenchState, now: float) -> None:
-        for a in [a for a in state.actions if a.due <= now][:3]:
+        due = [a for a in state.actions if a.due <= now and not self.mishaps.holds(a.batch, a.step, now)]
+        for a in due[:3]:
             step = self.bench.step(a.batch, a.step)
             heat = (
                 step

@@ -26,7 +26,7 @@ LEAST_FREE_MB = 200
 # A part that ends is started again, at most this often.
 RESTART_AFTER_S = 2.0
 READY_WITHIN_S = 180.0
-PARTS = ("web server", "worker", "reckoner")
+PARTS = ("web server", "worker", "reckoner", "rehearser")
 
 
 class CannotStart(RuntimeError):
@@ -233,6 +233,7 @@ def _parts(
         lambda: start(web),
         lambda: start([sys.executable, "-m", "yeasty.worker"]),
         lambda: start(reckoner),
+        lambda: start([sys.executable, "-m", "yeasty.process.rehearse"]),
     ]
 
 

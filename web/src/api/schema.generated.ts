@@ -1125,6 +1125,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shifts/{shift_id}/for-real": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The same shift on the kitchen's own clock: the one that was rehearsed, or a new one as soon as it can
+         * @description be.
+         */
+        post: operations["rehearsals_for_real_shifts__uuid_shift_id__for_real_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shifts/{shift_id}/last-times": {
         parameters: {
             query?: never;
@@ -1190,6 +1210,58 @@ export interface paths {
         get: operations["devices_get_probes_shifts__uuid_shift_id__probes_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a rehearsal goes, and what it showed so far. */
+        get: operations["rehearsals_get_rehearsal_shifts__uuid_shift_id__rehearsal_get"];
+        /** Call the stand-ins of a shift on simulated time. */
+        put: operations["rehearsals_start_rehearsal_shifts__uuid_shift_id__rehearsal_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/rehearsal/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let the stand-ins go; what was logged stays to be read. */
+        post: operations["rehearsals_end_rehearsal_shifts__uuid_shift_id__rehearsal_end_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shifts/{shift_id}/rehearsals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A rehearsal of a planned shift, made beside it and begun. */
+        post: operations["rehearsals_rehearse_shifts__uuid_shift_id__rehearsals_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1771,6 +1843,23 @@ export interface paths {
         head?: never;
         /** Offer a template or leave it out of the offers; its steps and settings stay as they are. */
         patch: operations["library_offer_technique_techniques__key__patch"];
+        trace?: never;
+    };
+    "/api/v1/trial-filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the list of trials can be narrowed by. */
+        get: operations["ask_list_filters_trial_filters_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/trials": {
@@ -3832,6 +3921,28 @@ export interface components {
             trial_title: string;
         };
         /**
+         * BesideIn
+         * @description A rehearsal beside a planned shift, and how fast it goes.
+         */
+        BesideIn: {
+            /**
+             * Hands
+             * @description a stand-in cooks too; else whoever rehearses taps
+             * @default true
+             */
+            hands?: boolean;
+            /**
+             * Mishaps
+             * @default []
+             */
+            mishaps?: components["schemas"]["Mishap"][];
+            /**
+             * Speed
+             * @default 20
+             */
+            speed?: number;
+        };
+        /**
          * BlockView
          * @description Cells split over shifts, and what that costs.
          */
@@ -5214,6 +5325,16 @@ export interface components {
             status: string;
         };
         /**
+         * FilterChoice
+         * @description Something to narrow a list by: what is sent, and what it is called.
+         */
+        FilterChoice: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Finish
          * @description Whether one's words may be told without one's name.
          */
@@ -5569,6 +5690,20 @@ export interface components {
             qr: string;
             /** Warning */
             warning: string;
+        };
+        /**
+         * HandsClash
+         * @description A stretch of time that asked for more hands than there were [s since 1970].
+         */
+        HandsClash: {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /** Hands */
+            hands: number;
+            /** What */
+            what: string[];
         };
         /**
          * HazardView
@@ -5968,6 +6103,18 @@ export interface components {
             pulls: components["schemas"]["PullView"][];
         };
         /**
+         * LaidReady
+         * @description What has to lie ready, of which batches, and by when [s since 1970].
+         */
+        LaidReady: {
+            /** By */
+            by: number;
+            /** Tags */
+            tags: string[];
+            /** Text */
+            text: string;
+        };
+        /**
          * LastTimeView
          * @description The last cooking of a method: when, what was set, how long it cooked beside the plan [s], what came of
          *     it.
@@ -6009,6 +6156,28 @@ export interface components {
         LastTimes: {
             /** Items */
             items: components["schemas"]["LastTimeView"][];
+        };
+        /**
+         * LateStep
+         * @description A step that began later than planned.
+         *
+         *     Attributes
+         *     ----------
+         *     tag, what : of which batch, and what was to be done
+         *     planned, began : [s since 1970]
+         *     why : what held it up, "" where the log does not say
+         */
+        LateStep: {
+            /** Began */
+            began: number;
+            /** Planned */
+            planned: number;
+            /** Tag */
+            tag: string;
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
         };
         /**
          * LateTaster
@@ -6773,6 +6942,23 @@ export interface components {
             verdict_word: string;
             /** Vessel */
             vessel: string;
+        };
+        /**
+         * Mishap
+         * @description Something that goes wrong.
+         * @enum {string}
+         */
+        Mishap: "late_pressure" | "forgotten_turn" | "appliance_gone" | "probe_out" | "breaker";
+        /**
+         * MishapView
+         * @description A mishap, and why it can't happen in this shift; "" where it can.
+         */
+        MishapView: {
+            mishap: components["schemas"]["Mishap"];
+            /** Name */
+            name: string;
+            /** Why Not */
+            why_not: string;
         };
         /**
          * NeedView
@@ -7737,6 +7923,18 @@ export interface components {
             };
         };
         /**
+         * PlateMet
+         * @description When a batch was on its plate, and when it was to be [s since 1970]; `done` None where it never was.
+         */
+        PlateMet: {
+            /** Done */
+            done: number | null;
+            /** Planned */
+            planned: number;
+            /** Tag */
+            tag: string;
+        };
+        /**
          * Preferences
          * @description What a person chooses.
          */
@@ -8232,6 +8430,65 @@ export interface components {
             /** Id */
             id: string;
             problem: components["schemas"]["FieldProblem"];
+        };
+        /**
+         * RehearsalIn
+         * @description How it is gone through.
+         */
+        RehearsalIn: {
+            /**
+             * Hands
+             * @description a stand-in cooks too; else whoever rehearses taps
+             * @default true
+             */
+            hands?: boolean;
+            /**
+             * Mishaps
+             * @default []
+             */
+            mishaps?: components["schemas"]["Mishap"][];
+        };
+        /**
+         * RehearsalState
+         * @description How far a rehearsal's stand-ins are: not taken up yet, at work, at their end, or stopped by a fault.
+         * @enum {string}
+         */
+        RehearsalState: "waiting" | "running" | "over" | "failed";
+        /**
+         * RehearsalView
+         * @description A rehearsal; `state` is null where nobody asked for stand-ins yet, `report` while there is no plan.
+         */
+        RehearsalView: {
+            /** Hands */
+            hands: boolean;
+            /** Mishaps */
+            mishaps: components["schemas"]["Mishap"][];
+            /** Of Shift Id */
+            of_shift_id: string | null;
+            /** Possible */
+            possible: components["schemas"]["MishapView"][];
+            /** Problem */
+            problem: string;
+            report: components["schemas"]["Rehearsed"] | null;
+            state: components["schemas"]["RehearsalState"] | null;
+        };
+        /**
+         * Rehearsed
+         * @description All of it: the worst lateness first, clashes and plates by time.
+         */
+        Rehearsed: {
+            /** Clashes */
+            clashes: components["schemas"]["HandsClash"][];
+            /** Late */
+            late: components["schemas"]["LateStep"][];
+            /** Plates */
+            plates: components["schemas"]["PlateMet"][];
+            /** Ready */
+            ready: components["schemas"]["LaidReady"][];
+            /** Sentence */
+            sentence: string;
+            /** Skipped */
+            skipped: string[];
         };
         /**
          * RelativeView
@@ -9909,6 +10166,7 @@ export interface components {
             marks: components["schemas"]["MarkView"][];
             /** Question */
             question: string;
+            state: components["schemas"]["TrialState"];
             /** Title */
             title: string;
             /**
@@ -10010,6 +10268,20 @@ export interface components {
             varied?: string[] | null;
         };
         /**
+         * TrialFilters
+         * @description What the list of trials can be narrowed by; techniques and people as far as they occur.
+         */
+        TrialFilters: {
+            /** Kinds */
+            kinds: components["schemas"]["FilterChoice"][];
+            /** People */
+            people: components["schemas"]["FilterChoice"][];
+            /** States */
+            states: components["schemas"]["FilterChoice"][];
+            /** Techniques */
+            techniques: components["schemas"]["FilterChoice"][];
+        };
+        /**
          * TrialKind
          * @description How the arms of a trial hang together.
          * @enum {string}
@@ -10035,6 +10307,12 @@ export interface components {
             /** Said */
             said: string;
         };
+        /**
+         * TrialState
+         * @description How far a trial is. Where several hold, the first is told: food in the heat waits for nobody.
+         * @enum {string}
+         */
+        TrialState: "cooking" | "planned" | "tasting" | "out" | "withdrawn" | "tasted" | "cooked" | "designed";
         /**
          * TrialView
          * @description A whole design. `version` goes back as If-Match.
@@ -13101,6 +13379,46 @@ export interface operations {
             };
         };
     };
+    rehearsals_for_real_shifts__uuid_shift_id__for_real_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftView"];
+                };
+            };
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     shift_acts_get_last_times_shifts__uuid_shift_id__last_times_get: {
         parameters: {
             query?: never;
@@ -13212,6 +13530,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProbesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rehearsals_get_rehearsal_shifts__uuid_shift_id__rehearsal_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rehearsals_start_rehearsal_shifts__uuid_shift_id__rehearsal_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearsalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rehearsals_end_rehearsal_shifts__uuid_shift_id__rehearsal_end_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rehearsals_rehearse_shifts__uuid_shift_id__rehearsals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shift_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BesideIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -14346,6 +14796,35 @@ export interface operations {
             };
         };
     };
+    ask_list_filters_trial_filters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialFilters"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     ask_list_trials_trials_get: {
         parameters: {
             query?: {
@@ -14353,6 +14832,12 @@ export interface operations {
                 cursor?: string;
                 /** @description those that were put away, instead of the others */
                 away?: boolean;
+                state?: components["schemas"]["TrialState"] | null;
+                kind?: components["schemas"]["TrialKind"] | null;
+                /** @description of any of its ways */
+                technique?: string;
+                /** @description who designed it or wrote in its log */
+                person?: string | null;
             };
             header?: never;
             path?: never;

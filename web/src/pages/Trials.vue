@@ -6,6 +6,8 @@ import { useRouter } from 'vue-router'
 import { api, sendFile, words, type Schemas } from '../api/client'
 import LoafMark from '../bench/LoafMark.vue'
 import { useSession } from '../session'
+import TrialFilters from './TrialFilters.vue'
+import { useTrialFilters } from './useTrialFilters'
 import AtHome from './AtHome.vue'
 import DeleteTrial from './DeleteTrial.vue'
 import { queryKeys } from '../api/queries/keys'
@@ -14,14 +16,18 @@ const router = useRouter()
 const search = ref('')
 const settled = refDebounced(search, 200)
 const away = ref(false)
+const { filters, asked } = useTrialFilters()
+const said = computed(() => JSON.stringify(asked.value))
 const client = useQueryClient()
-const { data, hasNextPage, fetchNextPage, isLoading } = useInfiniteQuery({
-  queryKey: queryKeys.trials(settled, away),
+const { data, hasNextPage, fetchNextPage, isLoading, error } = useInfiniteQuery({
+  queryKey: queryKeys.trials(settled, away, said),
   initialPageParam: '',
   queryFn: async ({ pageParam }) =>
     (
       await api.GET('/api/v1/trials', {
-        params: { query: { search: settled.value, cursor: pageParam, away: away.value } },
+        params: {
+          query: { search: settled.value, cursor: pageParam, away: away.value, ...asked.value },
+        },
       })
     ).data!,
   getNextPageParam: (last) => last.cursor || undefined,
@@ -122,11 +128,13 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
       <router-link class="act quiet" to="/promises">To try</router-link>
       <button class="act strong" @click="making = true">New trial</button>
     </div>
+    <TrialFilters v-model="filters" />
     <p v-if="importProblem" class="bad" role="alert">{{ importProblem }}</p>
-    <p v-if="!isLoading && !trials.length" class="say">
+    <p v-if="error" class="bad" role="alert">{{ words(error) }}</p>
+    <p v-else-if="!isLoading && !trials.length" class="say">
       {{
-        settled
-          ? 'No trial has all of these words.'
+        settled || said !== '{}'
+          ? 'No trial is all of this. Leave out a word, or choose “Show all”.'
           : away
             ? 'Nothing is put away.'
             : 'No trials yet. Begin with a question: “Which way gives …?”'

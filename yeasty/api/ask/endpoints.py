@@ -30,14 +30,17 @@ from yeasty.api.request import (
 )
 from yeasty.api.shown import shown
 from yeasty.core.ask.kinds import KINDS, varied_by
+from yeasty.core.ask.states import STATE_WORDS, TrialState
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.safety.core_minimum import food_class
 from yeasty.operations.ask import designs
-from yeasty.operations.ask.how_far import how_far
+from yeasty.operations.ask.how_far import HowFar, how_far
 from yeasty.store.ask import queries as trials
+from yeasty.store.ask.queries import Wanted
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.kitchen import people
+from yeasty.store.kitchen.library import known_techniques
 from yeasty.store.kitchen.people_tables import Role
 
 ask = blueprint("ask", "ask")
@@ -50,6 +53,14 @@ class TrialQuery(BaseModel):
     search: str = ""
     cursor: str = ""
     away: bool = Field(default=False, description="those that were put away, instead of the others")
+    state: TrialState | None = None
+    kind: TrialKind | None = None
+    technique: str = Field(default="", max_length=40, description="of any of its ways")
+    person: UUID | None = Field(default=None, description="who designed it or wrote in its log")
+
+    def wanted(self) -> Wanted:
+        """As the store is asked."""
+        return Wanted(self.search, self.away, self.state or "", self.kind or "", self.technique, self.person)
 
 
 class PutAway(BaseModel):
@@ -67,6 +78,7 @@ class TrialCard(BaseModel):
     dish: str
     kind: TrialKind
     updated_at: datetime
+    state: TrialState
     how_far: str
     marks: list[MarkView]
 
@@ -76,6 +88,22 @@ class TrialList(BaseModel):
 
     items: list[TrialCard]
     cursor: str
+
+
+class FilterChoice(BaseModel):
+    """Something to narrow a list by: what is sent, and what it is called."""
+
+    key: str
+    name: str
+
+
+class TrialFilters(BaseModel):
+    """What the list of trials can be narrowed by; techniques and people as far as they occur."""
+
+    states: list[FilterChoice]
+    kinds: list[FilterChoice]
+    techniques: list[FilterChoice]
+    people: list[FilterChoice]
 
 
 class NewTrial(BaseModel):
@@ -127,9 +155,32 @@ def list_kinds() -> Response:
     return answer(KindList(items=items))
 
 
-def _card(t: Trial, words: str) -> TrialCard:
+def _card(t: Trial, far: HowFar) -> TrialCard:
     marks = [mark_view(m.mark) for m in t.methods]
-    return shown(TrialCard, t, id=str(t.id), kind=TrialKind(t.kind), how_far=words, marks=marks)
+    return shown(
+        TrialCard,
+        t,
+        id=str(t.id),
+        kind=TrialKind(t.kind),
+        state=far.state,
+        how_far=far.words,
+        marks=marks,
+    )
+
+
+@ask.get("/trial-filters", responses={200: TrialFilters})
+@require(Role.COOK)
+def list_filters() -> Response:
+    """What the list of trials can be narrowed by."""
+    names = {k: t.name for k, t in known_techniques(db()).items()}
+    return answer(
+        TrialFilters(
+            states=[FilterChoice(key=s, name=w) for s, w in STATE_WORDS.items()],
+            kinds=[FilterChoice(key=k, name=v.name) for k, v in KINDS.items()],
+            techniques=[FilterChoice(key=k, name=names.get(k, k)) for k in trials.techniques_tried(db())],
+            people=[FilterChoice(key=str(i), name=n) for i, n in people.who_sign_in(db())],
+        )
+    )
 
 
 @ask.get("/trials", responses={200: TrialList})
@@ -145,7 +196,7 @@ def list_trials(query: TrialQuery) -> Response:
             raise ApiError(
                 422, "Not understood", "The cursor is not one of this list. Begin again without it."
             ) from None
-    rows = list(trials.search_trials(db(), query.search, after, PAGE + 1, away=query.away))
+    rows = list(trials.search_trials(db(), query.wanted(), after, PAGE + 1))
     more = rows[PAGE - 1] if len(rows) > PAGE else None
     cursor = json.dumps([more.updated_at.isoformat(), str(more.id)]).encode() if more else b""
     words = how_far(db(), [t.id for t in rows[:PAGE]])

@@ -50,7 +50,7 @@ ANALYSIS_VERSION = 19
 SAME_DISH = "same_dish"
 # What readers say and what goes wrong are no evidence.
 LEFT_OUT = frozenset(
-    {"analysis", "draft", "rendering", "publication", "photo", "job", "reader_try", "defect"}
+    {"analysis", "draft", "rendering", "publication", "photo", "job", "reader_try", "defect", "rehearsal"}
 )
 
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.kernel.quantities import say_duration
 from yeasty.core.kernel.text import clock_time
 from yeasty.core.safety.cautions import limits
+from yeasty.store.ask.states import begun
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.tables import Device, Shift
 from yeasty.store.kitchen.queries import the_kitchen
@@ -75,7 +76,7 @@ def _many(n: int, one: str, more: str) -> str:
 
 def _cooking(db: Session, moment: datetime, zone: ZoneInfo) -> list[Waiting]:
     rows = db.execute(
-        select(Shift.id, Shift.trial_id, Trial.title, Shift.serve_from, Shift.last_number)
+        select(Shift.id, Shift.trial_id, Trial.title, Shift.serve_from, begun())
         .join(Trial, Trial.id == Shift.trial_id)
         .where(Shift.ended_at.is_(None), Shift.clock_rate.is_(None), Trial.put_away_at.is_(None))
         .where(Shift.serve_from.between(moment - FORGOTTEN, moment + AHEAD))

@@ -2,13 +2,16 @@
 
 import uuid
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session, selectinload
 
 from yeasty.core.kernel import steps as core_steps
+from yeasty.store.ask.states import state_of
 from yeasty.store.ask.tables import DesignChange, Ingredient, Method, Step, Trial
+from yeasty.store.cook.tables import EntryRow, Shift
 from yeasty.store.kitchen.tables import Appliance
 
 NO_TECHNIQUE = ""
@@ -60,21 +63,51 @@ def steps_of_methods(db: Session, ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, l
     return found
 
 
-def search_trials(
-    db: Session, text: str, after: tuple[datetime, uuid.UUID] | None, most: int, *, away: bool = False
-) -> Sequence[Trial]:
-    """Trials by last change, newest first; every word must occur in title, question, dish or aliases.
+@dataclass(frozen=True)
+class Wanted:
+    """Which trials are looked for; "" or None where it does not matter.
 
-    Those that were put away are out of sight, and alone in it where they are asked for.
+    Attributes
+    ----------
+    words : every one must occur in title, question, dish or aliases
+    away : those that were put away, which are out of sight else
+    technique : of any of its ways; person : changed its design, wrote in its log
     """
+
+    words: str = ""
+    away: bool = False
+    state: str = ""
+    kind: str = ""
+    technique: str = ""
+    person: uuid.UUID | None = None
+
+
+def search_trials(
+    db: Session, wanted: Wanted, after: tuple[datetime, uuid.UUID] | None, most: int
+) -> Sequence[Trial]:
+    """Trials by last change, newest first."""
     query = (
         select(Trial)
-        .where(Trial.put_away_at.is_not(None) if away else Trial.put_away_at.is_(None))
+        .where(Trial.put_away_at.is_not(None) if wanted.away else Trial.put_away_at.is_(None))
         .options(selectinload(Trial.methods))
         .order_by(Trial.updated_at.desc(), Trial.id.desc())
         .limit(most)
     )
-    for word in text.split():
+    if wanted.kind:
+        query = query.where(Trial.kind == wanted.kind)
+    if wanted.state:
+        query = query.where(state_of() == wanted.state)
+    if wanted.technique:
+        query = query.where(Trial.methods.any(Method.technique == wanted.technique))
+    if wanted.person:
+        designed = select(DesignChange.trial_id).where(DesignChange.by == wanted.person)
+        wrote = (
+            select(Shift.trial_id)
+            .join(EntryRow, EntryRow.shift_id == Shift.id)
+            .where(EntryRow.author_id == wanted.person)
+        )
+        query = query.where(or_(Trial.id.in_(designed), Trial.id.in_(wrote)))
+    for word in wanted.words.split():
         like = _like(word)
         query = query.where(
             or_(*(column.ilike(like) for column in (Trial.title, Trial.question, Trial.dish, Trial.aliases)))
@@ -98,6 +131,11 @@ def appliances_of(db: Session, trial: Trial) -> dict[uuid.UUID, Appliance]:
     if not ids:
         return {}
     return {a.id: a for a in db.scalars(select(Appliance).where(Appliance.id.in_(ids)))}
+
+
+def techniques_tried(db: Session) -> list[str]:
+    """Keys of the techniques of any way of any trial."""
+    return sorted(filter(None, db.scalars(select(Method.technique).distinct())))
 
 
 def count_trials(db: Session) -> int:

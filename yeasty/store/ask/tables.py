@@ -271,7 +271,10 @@ class DesignChange(Base):
     by: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("person.id"))
     what: Mapped[str]
     changes: Mapped[list[Any]]
-    __table_args__ = (Index("ix_design_change_trial_id_version", "trial_id", "version"),)
+    __table_args__ = (
+        Index("ix_design_change_trial_id_version", "trial_id", "version"),
+        Index("ix_design_change_by_trial_id", "by", "trial_id"),
+    )
 
 
 class AcceptedDifference(Base):

@@ -2,6 +2,7 @@
 
 import uuid
 from datetime import datetime
+from enum import StrEnum
 from typing import Any
 
 from sqlalchemy import ARRAY, BigInteger, Double, ForeignKey, Identity, Index, LargeBinary, UniqueConstraint
@@ -86,6 +87,35 @@ class Batch(Base):
             str(self.facts.get("together") or ""),
             prepared=sum(1 for s in self.steps if s.get("prepared")),
         )
+
+
+class RehearsalState(StrEnum):
+    """How far a rehearsal's stand-ins are: not taken up yet, at work, at their end, or stopped by a fault."""
+
+    WAITING = "waiting"
+    RUNNING = "running"
+    OVER = "over"
+    FAILED = "failed"
+
+
+class Rehearsal(Base):
+    """The stand-ins of a shift on simulated time: whether one of them cooks, and what goes wrong."""
+
+    __tablename__ = "rehearsal"
+    shift_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("shift.id", ondelete="CASCADE"), primary_key=True)
+    of_shift_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("shift.id", ondelete="SET NULL"), index=True
+    )
+    account_id: Mapped[uuid.UUID | None] = mapped_column(
+        ForeignKey("account.id", ondelete="SET NULL"), index=True
+    )
+    state: Mapped[str] = mapped_column(default=RehearsalState.WAITING.value)
+    problem: Mapped[str] = mapped_column(default="")
+    hands: Mapped[bool]
+    mishaps: Mapped[list[str]] = mapped_column(default=list)
+    seed: Mapped[int] = mapped_column(default=1)
+    begun_at: Mapped[datetime]
+    __table_args__ = (one_of("state", RehearsalState),)
 
 
 class PlanRow(Base):
@@ -175,6 +205,7 @@ class Photo(Base):
 
 
 Index("ix_entry_shift_id_batch_id", EntryRow.shift_id, EntryRow.batch_id)
+Index("ix_entry_author_id_shift_id", EntryRow.author_id, EntryRow.shift_id)
 
 
 class Device(Base):

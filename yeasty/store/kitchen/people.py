@@ -38,6 +38,12 @@ def names_of(db: Session, ids: Collection[uuid.UUID]) -> dict[uuid.UUID, str]:
     return {p.id: p.name for p in db.scalars(select(Person).where(Person.id.in_(ids)))}
 
 
+def who_sign_in(db: Session) -> list[tuple[uuid.UUID, str]]:
+    """Person and name of all who have an account, by name."""
+    rows = db.execute(select(Person.id, Person.name).join(Account, Account.person_id == Person.id))
+    return sorted(((i, n) for i, n in rows), key=lambda r: (r[1].casefold(), str(r[0])))
+
+
 def any_account(db: Session) -> bool:
     """Whether anyone can sign in; where not, the first-time page makes the lead's account."""
     return db.scalar(select(Account.id).limit(1)) is not None

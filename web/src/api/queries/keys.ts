@@ -55,6 +55,7 @@ export const queryKeys = {
   techniqueLibrary: key('technique-library'),
   techniques: key('techniques'),
   trial: key('trial'),
+  trialFilters: key('trial-filters'),
   trials: key('trials'),
   trialsShort: key('trials-short'),
   workbench: key('workbench'),
