@@ -6,6 +6,7 @@ from yeasty.core.cook.mishaps import Mishap, Setting, Trouble, trouble
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.devices.mishaps import Mishaps
+from yeasty.devices.physics import SimulatedBatch
 
 H, F = Attention.HANDS, Attention.FREE
 
@@ -108,3 +109,25 @@ def test_a_forgotten_turn_waits_and_a_probe_out_is_for_the_bench_to_notice() -> 
     assert m.out_of("P") == (600, 840)
     assert m.out_of("O") is None
     assert [s.text for s in m.seen(1e9)] == ["P: nobody thinks of “Turn the tray”"]
+
+
+@pytest.mark.parametrize(("technique", "set_to"), [("oven", 180.0), ("air_fryer", 175.0), ("steamer", None)])
+def test_food_of_a_rehearsal_keeps_to_its_plan_and_that_of_a_simulation_to_its_model(
+    technique: str, set_to: float | None
+) -> None:
+    def minutes_to(core_c: float, food: SimulatedBatch) -> float:
+        food.chamber.celsius = set_to or 100.0
+        for n in range(600):
+            if food.piece.core_c >= core_c:
+                return n / 2
+            food.advance(30.0, True, True, set_to)
+        raise AssertionError("never")
+
+    given = {"shape": "sphere", "thickness_m": 0.05, "start_c": 20.0}
+    model, kept = SimulatedBatch(technique, given, 1), SimulatedBatch(technique, given, 1)
+    planned = 1.7 * minutes_to(74.0, model)
+    kept.keep_to(74.0, 60 * planned, set_to, 6 * 3600)
+    assert minutes_to(74.0, kept) == pytest.approx(planned, rel=0.1)
+    out_of_reach = SimulatedBatch(technique, given, 1)
+    out_of_reach.keep_to(400.0, 600.0, set_to, 3600)
+    assert out_of_reach.pace == 1.0

@@ -33,6 +33,8 @@ PROBES_A_HUB = 6
 # A hub reads this often on the shift's clock, however seldom the stand-ins get a turn [s].
 READS_EVERY_S = 10.0
 TRIES = 40
+# Food that the model has not done by then is left to the model [s].
+LONGEST_S = 8 * 3600.0
 
 
 @dataclass
@@ -93,6 +95,7 @@ class Simulation:
         faults: bool = True,
         hands: bool = False,
         mishaps: Sequence[Trouble] = (),
+        as_planned: bool = False,
         say: Callable[[str], None] = print,
     ) -> None:
         self.kitchen, self.shift, self.seed, self.hands, self.say = kitchen, shift, seed, hands, say
@@ -108,7 +111,7 @@ class Simulation:
                 "is on the kitchen's own clock",
                 "Make a shift on simulated time: real food needs real devices.",
             )
-        self.mishaps = Mishaps(mishaps)
+        self.mishaps, self._as_planned = Mishaps(mishaps), as_planned
         self.batches = {c.batch: self._batch(c, n) for n, c in enumerate(self.bench.chains)}
         self._make_devices(faults)
         self._before = self.bench.clock.at(time.time())
@@ -143,12 +146,16 @@ class Simulation:
             **{k: v for k, v in x["piece"].items() if v not in (None, "")},
         }
         come_up = next((s.duration_s for s in chain.steps if s.phase is Phase.COME_UP), 300.0)
-        return SimulatedBatch(
+        food = SimulatedBatch(
             str(x["technique"]),
             facts,
             self.seed * 1000 + n,
             tau_s=max(60.0, come_up / 1.6) * self.mishaps.slower(chain.batch),
         )
+        until = next((s for s in chain.steps if s.phase is Phase.COOK and s.end_core_c is not None), None)
+        if self._as_planned and until is not None and until.end_core_c is not None:
+            food.keep_to(until.end_core_c, until.duration_s, until.set_point_c, LONGEST_S)
+        return food
 
     def _make_devices(self, faults: bool) -> None:
         ids = [c.batch for c in self.bench.chains]

@@ -141,6 +141,7 @@ class Rehearser:
             seed=seed,
             faults=False,
             hands=hands,
+            as_planned=True,
             mishaps=[t for t in laid if isinstance(t, Trouble)],
             say=lambda _: None,
         )

@@ -46,6 +46,7 @@ export const queryKeys = {
   promises: key('promises'),
   publication: key('publication'),
   readerTries: key('reader-tries'),
+  rehearsal: key('rehearsal'),
   safety: key('safety'),
   scales: key('scales'),
   schools: key('schools'),

@@ -16,7 +16,7 @@ import EntryDialog from './EntryDialog.vue'
 import LogBar from './LogBar.vue'
 import NextCard from './NextCard.vue'
 import ReadyDialog from './ReadyDialog.vue'
-import SimulatedClock from './SimulatedClock.vue'
+import RehearsalBar from './RehearsalBar.vue'
 import TimerStrip from './TimerStrip.vue'
 import { useActs } from './useActs'
 import { useAsked } from './useAsked'
@@ -32,7 +32,7 @@ const shift = String(route.params.shift)
 const session = useSession()
 const whole = useBench(trial, shift)
 provide(BENCH, { ...whole, trial, shift })
-const { bench, clock, standing, steps, batches, problem, live, tick, log, undo } = whole
+const { bench, standing, steps, batches, problem, live, tick, log, undo } = whole
 const zone = computed(() => session.state?.time_zone)
 const ended = computed(() => bench.value?.shift.ended ?? false)
 const narrow = useMediaQuery('(max-width: 900px)')
@@ -167,14 +167,7 @@ const keys = useBenchKeys(
   <p v-if="problem" class="bad page" role="alert">{{ problem }}</p>
   <main v-if="bench" class="bench" :class="{ rows: asRows, big: big === 'on' }">
     <section class="left">
-      <SimulatedClock
-        v-if="bench.shift.simulated"
-        :shift="shift"
-        :rate="clock.rate"
-        :now="tick"
-        :zone="zone"
-        @problem="problem = $event"
-      />
+      <RehearsalBar v-if="bench.shift.simulated" :zone="zone" />
       <NextCard
         ref="card"
         :actions="actions"

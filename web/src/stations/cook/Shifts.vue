@@ -7,6 +7,7 @@ import LoafMark from '../../bench/LoafMark.vue'
 import { clock, quantityText, type Quantity } from '../../bench/units'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import { useTrial } from '../useTrial'
+import RehearseShift from './RehearseShift.vue'
 import { queryKeys } from '../../api/queries/keys'
 
 const id = String(useRoute().params.trial)
@@ -52,6 +53,7 @@ watch(
   },
 )
 const problem = ref('')
+const rehearsing = ref('')
 async function make() {
   try {
     const { data } = await api.POST('/api/v1/trials/{trial_id}/shifts', {
@@ -130,11 +132,18 @@ const day = (at: number) =>
           </td>
           <td class="row">
             <router-link class="act" :to="`/trials/${id}/cook/${s.id}`">Open the bench</router-link
+            ><button
+              v-if="!s.begun && !s.simulated && !s.written_up && !s.ended"
+              class="act quiet"
+              @click="rehearsing = s.id"
+            >
+              Rehearse</button
             ><button v-if="!s.begun" class="act quiet" @click="remove(s.id)">Remove</button>
           </td>
         </tr>
       </tbody>
     </table>
+    <RehearseShift v-if="rehearsing" :trial="id" :shift="rehearsing" @close="rehearsing = ''" />
     <hr class="rule" />
     <h2>Plan a shift</h2>
     <form class="stack" @submit.prevent="make">
@@ -209,9 +218,8 @@ const day = (at: number) =>
         >
       </div>
       <p v-if="form.simulated" class="soft small">
-        Its batches never count as evidence. Stand-ins for thermometers, scale and meters are driven by
-        <code>yeasty simulate --shift …</code> with the last part of the bench’s address; with
-        <code>--hands</code> they tap too.
+        Its batches never count as evidence. Stand-ins for food, thermometers, scale and meters are called at
+        its bench. A shift that is planned is rehearsed by its own button above.
       </p>
       <p v-if="form.written_up" class="soft small">
         Its bench opens with a table for the times on your paper. Its batches count as evidence, marked as
