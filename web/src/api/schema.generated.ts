@@ -1862,6 +1862,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trial-proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a new trial most likely is, to be looked at and confirmed; nothing is made. */
+        post: operations["ask_propose_trial_trial_proposals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials": {
         parameters: {
             query?: never;
@@ -5386,6 +5403,22 @@ export interface components {
             perishable: boolean;
         };
         /**
+         * FoodProposal
+         * @description A kind of food, "" where no word tells, and why it is proposed.
+         */
+        FoodProposal: {
+            /**
+             * Food Class
+             * @default
+             */
+            food_class?: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
          * ForecastView
          * @description A batch's core ahead of now; moments in seconds since 1970, curve as [time, low, middle, high] in
          *     °C.
@@ -5956,6 +5989,22 @@ export interface components {
             watched_s: number;
         };
         /**
+         * JudgedProposal
+         * @description Something to judge, on a scale of how much, and why it is proposed.
+         */
+        JudgedProposal: {
+            /** High Words */
+            high_words: string;
+            /** Low Words */
+            low_words: string;
+            /** Name */
+            name: string;
+            /** Weight */
+            weight: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * Kept
          * @description A trouble of the library. `id` is "" and `taken_up` false for what ships and nobody touched yet.
          */
@@ -6009,7 +6058,8 @@ export interface components {
         };
         /**
          * KindView
-         * @description A kind of trial: what it is called, when to choose it, what it asks of the later stations.
+         * @description A kind of trial: what it is called, when to choose it, what it asks of the later stations; and whether
+         *     its ways come from a layout of its own.
          */
         KindView: {
             /** Asks */
@@ -6017,6 +6067,8 @@ export interface components {
                 [key: string]: string;
             };
             kind: components["schemas"]["TrialKind"];
+            /** Laid Out */
+            laid_out: boolean;
             /** Least */
             least: number;
             /** Most */
@@ -7178,6 +7230,11 @@ export interface components {
          * @description A question, a dish and a kind.
          */
         NewTrial: {
+            /**
+             * Core C
+             * @default null
+             */
+            core_c?: (string | number) | null;
             /** Dish */
             dish: string;
             /**
@@ -7185,10 +7242,32 @@ export interface components {
              * @default
              */
             food_class?: string;
+            /**
+             * Judged
+             * @default []
+             */
+            judged?: components["schemas"]["AttributeIn"][];
             /** @default side_by_side */
             kind?: components["schemas"]["TrialKind"];
+            /**
+             * Piece Kg
+             * @default null
+             */
+            piece_kg?: (string | number) | null;
+            /**
+             * Pieces
+             * @description of a batch
+             * @default null
+             */
+            pieces?: number | null;
             /** Question */
             question: string;
+            /**
+             * Techniques
+             * @description one way each, with the kitchen's own appliances
+             * @default []
+             */
+            techniques?: string[];
             /**
              * Title
              * @default
@@ -8170,6 +8249,38 @@ export interface components {
             trial: string;
             /** Trial Id */
             trial_id: string | null;
+        };
+        /**
+         * ProposalIn
+         * @description The words of a new trial so far.
+         */
+        ProposalIn: {
+            /**
+             * Dish
+             * @default
+             */
+            dish?: string;
+            /**
+             * Question
+             * @default
+             */
+            question?: string;
+            /**
+             * Techniques
+             * @default []
+             */
+            techniques?: string[];
+        };
+        /**
+         * ProposalView
+         * @description What a new trial most likely is, each with why; `earlier` is the trial of this dish that it is from.
+         */
+        ProposalView: {
+            /** Earlier */
+            earlier: string;
+            food: components["schemas"]["FoodProposal"];
+            /** Judged */
+            judged: components["schemas"]["JudgedProposal"][];
         };
         /**
          * Protocol
@@ -14812,6 +14923,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialFilters"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    ask_propose_trial_trial_proposals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, sendFile, words, type Schemas } from '../api/client'
 import LoafMark from '../bench/LoafMark.vue'
@@ -9,6 +9,7 @@ import { useSession } from '../session'
 import TrialFilters from './TrialFilters.vue'
 import { useTrialFilters } from './useTrialFilters'
 import AtHome from './AtHome.vue'
+import NewTrial from './NewTrial.vue'
 import DeleteTrial from './DeleteTrial.vue'
 import { queryKeys } from '../api/queries/keys'
 
@@ -52,27 +53,6 @@ async function putAway(trial: string) {
 }
 const deleting = ref<Schemas['TrialCard'] | null>(null)
 const making = ref(false)
-const form = reactive({
-  question: '',
-  dish: '',
-  title: '',
-  kind: 'side_by_side' as Schemas['TrialKind'],
-  food_class: '',
-})
-const { data: safety } = useQuery({
-  queryKey: queryKeys.safety(),
-  enabled: making,
-  queryFn: async () => (await api.GET('/api/v1/safety')).data!,
-})
-const problem = ref('')
-async function make() {
-  try {
-    const { data } = await api.POST('/api/v1/trials', { body: form })
-    if (data) await router.push(`/trials/${data.id}/ask`)
-  } catch (error) {
-    problem.value = words(error)
-  }
-}
 const file = ref<HTMLInputElement>()
 const importProblem = ref('')
 async function bringIn(event: Event) {
@@ -95,7 +75,6 @@ const { data: kindList } = useQuery({
 const kinds = computed(
   () => Object.fromEntries((kindList.value ?? []).map((k) => [k.kind, k.name])) as Record<string, string>,
 )
-const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.asks.decide)
 </script>
 
 <template>
@@ -185,45 +164,7 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
       </button>
     </p>
     <button v-if="hasNextPage" class="act quiet" @click="fetchNextPage()">More</button>
-    <el-dialog v-model="making" title="A new trial" width="800" top="4vh">
-      <form class="stack" @submit.prevent="make">
-        <label class="field"
-          >What are you finding out?<el-input
-            v-model="form.question"
-            name="question"
-            type="textarea"
-            :rows="2"
-            placeholder="Which way gives a thin crust and a moist crumb within the hour?"
-        /></label>
-        <label class="field"
-          >Dish<el-input v-model="form.dish" name="dish" placeholder="filled yeast buns"
-        /></label>
-        <label class="field"
-          >Short title (if other than the dish)<el-input v-model="form.title" name="title"
-        /></label>
-        <label class="field"
-          >Kind of food, for safety<el-select
-            v-model="form.food_class"
-            placeholder="not said yet"
-            name="food-class"
-            ><el-option v-for="f in safety?.foods" :key="f.key" :value="f.key" :label="f.name" /></el-select
-        ></label>
-        <fieldset class="wants">
-          <legend>What do you want to know?</legend>
-          <el-radio-group v-model="form.kind" aria-label="What do you want to know?">
-            <el-radio v-for="k in kindList" :key="k.kind" :value="k.kind"
-              >{{ k.wants }} <span class="soft small">{{ k.name }}: {{ k.what }}</span></el-radio
-            >
-          </el-radio-group>
-        </fieldset>
-        <p v-if="asks" class="soft small">It asks Decide: {{ asks }}</p>
-        <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-        <div class="row">
-          <button class="act strong">Begin</button
-          ><button type="button" class="act quiet" @click="making = false">Not now</button>
-        </div>
-      </form>
-    </el-dialog>
+    <NewTrial v-if="making" @close="making = false" />
   </main>
 </template>
 
@@ -237,26 +178,6 @@ const asks = computed(() => kindList.value?.find((k) => k.kind === form.kind)?.a
 .search {
   width: 320px;
   max-width: 100%;
-}
-.wants {
-  border: 0;
-  padding: 0;
-  margin: 0;
-}
-.wants legend {
-  font-weight: 700;
-}
-.wants .el-radio-group {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(280px, 1fr));
-  gap: var(--gap-0) var(--gap-4);
-}
-.wants .el-radio {
-  white-space: normal;
-  margin-right: 0;
-}
-.wants .small {
-  display: block;
 }
 .list {
   list-style: none;

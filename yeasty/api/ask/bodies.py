@@ -1,6 +1,6 @@
 """What is sent to Ask: a trial's words, attributes, methods, steps and the shared preparation."""
 
-from typing import Annotated
+from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import BaseModel, Field
@@ -14,7 +14,7 @@ from yeasty.api.request import (
     Temperature,
 )
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
-from yeasty.core.kernel.scales import Scale
+from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import Attention, EndRule, Phase
 
 
@@ -53,6 +53,12 @@ class AttributeIn(BaseModel):
     high_words: str = Field(default="", max_length=100)
     high_is_better: bool = True
     words: list[Annotated[str, Field(min_length=1, max_length=60)]] = Field(default=[], max_length=30)
+
+
+def asked(row: AttributeIn) -> dict[str, Any]:
+    """A question as it is kept; what cannot be averaged counts in no score."""
+    weight = row.weight if SCALES[row.scale].weighs else 0.0
+    return row.model_dump() | {"scale": row.scale.value, "weight": weight}
 
 
 class AttributesIn(BaseModel):

@@ -3,13 +3,13 @@
 import base64
 import json
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from flask import Response
 from pydantic import BaseModel, Field
 
-from yeasty.api.ask.bodies import TrialChange
+from yeasty.api.ask.bodies import AttributeIn, TrialChange, asked
 from yeasty.api.ask.opened import open_trial, whole
 from yeasty.api.ask.views import (
     AnswerScaleView,
@@ -22,6 +22,9 @@ from yeasty.api.ask.views import (
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError
 from yeasty.api.request import (
+    Blank,
+    Mass,
+    Temperature,
     answer,
     db,
     done,
@@ -30,10 +33,12 @@ from yeasty.api.request import (
 )
 from yeasty.api.shown import shown
 from yeasty.core.ask.kinds import KINDS, varied_by
+from yeasty.core.ask.proposals import FoodProposal, JudgedProposal
 from yeasty.core.ask.states import STATE_WORDS, TrialState
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.safety.core_minimum import food_class
 from yeasty.operations.ask import designs
+from yeasty.operations.ask.beginning import LAID_OUT, Beginning, begin, propose
 from yeasty.operations.ask.how_far import HowFar, how_far
 from yeasty.store.ask import queries as trials
 from yeasty.store.ask.queries import Wanted
@@ -114,6 +119,29 @@ class NewTrial(BaseModel):
     dish: str = Field(min_length=1, max_length=200)
     kind: TrialKind = TrialKind.SIDE_BY_SIDE
     food_class: str = Field(default="", max_length=40)
+    techniques: list[Annotated[str, Field(max_length=40)]] = Field(
+        default=[], max_length=48, description="one way each, with the kitchen's own appliances"
+    )
+    judged: list[AttributeIn] = Field(default=[], max_length=30)
+    pieces: Annotated[int, Field(ge=1, le=10_000)] | None = Field(default=None, description="of a batch")
+    piece_kg: Annotated[Mass | None, Blank] = None
+    core_c: Annotated[Temperature | None, Blank] = None
+
+
+class ProposalView(BaseModel):
+    """What a new trial most likely is, each with why; `earlier` is the trial of this dish that it is from."""
+
+    food: FoodProposal
+    judged: list[JudgedProposal]
+    earlier: str
+
+
+class ProposalIn(BaseModel):
+    """The words of a new trial so far."""
+
+    dish: str = Field(default="", max_length=200)
+    question: str = Field(default="", max_length=1000)
+    techniques: list[Annotated[str, Field(max_length=40)]] = Field(default=[], max_length=48)
 
 
 class AnswerScaleList(BaseModel):
@@ -123,7 +151,9 @@ class AnswerScaleList(BaseModel):
 
 
 class KindView(BaseModel):
-    """A kind of trial: what it is called, when to choose it, what it asks of the later stations."""
+    """A kind of trial: what it is called, when to choose it, what it asks of the later stations; and whether
+    its ways come from a layout of its own.
+    """
 
     kind: TrialKind
     name: str
@@ -131,6 +161,7 @@ class KindView(BaseModel):
     wants: str
     least: int
     most: int
+    laid_out: bool
     asks: dict[str, str]
 
 
@@ -151,7 +182,7 @@ def list_scales() -> Response:
 @require(Role.COOK)
 def list_kinds() -> Response:
     """The nine kinds of trial."""
-    items = [shown(KindView, v, kind=k, asks=dict(v.asks)) for k, v in KINDS.items()]
+    items = [shown(KindView, v, kind=k, laid_out=k in LAID_OUT, asks=dict(v.asks)) for k, v in KINDS.items()]
     return answer(KindList(items=items))
 
 
@@ -208,10 +239,17 @@ def list_trials(query: TrialQuery) -> Response:
 @require(Role.COOK)
 def new_trial(body: NewTrial) -> Response:
     """A new trial."""
-    trial = designs.new_trial(db(), title=body.title, question=body.question, dish=body.dish, kind=body.kind)
-    if body.food_class:
-        trial.food_class = food_class(body.food_class).key
+    given = body.model_dump(exclude={"judged", "kind"})
+    judged = [asked(row) for row in body.judged]
+    trial = begin(db(), Beginning(**given, kind=body.kind, judged=judged))
     return whole(open_trial(trial.id), 201)
+
+
+@ask.post("/trial-proposals", responses={200: ProposalView})
+@require(Role.COOK)
+def propose_trial(body: ProposalIn) -> Response:
+    """What a new trial most likely is, to be looked at and confirmed; nothing is made."""
+    return answer(shown(ProposalView, propose(db(), body.dish, body.question, body.techniques)))
 
 
 @ask.get("/trials/<uuid:trial_id>", responses={200: TrialView})

@@ -1,19 +1,18 @@
 """Ask: what is judged, methods, their steps and hazards, the shared preparation."""
 
-from typing import Any
 from uuid import uuid4
 
 from flask import Response
 from pydantic import BaseModel, Field
 
 from yeasty.api.ask.bodies import (
-    AttributeIn,
     AttributesIn,
     LoadsIn,
     MethodChange,
     NewMethod,
     PreparationIn,
     StepsIn,
+    asked,
 )
 from yeasty.api.ask.opened import MethodPath, method_of, open_trial, whole
 from yeasty.api.ask.views import (
@@ -27,7 +26,6 @@ from yeasty.api.request import (
     me,
     require,
 )
-from yeasty.core.kernel.scales import SCALES
 from yeasty.core.kernel.steps import Step
 from yeasty.operations.ask import designs, hazards
 from yeasty.store.kitchen import library
@@ -37,18 +35,12 @@ from yeasty.store.kitchen.people_tables import Role
 methods = blueprint("methods", "ask")
 
 
-def _asked(row: AttributeIn) -> dict[str, Any]:
-    """A question as it is kept; what cannot be averaged counts in no score."""
-    weight = row.weight if SCALES[row.scale].weighs else 0.0
-    return row.model_dump() | {"scale": row.scale.value, "weight": weight}
-
-
 @methods.put("/trials/<uuid:trial_id>/attributes", responses={200: TrialView})
 @require(Role.COOK)
 def set_attributes(path: TrialPath, body: AttributesIn) -> Response:
     """Replace what tasters are asked."""
     trial = open_trial(path.trial_id, edit=True)
-    designs.set_attributes(db(), trial, [_asked(i) for i in body.items])
+    designs.set_attributes(db(), trial, [asked(i) for i in body.items])
     return whole(trial)
 
 

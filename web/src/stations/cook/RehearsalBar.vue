@@ -16,6 +16,8 @@ const { rehearsal, problem, going, start, end, look } = useRehearsal(shift)
 const asking = ref(false)
 const reading = ref(false)
 const ended = computed(() => bench.value!.shift.ended)
+// What is all done needs nobody any more.
+const left = computed(() => rehearsal.value?.state !== 'over' || !!rehearsal.value.report?.skipped.length)
 const said = computed(() => {
   const r = rehearsal.value
   if (!r?.state) return 'No stand-ins yet.'
@@ -66,7 +68,7 @@ async function forReal() {
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="row">
       <button v-if="going" class="act quiet" @click="end">End the rehearsal</button>
-      <button v-else-if="!ended" class="act" @click="asking = true">
+      <button v-else-if="!ended && left" class="act" @click="asking = true">
         {{ rehearsal?.state ? 'Go on with stand-ins' : 'Call stand-ins' }}
       </button>
       <button v-if="rehearsal?.report" class="act quiet" @click="read">What it shows</button>
