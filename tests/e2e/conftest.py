@@ -147,6 +147,14 @@ def trial_called(page: Page, name: str | re.Pattern[str]) -> Locator:
     return page.get_by_role("list", name="All trials").get_by_role("link", name=name).first
 
 
+def judge_nothing_yet(page: Page) -> None:
+    """Strike out all that a new trial's dialog proposes to judge."""
+    proposed = page.get_by_role("group", name="What is judged").get_by_role("button", pressed=True)
+    proposed.first.wait_for()
+    while proposed.count():
+        proposed.first.click()
+
+
 def bench_of(page: Page, address: str, word: str) -> str:
     """The address of a trial's current bench, and where its page is opened."""
     trial_called(page, word).click()

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.conftest import copy_of
-from tests.e2e.conftest import Served, bench_of, serve, sign_in, stop
+from tests.e2e.conftest import Served, bench_of, judge_nothing_yet, serve, sign_in, stop
 from yeasty.process import cluster
 
 Context = Callable[..., BrowserContext]
@@ -50,6 +50,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
     page.fill("textarea[name=question]", "Which way keeps cauliflower florets moist and browned?")
     page.fill("input[name=dish]", "cauliflower florets")
     choose_food(page, "vegetables, fruit, pulses")
+    judge_nothing_yet(page)
     page.get_by_role("button", name="Begin").click()
     page.get_by_text("Before it can be set up").wait_for()
     for technique in ("Oven", "Microwave"):

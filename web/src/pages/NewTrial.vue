@@ -8,7 +8,8 @@ import { useNewTrial } from './useNewTrial'
 
 const emit = defineEmits<{ close: [] }>()
 const router = useRouter()
-const { form, kinds, kind, safety, offered, proposed, chosen, judged, why, problem, ...acts } = useNewTrial()
+const { form, kinds, kind, safety, offered, proposed, chosen, judgeable, judged, why, problem, ...acts } =
+  useNewTrial()
 const more = ref(false)
 const busy = ref(false)
 async function make() {
@@ -103,17 +104,17 @@ async function make() {
         ></label>
         <p v-if="why" class="soft small proposed">Proposed {{ why }}. Look whether it is so.</p>
       </div>
-      <div v-if="proposed?.judged.length" class="wants">
+      <div v-if="judgeable.length" class="wants">
         <p class="name">What is judged</p>
         <Toggles
           label="What is judged"
-          :of="proposed.judged.map((j) => [j.name, `${j.name}: ${j.low_words} … ${j.high_words}`])"
+          :of="judgeable.map((j) => [j.name, `${j.name}: ${j.low_words} … ${j.high_words}`])"
           :on="judged.map((j) => j.name)"
           @toggle="acts.strike"
         />
         <p class="soft small">
           {{
-            proposed.earlier
+            proposed?.earlier
               ? `As in “${proposed.earlier}”.`
               : 'Proposed by dish and ways; strike out what you do not ask.'
           }}

@@ -73,7 +73,9 @@ export function useNewTrial() {
   const why = computed(() =>
     form.food_class && form.food_class === proposed.value?.food.food_class ? proposed.value.food.why : '',
   )
-  const judged = computed(() => proposed.value?.judged.filter((j) => !struck.value.includes(j.name)) ?? [])
+  /** Ways that are screened get a word each; nobody scores them. */
+  const judgeable = computed(() => (form.kind === 'screening' ? [] : (proposed.value?.judged ?? [])))
+  const judged = computed(() => judgeable.value.filter((j) => !struck.value.includes(j.name)))
   const strike = (name: string) =>
     (struck.value = struck.value.includes(name)
       ? struck.value.filter((n) => n !== name)
@@ -119,6 +121,7 @@ export function useNewTrial() {
     offered,
     proposed,
     chosen,
+    judgeable,
     judged,
     why,
     problem,

@@ -1,0 +1,141 @@
+"""The first hour: from nothing to the heat in few touches, a shift rehearsed, the list narrowed."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import BrowserContext, Locator, Page, expect
+
+from tests.e2e.conftest import Served, sign_in, trial_called
+from yeasty.devices.kitchen import Kitchen
+
+MOST_TOUCHES = 30
+
+
+class Counted:
+    """Touches: a press, a choice, a field filled count one each."""
+
+    def __init__(self) -> None:
+        self.touches = 0
+
+    def press(self, what: Locator) -> None:
+        self.touches += 1
+        what.click()
+
+    def fill(self, page: Page, field: str, words: str) -> None:
+        self.touches += 1
+        page.fill(field, words)
+
+
+def test_from_a_new_trial_to_the_first_heat_of_three_ways(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    page = context().new_page()
+    sign_in(page, served.address)
+    by = Counted()
+    by.press(page.get_by_role("button", name="New trial"))
+    by.fill(page, "textarea[name=question]", "Which way keeps leeks bright and tender?")
+    by.fill(page, "input[name=dish]", "leeks in rounds")
+    ways = page.get_by_role("group", name="Which ways")
+    for name in ("Microwave", "Pan", "Pressure cooker"):
+        by.press(ways.get_by_role("button", name=name, exact=True))
+    expect(page.get_by_role("dialog")).to_contain_text("Proposed from “leeks”")
+    expect(page.get_by_role("group", name="What is judged")).to_contain_text("Tenderness")
+    by.press(page.get_by_role("button", name="Begin"))
+    expect(page.get_by_role("heading", level=1)).to_contain_text(
+        "3 methods side by side, judged on tenderness"
+    )
+    by.press(page.get_by_role("navigation", name="Stations").get_by_text("Cook", exact=True))
+    by.press(page.get_by_role("button", name="Plan it"))
+    page.wait_for_url("**/cook/*")
+    card = page.locator(".card h1")
+    expect(card).to_contain_text(re.compile(r"\w"), timeout=90_000)
+    for _ in range(12):
+        ready = page.get_by_role("button", name=re.compile("^All .* start$"))
+        early = page.get_by_role("button", name=re.compile("^Yes, "))
+        if ready.is_visible():
+            by.press(ready)
+        elif early.is_visible():
+            by.press(early)
+        else:
+            by.press(page.locator(".card .act.main"))
+        page.wait_for_timeout(500)
+        if {e["kind"] for e in bench(page, served)["entries"]} & {"started", "in"}:
+            break
+    assert {e["kind"] for e in bench(page, served)["entries"]} & {"started", "in"}
+    assert by.touches <= MOST_TOUCHES, by.touches
+    print("touches", by.touches)
+
+
+def bench(page: Page, served: Served) -> dict[str, list[dict[str, str]]]:
+    shift = page.url.rsplit("/", 1)[1].split("?")[0]
+    found = page.request.get(f"{served.address}/api/v1/shifts/{shift}/bench").json()
+    return {"entries": found["entries"]}
+
+
+def test_a_shift_is_rehearsed_by_buttons_and_then_cooked_for_real(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    kitchen = Kitchen(served.address)
+    kitchen.sign_in("lead", "flour-water-salt")
+    t = kitchen.ask(
+        "POST",
+        "/trials",
+        {
+            "question": "Which way is quicker?",
+            "dish": "leeks, rehearsed",
+            "food_class": "plant",
+            "techniques": ["microwave", "pan"],
+            "judged": [{"name": "Taste", "scale": "intensity"}],
+        },
+    )
+    page = context().new_page()
+    sign_in(page, served.address)
+    trial_called(page, "leeks, rehearsed").click()
+    page.get_by_role("navigation", name="Stations").get_by_text("Cook", exact=True).click()
+    page.get_by_role("button", name="Plan it").click()
+    page.wait_for_url("**/cook/*")
+    real = page.url
+    page.get_by_text("next for your hands").wait_for()
+    page.get_by_role("navigation", name="Stations").get_by_text("Cook", exact=True).click()
+    page.get_by_role("button", name="Rehearse").click()
+    form = page.get_by_role("dialog")
+    # No pressure here, so it can't come late.
+    expect(form.get_by_role("checkbox", name=re.compile("Pressure comes late"))).to_be_disabled()
+    form.get_by_text("A probe slips out").click()
+    form.get_by_role("button", name="Begin the rehearsal").click()
+    clock = page.get_by_text("Simulated time", exact=True)
+    clock.wait_for()
+    assert page.url != real
+    expect(page.get_by_text("A stand-in cooks.")).to_be_visible()
+    page.get_by_role("button", name="60×").click()
+    told = page.get_by_role("dialog", name="What the rehearsal showed")
+    told.wait_for(timeout=240_000)
+    expect(told).to_contain_text("All plates met when they were to")
+    expect(told.get_by_role("heading", name="To have ready")).to_be_visible()
+    told.get_by_role("button", name="Cook it for real").click()
+    page.wait_for_url(real)
+    expect(clock).to_be_hidden()
+    rows = kitchen.ask("GET", "/trials?search=rehearsed")["items"]
+    assert [r["state"] for r in rows if r["id"] == t["id"]] == ["planned"]
+
+
+def test_the_list_is_narrowed_and_going_back_finds_it_again(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    page = context().new_page()
+    sign_in(page, served.address)
+    everything = page.get_by_role("list", name="All trials").get_by_role("listitem")
+    everything.first.wait_for()
+    before = everything.count()
+    page.get_by_role("group", name="Show only").locator(".el-select").first.click()
+    page.get_by_role("option", name="page out", exact=True).click()
+    expect(everything.first).to_contain_text("page out")
+    assert 0 < everything.count() < before
+    assert everything.count() == everything.filter(has_text="page out").count()
+    everything.first.get_by_role("link").click()
+    page.wait_for_url("**/ask")
+    page.go_back()
+    page.wait_for_url("**/?state=out")
+    expect(everything.first).to_contain_text("page out")
+    page.get_by_role("button", name="Show all").click()
+    expect(everything).to_have_count(before)
