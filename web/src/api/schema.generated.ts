@@ -3918,8 +3918,6 @@ export interface components {
             curves: components["schemas"]["CurveView"][];
             /** Entries */
             entries: components["schemas"]["EntryView"][];
-            /** Gaps */
-            gaps: string[];
             /** Incarnation */
             incarnation: string;
             /** Mains */
@@ -7458,6 +7456,8 @@ export interface components {
             running: components["schemas"]["CircuitView"][];
             /** Twice */
             twice: components["schemas"]["TwiceView"][];
+            /** Unmeasured */
+            unmeasured: components["schemas"]["Unmeasured"][];
         };
         /**
          * OwnFigure
@@ -10647,6 +10647,29 @@ export interface components {
             under: string;
             /** Words */
             words: string;
+        };
+        /**
+         * Unmeasured
+         * @description A measure that a batch lacks and others have.
+         *
+         *     Attributes
+         *     ----------
+         *     batch : its id; kind, of : what to log, as "weight" and "drip"; measure : both, as a person says it
+         *     too_late : it can't be had any more
+         *     sentence : what to do, and until when
+         */
+        Unmeasured: {
+            /** Batch */
+            batch: string;
+            kind: components["schemas"]["EntryKind"];
+            /** Measure */
+            measure: string;
+            /** Of */
+            of: string;
+            /** Sentence */
+            sentence: string;
+            /** Too Late */
+            too_late: boolean;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {

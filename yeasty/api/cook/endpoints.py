@@ -43,7 +43,6 @@ from yeasty.api.request import after_commit, answer, db, done, each, me, plain, 
 from yeasty.api.shown import shown
 from yeasty.api.streams import streamed
 from yeasty.core.cook.departures import departures
-from yeasty.core.cook.measures import Standing, gaps
 from yeasty.core.cook.payloads import check_payload
 from yeasty.core.cook.probe_log import thin
 from yeasty.core.cook.problem import usual_window_s
@@ -211,11 +210,6 @@ def get_bench(path: ShiftPath) -> Response:
     # One tap for what is done once: in a vessel in common, or a preheat that serves several.
     hobs = {str(s["appliance"]) for b in shift.batches for s in b.steps if s.get("appliance_kind") == "hob"}
     groups = {**(preheated_together(chains, plan.planned(), hobs) if plan else {}), **share_groups(chains)}
-    measured = {
-        b.method.tag: m
-        for b, m in making.trial_measures(db(), trial.id)
-        if b.shift_id == shift.id and m.complete and m.standing in (Standing.JUDGED, Standing.SIMULATED)
-    }
     return answer(
         BenchView(
             shift=shift_view(shift, len(shift.batches), begun=bool(entries)),
@@ -252,7 +246,6 @@ def get_bench(path: ShiftPath) -> Response:
             number=max([e.number for e in entries] + [plan.number if plan else 0]),
             server_now=time.time(),
             incarnation=str(the_kitchen(db()).incarnation),
-            gaps=gaps(measured),
             circuits=[
                 shown(CircuitLimit, c, limit_w=Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w())
                 for c in circuits(db())

@@ -17,6 +17,7 @@ from yeasty.api.request import db, require, system, told
 from yeasty.api.shared_answers import shared
 from yeasty.api.shown import shown
 from yeasty.core.cook.probe_faults import Doubt
+from yeasty.core.cook.unmeasured import Unmeasured
 from yeasty.core.kernel.quantities import say_temperature
 from yeasty.core.kernel.text import clock_time
 from yeasty.core.safety.circuits import CODES_FIRST
@@ -116,6 +117,7 @@ class OutlookView(BaseModel):
     running: list[CircuitView]
     carrying: list[str]
     twice: list[TwiceView]
+    unmeasured: list[Unmeasured]
     codes_first: str
     reckoning: bool
     made_at: float
@@ -232,6 +234,7 @@ def outlook_view(shift: Shift) -> OutlookView:
         running=[shown(CircuitView, c, unknown=bool(c.unknown)) for c in found.running],
         carrying=list(found.carrying),
         twice=[shown(TwiceView, t) for t in found.twice],
+        unmeasured=list(found.unmeasured),
         codes_first=CODES_FIRST,
         reckoning=reckoning,
         made_at=now,

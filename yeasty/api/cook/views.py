@@ -254,7 +254,6 @@ class BenchView(BaseModel):
     number: int
     server_now: float
     incarnation: str
-    gaps: list[str]
     circuits: list[CircuitLimit]
     mains: dict[str, MainsView]
 

@@ -13,11 +13,12 @@ from typing import Any
 from yeasty.core.cook.bench import BenchState, RunState, bench_state, runs_alone
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.standing import effective
+from yeasty.core.cook.unmeasured import waived
 from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
 from yeasty.core.kernel.steps import RANGED_PHASES, EndRule, Phase, Step, chain_of, preheats_beside
 from yeasty.core.workbench.yields import WEIGHING_KG, losses, shrinks
 
-FOLD_VERSION = 6
+FOLD_VERSION = 7
 # What calls the cook back to a batch that is in the heat; looks this near each other are one [s].
 CALLS = frozenset(
     {
@@ -86,6 +87,7 @@ class BatchMeasures:
     tallies : of so many pieces so many were it: name, how many, of how many; the last count of a name stands
     looks : what was seen of a face: face ("" where none was named), moment, words
     contradicted : records of one thing that cannot both be so, in words; the later stands
+    waived : measures of which it was said that they do not apply
     lowest_core_c : the highest core of the coldest piece that was read, None where none was
     """
 
@@ -115,6 +117,7 @@ class BatchMeasures:
     looks: tuple[tuple[str, float, str], ...] = ()
     contradicted: tuple[str, ...] = ()
     lowest_core_c: float | None = None
+    waived: frozenset[str] = frozenset()
 
 
 class _Clocked:
@@ -308,6 +311,7 @@ def measures(
         looks=tuple(said.looks),
         contradicted=said.contradicted(),
         lowest_core_c=min(cores.values(), default=None),
+        waived=waived(mine),
     )
 
 
@@ -352,7 +356,9 @@ def gaps(per_method: dict[str, BatchMeasures]) -> list[str]:
     asked.append(("core temperature", {tag: m.highest_core_c is not None for tag, m in per_method.items()}))
     asked.append(("energy", {tag: m.energy_j is not None for tag, m in per_method.items()}))
     for what, has in asked:
-        if any(has.values()) and not all(has.values()):
-            without = ", ".join(tag for tag, yes in has.items() if not yes)
+        # What was said not to apply is no gap.
+        left = [tag for tag, yes in has.items() if not yes and what not in per_method[tag].waived]
+        if any(has.values()) and left:
+            without = ", ".join(left)
             found.append(f"{what}: {NOT_YET} {without}")
     return found

@@ -35,7 +35,8 @@ FACES = ("top", "underside", "cut", "crumb", "drip")
 PLACES = ("core", "chamber", "surface")
 WATER = ("right", "low", "topped up", "not looked")
 # What somebody can state of a batch, because no instrument tells it; see `yeasty.core.safety.asked`.
-QUESTIONS = ("pulses_boiled", "hazards_known", "food_known")
+# "applies" is about a measure that other batches have: see `yeasty.core.cook.unmeasured`.
+QUESTIONS = ("pulses_boiled", "hazards_known", "food_known", "applies")
 NUISANCES = ("smell", "spatter", "noise", "heat", "watching")
 
 Payload = Mapping[str, Any]
@@ -222,6 +223,7 @@ RULES: Mapping[K, tuple[Rule, ...]] = {
         one_of("question", QUESTIONS),
         one_of("answer", ("yes", "no")),
         text("text", required=False, blank=True),
+        text("measure", 100, required=False),
     ),
 }
 _AT = number("at", 0, 1e11, "s", required=False)

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.bench import RunState, StepRun, bench_state
 from yeasty.core.cook.probe_faults import Doubt, doubt
 from yeasty.core.cook.twice import Twice, logged_twice
+from yeasty.core.cook.unmeasured import Unmeasured, unmeasured
 from yeasty.core.kernel.entries import Entry
 from yeasty.core.kernel.steps import EndRule, Phase, Step
 from yeasty.core.kernel.techniques import physics_of
@@ -43,6 +44,7 @@ class ShiftOutlook:
     carrying: Sequence[str]
     doubts: Mapping[uuid.UUID, Doubt]
     twice: Sequence[Twice]
+    unmeasured: Sequence[Unmeasured]
 
 
 def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
@@ -79,6 +81,7 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
         carrying(uses, washed),
         doubts,
         logged_twice(entries),
+        unmeasured(chains, entries),
     )
 
 

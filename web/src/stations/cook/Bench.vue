@@ -3,7 +3,7 @@ import { useLocalStorage, useMediaQuery, useWakeLock } from '@vueuse/core'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, onMounted, provide, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, words } from '../../api/client'
+import { api, words, type Schemas } from '../../api/client'
 import { useSession } from '../../session'
 import BenchAhead from './BenchAhead.vue'
 import BenchColumns from './BenchColumns.vue'
@@ -18,6 +18,7 @@ import NextCard from './NextCard.vue'
 import ReadyDialog from './ReadyDialog.vue'
 import RehearsalBar from './RehearsalBar.vue'
 import TimerStrip from './TimerStrip.vue'
+import { formFor, type EntryForm } from './entryForm'
 import { useActs } from './useActs'
 import { useAsked } from './useAsked'
 import { BENCH, useBench } from './useBench'
@@ -77,7 +78,14 @@ const { actions, next, timers, postpone } = useAsked(whole, here)
 const open = ref('')
 const big = useLocalStorage<'on' | 'off'>('yeasty-big', 'off')
 const dialog = ref<string | null>(null)
+const first = ref<Partial<EntryForm>>({})
+function measure(m: Schemas['Unmeasured']) {
+  chosen.value = m.batch
+  first.value = formFor(m.kind, m.of)
+  dialog.value = m.kind
+}
 function openKind(kind: string) {
+  first.value = {}
   if (kind === 'rescue') open.value = 'rescue'
   else dialog.value = kind
 }
@@ -205,6 +213,7 @@ const keys = useBenchKeys(
           @probes="open = 'probes'"
           @read-again="readAgain"
           @washed="washedAll"
+          @measure="measure"
         />
       </NextCard>
       <p v-if="undone" class="warn" role="status">{{ undone }}</p>
@@ -256,11 +265,19 @@ const keys = useBenchKeys(
       :trial="trial"
       :photos="photos"
       :tallied="tallied"
+      :known="first"
       :log="(k, p, photo) => log(forBatch, k, p, null, photo)"
       :extend="(s) => extend(forBatch, s)"
       @close="dialog = null"
     />
-    <BenchDialogs v-model:open="open" :for-batch="forBatch" :doubts="doubts" :photos="photos" />
+    <BenchDialogs
+      v-model:open="open"
+      :for-batch="forBatch"
+      :doubts="doubts"
+      :photos="photos"
+      :missing="outlook?.unmeasured ?? []"
+      @measure="measure"
+    />
   </main>
 </template>
 

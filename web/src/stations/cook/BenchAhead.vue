@@ -4,11 +4,17 @@ import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { clock as clockWords, countdown } from '../../bench/units'
 import { useSession } from '../../session'
+import BenchMissing from './BenchMissing.vue'
 import { useThisBench } from './useBench'
 
 type Outlook = Schemas['OutlookView']
 const props = defineProps<{ outlook: Outlook | undefined; doubts: Map<string, string> }>()
-const emit = defineEmits<{ probes: []; readAgain: [batch: string]; washed: [] }>()
+const emit = defineEmits<{
+  probes: []
+  readAgain: [batch: string]
+  washed: []
+  measure: [missing: Schemas['Unmeasured']]
+}>()
 const { bench, batches, standing, tick, log } = useThisBench()
 const session = useSession()
 const zone = computed(() => session.state?.time_zone)
@@ -48,6 +54,7 @@ const entryOf = (id: string) => standing.value.find((e) => e.id === id)
         <strong v-if="b.read_again_at" class="mono">{{ countdown(b.read_again_at - tick) }}</strong></span
       ><button class="act quiet" @click="emit('readAgain', b.batch)">Read again</button>
     </p>
+    <BenchMissing v-if="!ended" :missing="outlook?.unmeasured ?? []" @measure="emit('measure', $event)" />
     <p v-if="outlook?.carrying.length" class="warn row">
       <span class="grow"
         >On raw food, and not washed since: <strong>{{ outlook.carrying.join(', ') }}</strong>. Wash it hot,

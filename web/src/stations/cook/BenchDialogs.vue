@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** What opens over the bench: one at a time, by its name. */
 import { computed, defineAsyncComponent } from 'vue'
-import { api, words } from '../../api/client'
+import { api, words, type Schemas } from '../../api/client'
 import type { FoldEntry } from '../../bench/fold'
 import { useSession } from '../../session'
+import BenchMissing from './BenchMissing.vue'
 import ChangeShift from './ChangeShift.vue'
 import KeysDialog from './KeysDialog.vue'
 import LogList from './LogList.vue'
@@ -18,7 +19,13 @@ import { useThisBench } from './useBench'
 import { staysOf, useDevices } from './useProbes'
 
 const ProbeCurves = defineAsyncComponent(() => import('./ProbeCurves.vue'))
-defineProps<{ forBatch: string; doubts: Map<string, string>; photos: FoldEntry[] }>()
+defineProps<{
+  forBatch: string
+  doubts: Map<string, string>
+  photos: FoldEntry[]
+  missing: Schemas['Unmeasured'][]
+}>()
+const emit = defineEmits<{ measure: [missing: Schemas['Unmeasured']] }>()
 const open = defineModel<string>('open', { required: true })
 const whole = useThisBench()
 const { trial, shift, state, standing, steps, batches, problem, tick, log, reload, together, unreadable } =
@@ -37,6 +44,10 @@ function again() {
 }
 const putProbe = (device: string, channel: string, name: string, batch: string, where: string) =>
   log(batch, 'probe', { device, channel, where, name })
+function measure(m: Schemas['Unmeasured']) {
+  open.value = ''
+  emit('measure', m)
+}
 async function endShift() {
   try {
     await api.POST('/api/v1/shifts/{shift_id}/end', { params: { path: { shift_id: shift } } })
@@ -113,8 +124,9 @@ async function endShift() {
         :doubts="doubts"
         @put="putProbe" /><ProbeCurves :bench="bench" :zone="zone" @changed="reload" /></template
   ></el-dialog>
-  <el-dialog :model-value="open === 'end'" title="End this shift?" width="420" @close="open = ''"
+  <el-dialog :model-value="open === 'end'" title="End this shift?" width="520" @close="open = ''"
     ><p>Late results can still be logged. The bench stays as it is.</p>
+    <BenchMissing v-if="open === 'end'" :missing="missing" @measure="measure" />
     <div class="row" style="margin-top: var(--gap-4)">
       <button class="act strong" @click="endShift">End it</button
       ><button class="act quiet" @click="open = ''">Not yet</button>

@@ -58,7 +58,6 @@ const moved = computed(() => {
       Longest hold {{ Math.round((bench.plan.longest_hold_s ?? 0) / 60) }} min · plan of
       {{ clockWords(atShift(bench.plan.made_at), zone) }}, {{ bench.plan.proof }}
     </p>
-    <p v-for="g in bench.gaps" :key="g" class="soft">{{ g }}</p>
   </div>
 </template>
 

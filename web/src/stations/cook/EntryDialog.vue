@@ -9,7 +9,7 @@ import Chips from '../../ui/Chips.vue'
 import CameraShot from './CameraShot.vue'
 import NumberPad from './NumberPad.vue'
 import TallyFields from './TallyFields.vue'
-import { EMPTY_ENTRY, ENTRIES, entryOf, num } from './entryForm'
+import { EMPTY_ENTRY, ENTRIES, entryOf, num, type EntryForm } from './entryForm'
 import type { BenchBatch } from './useBench'
 import { chipsFor, useChips } from './useChips'
 import { usePans } from './useProbes'
@@ -23,6 +23,8 @@ const props = defineProps<{
   photos: FoldEntry[]
   /** Words that pieces of this shift were counted under. */
   tallied: string[]
+  /** What is known of it already, as where a measure was asked for. */
+  known?: Partial<EntryForm>
   /** Settles once the entry is on this device. */
   log: (kind: string, payload: Record<string, unknown>, photo?: Blob) => Promise<void>
   extend: (seconds: number) => Promise<void>
@@ -67,7 +69,7 @@ const WATER = [
   ['not looked', 'No water here'],
 ] as const
 const session = useSession()
-const form = reactive({ ...EMPTY_ENTRY, nuisance: [] as string[] })
+const form = reactive({ ...EMPTY_ENTRY, nuisance: [] as string[], ...props.known })
 const problem = ref('')
 const first = ref<HTMLElement>()
 const file = ref<Blob | null>(null)

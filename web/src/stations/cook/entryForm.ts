@@ -32,6 +32,15 @@ export interface Beside {
 type Payload = Record<string, unknown>
 export type Made = [kind: string, payload: Payload]
 
+/** A form begun for one measure, as the list of what is missing names it. */
+export function formFor(kind: string, of: string): Partial<EntryForm> {
+  if (kind === 'weight') return { of }
+  if (kind === 'tally') return { text: of }
+  if (kind !== 'size') return {}
+  const [dimension = '', side = ''] = of.split(' ')
+  return { dimension, side }
+}
+
 /** A number as typed; null where it is none. */
 export function num(text: string): number | null {
   const v = Number(text.replace(',', '.').replace('−', '-'))
