@@ -114,3 +114,11 @@ def test_nothing_is_said_of_a_kitchen_without_anything(empty_url: str) -> None:
         rows = home(db, datetime.fromtimestamp(time.time(), UTC))
     assert [w.brief for w in rows if w.brief] == []
     assert [w.path for w in rows] == ["/kitchen/safety"]
+
+
+def test_the_demo_waits_for_tasters_at_one_table_and_for_codes_at_another(lead: Client) -> None:
+    told = seen(lead)["sentence"]
+    assert "2 tasters are missing at Flatbread, pan or griddle" in told
+    assert "everybody has tasted Rice pudding, baked or simmered: the codes can be opened" in told
+    states = {t["title"]: t["state"] for t in lead.get("/trials").json["items"]}
+    assert states["Flatbread, pan or griddle"] == states["Rice pudding, baked or simmered"] == "tasting"

@@ -27,6 +27,7 @@ from yeasty.operations.taste import panels, serving
 from yeasty.operations.taste.panels import RoundPlan, Served
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import AcceptedDifference, Method, Trial
+from yeasty.store.base import now
 from yeasty.store.cook.tables import Batch, Shift
 from yeasty.store.kitchen.people_tables import Account, Person
 from yeasty.store.kitchen.tables import Appliance
@@ -74,6 +75,7 @@ class Evening:
     claimed : measures that the lead claims: of which way against which, by position, None for all others
     purposes : what each way is for, by position
     camps : by how much every second person likes the first way better, and the others the last [points]
+    here : of a tasting that is not opened yet, how many of its people have tasted; None of one that is over
     moods : what an evening adds to everything that was tasted on it, by its number [points]
     """
 
@@ -107,6 +109,7 @@ class Evening:
     purposes: Sequence[str] = ()
     camps: float = 0.0
     moods: Sequence[float] = ()
+    here: int | None = None
 
 
 def finish(
@@ -121,12 +124,14 @@ def finish(
     trial = _trial(db, e, appliances)
     chance = Random(seed)
     for day in range(e.days):
-        serve = (at + timedelta(days=day)).replace(hour=18, minute=30, second=0, microsecond=0)
+        serve = (at + timedelta(days=day)).replace(second=0, microsecond=0)
+        if e.here is None:
+            serve = serve.replace(hour=18, minute=30)
         shift = _cook(db, e, trial, lead, serve, day, seed + day)
         if e.asks:
             mood = e.moods[day] if e.moods else 0.0
             _taste(db, e, trial, shift, people[: e.people], lead, chance, mood)
-    trial.updated_at = at + timedelta(days=e.days)
+    trial.updated_at = at + (timedelta(days=e.days) if e.here is None else timedelta())
     db.flush()
     analyse(db, trial.id)
     if e.claimed:
@@ -258,13 +263,13 @@ def cook_once(
         shift.batches.append(batch_of(trial, method, shift, position, replicate, used))
     db.flush()
     plan = replan(db, shift.id, (serve - timedelta(hours=6)).timestamp()).planned()
-    until = (serve + timedelta(hours=3)).timestamp()
+    until = min(serve + timedelta(hours=3), now()).timestamp()
     log = Log(shift, lead, seed)
     for n, batch in enumerate(shift.batches):
         story = Story(facts=facts(n, batch), effort={"wash_items": 1, "wash_s": 180}, read_every_s=600)
         cook_batch(db, log, batch, plan, story, until, seed + n)
     log.write(db, until)
-    shift.ended_at = serve + timedelta(hours=1)
+    shift.ended_at = min(serve + timedelta(hours=1), now())
     return shift
 
 
@@ -339,11 +344,14 @@ def _taste(
     db.refresh(tasting)
     way_of, under = _under(tasting, trial, chance)
     bent = {b.id: chance.gauss(0, BATCH_SD) for b in shift.batches}
-    for seat in tasting.seats:
+    for seat in tasting.seats[: e.here]:
         seat.told_allergens_at, seat.finished_at = at, at + timedelta(minutes=12)
         level = mood + chance.gauss(0, PERSON_SD)
         for row in tasting.rounds:
             _answer(db, e, trial, row, seat, (level, bent, way_of), chance, at)
+    if e.here is not None:
+        db.flush()
+        return
     if under:
         serving.turn_over(db, tasting, under, by=lead.person_id)
         tasting.read_off_at = at + timedelta(minutes=19)

@@ -189,6 +189,39 @@ EVENINGS = (
 )
 
 
+# Still at the table when the program starts: one waits for tasters, one for its codes to be opened.
+AT_THE_TABLE = (
+    Evening(
+        "Flatbread, pan or griddle",
+        "flatbread",
+        TrialKind.SIDE_BY_SIDE,
+        "Is a griddle worth its place for flatbread, or does a pan do as well?",
+        "Softness and blisters; half a point is no reason to buy a griddle.",
+        (("pan", "Pan", "PN"), ("griddle", "Griddle", "GR")),
+        (Ask("Softness", 2.0, "tough", "soft", (6.2, 6.8)), Ask("Blisters", 1.0, "few", "many", (5.0, 6.6))),
+        people=5,
+        lots={"wheat flour": (0.14, ("gluten",)), "water": (0.09, ()), "salt": (0.003, ())},
+        here=3,
+    ),
+    Evening(
+        "Rice pudding, baked or simmered",
+        "rice pudding",
+        TrialKind.SIDE_BY_SIDE,
+        "Does an hour in the oven give a creamier pudding than half an hour on the hob?",
+        "Creaminess first; a skin is to some people's liking.",
+        (("oven", "Baked", "BA"), ("hob_boil", "Simmered", "SI")),
+        (
+            Ask("Creaminess", 2.0, "watery or stiff", "creamy", (7.2, 6.0)),
+            Ask("Grain", 1.0, "hard or mushy", "tender and whole", (6.4, 6.2)),
+        ),
+        people=4,
+        lots={"round rice": (0.04, ()), "whole milk": (0.19, ("milk",)), "sugar": (0.01, ())},
+        here=4,
+    ),
+)
+SERVED_AGO = timedelta(minutes=75)
+
+
 def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment: datetime) -> None:
     """All of them, each some days before `moment`."""
     people = [Person(name=name) for name in PEOPLE]
@@ -197,6 +230,8 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     for n, evening in enumerate(EVENINGS):
         at = moment - timedelta(days=9 + 3 * n)
         finish(db, evening, appliances, (lead, people), at, 81_000 + 100 * n)
+    for n, evening in enumerate(AT_THE_TABLE):
+        finish(db, evening, appliances, (lead, people), moment - SERVED_AGO, 87_000 + 100 * n)
 
 
 # Of the many ways so many were cooked, two an evening; what is left was judged from memory.
