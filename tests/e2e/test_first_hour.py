@@ -139,3 +139,36 @@ def test_the_list_is_narrowed_and_going_back_finds_it_again(
     expect(everything.first).to_contain_text("page out")
     page.get_by_role("button", name="Show all").click()
     expect(everything).to_have_count(before)
+
+
+def test_a_station_says_what_it_is_for_until_it_is_sent_away(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    page = context().new_page()
+    sign_in(page, served.address)
+    trial_called(page, "Filled yeast buns").click()
+    guide = page.get_by_role("complementary", name="What Ask is for")
+    expect(guide).to_contain_text("Say what you want to know")
+    guide.get_by_role("button", name="Got it").click()
+    expect(guide).to_be_hidden()
+    page.reload()
+    page.get_by_role("navigation", name="Stations").wait_for()
+    expect(guide).to_be_hidden()
+    mark = page.get_by_role("button", name="What this station is for")
+    mark.click()
+    expect(guide).to_be_visible()
+    # Another station still has its own, and a bench only when it is asked.
+    page.get_by_role("navigation", name="Stations").get_by_text("Decide", exact=True).click()
+    expect(page.get_by_role("complementary", name="What Decide is for")).to_be_visible()
+    page.get_by_role("navigation", name="Stations").get_by_text("Cook", exact=True).click()
+    page.wait_for_url("**/cook/*")
+    page.get_by_text("next for your hands").wait_for()
+    at_bench = page.get_by_role("complementary", name="What Cook is for")
+    expect(at_bench).to_be_hidden()
+    mark.click()
+    expect(at_bench).to_be_visible()
+    at_bench.get_by_role("link", name="The guide").click()
+    expect(page.get_by_role("heading", level=1, name="Cook")).to_be_visible()
+    picture = page.get_by_role("img", name="Cook")
+    expect(picture).to_be_visible()
+    assert picture.evaluate("i => i.complete && i.naturalWidth > 0")

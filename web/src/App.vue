@@ -2,6 +2,8 @@
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { leftOut } from './api/client'
+import StationGuide from './guide/StationGuide.vue'
+import { useGuided } from './guide/useGuided'
 import StationBar from './bench/StationBar.vue'
 import { useSession } from './session'
 import { useStations } from './stations/useTrial'
@@ -12,6 +14,7 @@ const session = useSession()
 const trial = computed(() => (route.params.trial as string) || '')
 const { data: words } = useStations(trial)
 const insecure = ref(!window.isSecureContext)
+const { guided, toggleGuide } = useGuided()
 async function signOut() {
   await session.signOut()
   await router.push('/signin')
@@ -50,8 +53,18 @@ async function signOut() {
     <span class="grow" />
     <span id="top-right" class="mono meet" />
     <nav v-if="session.me" class="row links" :class="{ intrial: trial }">
+      <button
+        v-if="route.meta.station"
+        class="link"
+        aria-label="What this station is for"
+        :aria-pressed="guided"
+        @click="toggleGuide"
+      >
+        ?
+      </button>
       <router-link to="/workbench">Workbench</router-link>
       <router-link to="/kitchen">Kitchen</router-link>
+      <router-link v-if="!trial" to="/guide">Guide</router-link>
       <button
         class="link"
         :title="`Signed in as ${session.me.name}. Signs out here and on every other device`"
@@ -61,6 +74,7 @@ async function signOut() {
       </button>
     </nav>
   </header>
+  <StationGuide v-if="guided" :station="String(route.meta.station)" @away="toggleGuide" />
   <router-view
     :key="route.path.startsWith('/workbench') ? 'workbench' : route.path.split('/').slice(0, 5).join('/')"
   />

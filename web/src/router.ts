@@ -14,6 +14,7 @@ export const router = createRouter({
     { path: '/workbench/:key?', component: () => import('./pages/Workbench.vue') },
     { path: '/promises', component: () => import('./pages/Promises.vue') },
     { path: '/techniques', component: () => import('./pages/Techniques.vue') },
+    { path: '/guide/:page?', component: () => import('./pages/Guide.vue'), meta: { open: true } },
     { path: '/defects', component: () => import('./pages/Defects.vue') },
     { path: '/g/:token', component: () => import('./pages/Guess.vue'), meta: { open: true, bare: true } },
     {

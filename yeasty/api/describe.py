@@ -23,6 +23,7 @@ from yeasty.api.kitchen.accounts import accounts
 from yeasty.api.kitchen.devices import devices
 from yeasty.api.kitchen.endpoints import kitchen_views
 from yeasty.api.kitchen.erasing import erasing
+from yeasty.api.kitchen.guide import guide_views
 from yeasty.api.kitchen.home import home_views
 from yeasty.api.kitchen.library import library
 from yeasty.api.kitchen.workbench import workbench
@@ -47,6 +48,7 @@ BLUEPRINTS = (
     stations,
     kitchen_views,
     home_views,
+    guide_views,
     library,
     ask,
     methods,

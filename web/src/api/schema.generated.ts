@@ -482,6 +482,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The user's guide; open to everybody, since whoever can't sign in may need it. */
+        get: operations["guide_get_guide_guide_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/guide/pictures/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture of the guide. */
+        get: operations["guide_get_guide_picture_guide_pictures__name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/home": {
         parameters: {
             query?: never;
@@ -5703,6 +5737,36 @@ export interface components {
             who: string;
             /** Why */
             why: string;
+        };
+        /**
+         * Guide
+         * @description All pages of the guide, in the order in which they are read.
+         */
+        Guide: {
+            /** Items */
+            items: components["schemas"]["GuidePage"][];
+        };
+        /**
+         * GuidePage
+         * @description A page of the guide.
+         *
+         *     Attributes
+         *     ----------
+         *     name : as in its address; title : its heading
+         *     sentence, example : what it is for, and one example from the demo, as plain text
+         *     html : all that follows
+         */
+        GuidePage: {
+            /** Example */
+            example: string;
+            /** Html */
+            html: string;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
         };
         /**
          * Half
@@ -12103,6 +12167,57 @@ export interface operations {
                 "application/json": components["schemas"]["GuessIn"];
             };
         };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    guide_get_guide_guide_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Guide"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    guide_get_guide_picture_guide_pictures__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Unprocessable Entity */
             422: {

@@ -27,6 +27,7 @@ export const queryKeys = {
   fairness: key('fairness'),
   family: key('family'),
   found: key('found'),
+  guide: key('guide'),
   guesses: key('guesses'),
   home: key('home'),
   kinds: key('kinds'),
