@@ -68,6 +68,17 @@ def test_no_main_view_keeps_anybody_out(
     page.get_by_role("button", name="New tasting").click()
     page.get_by_text("What this can find").wait_for()
     found["a new tasting"] = serious(page)
+    page.goto(served.address)
+    page.get_by_role("button", name="New trial").click()
+    page.fill("input[name=dish]", "turkey meatballs")
+    page.get_by_role("button", name="Oven", exact=True).click()
+    page.get_by_role("group", name="What is judged").wait_for()
+    found["a new trial"] = serious(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    page.goto(f"{served.address}/guide/cook")
+    page.get_by_role("img").wait_for()
+    found["the guide"] = serious(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
     for name, act in (("before the bite", None), ("a sample", may_eat)):
         if act is None:
             page.goto(f"{served.address}/t/{links[0]}")

@@ -49,19 +49,19 @@ async function signOut() {
       ><strong class="title">{{ words.title }}</strong
       ><span class="question">{{ words.question }}</span></template
     >
-    <strong v-else class="title">{{ session.state?.kitchen ?? 'Yeasty Trial' }}</strong>
+    <strong v-else class="title kitchen">{{ session.state?.kitchen ?? 'Yeasty Trial' }}</strong>
     <span class="grow" />
     <span id="top-right" class="mono meet" />
+    <button
+      v-if="route.meta.station"
+      class="link"
+      aria-label="What this station is for"
+      :aria-pressed="guided"
+      @click="toggleGuide"
+    >
+      ?
+    </button>
     <nav v-if="session.me" class="row links" :class="{ intrial: trial }">
-      <button
-        v-if="route.meta.station"
-        class="link"
-        aria-label="What this station is for"
-        :aria-pressed="guided"
-        @click="toggleGuide"
-      >
-        ?
-      </button>
       <router-link to="/workbench">Workbench</router-link>
       <router-link to="/kitchen">Kitchen</router-link>
       <router-link v-if="!trial" to="/guide">Guide</router-link>
@@ -170,6 +170,12 @@ async function signOut() {
   }
   #top-right {
     font-size: var(--type-2);
+  }
+}
+@media (max-width: 500px) {
+  /* Whose kitchen it is, who is in it knows; where everything else is, they do not. */
+  .kitchen {
+    display: none;
   }
 }
 </style>

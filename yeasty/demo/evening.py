@@ -76,6 +76,7 @@ class Evening:
     purposes : what each way is for, by position
     camps : by how much every second person likes the first way better, and the others the last [points]
     here : of a tasting that is not opened yet, how many of its people have tasted; None of one that is over
+    food : its kind, for safety
     moods : what an evening adds to everything that was tasted on it, by its number [points]
     """
 
@@ -110,6 +111,7 @@ class Evening:
     camps: float = 0.0
     moods: Sequence[float] = ()
     here: int | None = None
+    food: str = "plant"
 
 
 def finish(
@@ -143,7 +145,7 @@ def finish(
 
 def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
     trial = designs.new_trial(db, title=e.title, dish=e.dish, kind=e.kind, question=e.question)
-    trial.food_class, trial.matters, trial.answer_rule = "plant", e.matters, e.rule
+    trial.food_class, trial.matters, trial.answer_rule = e.food, e.matters, e.rule
     designs.set_attributes(
         db,
         trial,

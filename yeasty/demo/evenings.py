@@ -201,6 +201,7 @@ AT_THE_TABLE = (
         (Ask("Softness", 2.0, "tough", "soft", (6.2, 6.8)), Ask("Blisters", 1.0, "few", "many", (5.0, 6.6))),
         people=5,
         lots={"wheat flour": (0.14, ("gluten",)), "water": (0.09, ()), "salt": (0.003, ())},
+        food="baked",
         here=3,
     ),
     Evening(

@@ -34,6 +34,11 @@ ul {
   padding: 0;
   margin: var(--gap-2) 0 0;
 }
+@media (max-width: 700px) {
+  h1 {
+    font-size: var(--type-4);
+  }
+}
 a {
   display: inline-block;
   color: inherit;

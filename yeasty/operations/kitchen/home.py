@@ -123,7 +123,8 @@ def _tasting(db: Session) -> list[Waiting]:
         words = f"being tasted, {_many(missing, 'taster is', 'tasters are')} missing"
         brief = f"{_many(missing, 'taster is', 'tasters are')} missing at {title}"
         if not missing:
-            words = brief = f"everybody has tasted {title}: the codes can be opened"
+            words = "everybody has tasted: the codes can be opened"
+            brief = f"everybody has tasted {title}: the codes can be opened"
         found.append(Waiting(words, f"/trials/{trial}/taste", title, brief))
     return found
 
