@@ -65,7 +65,7 @@ class TrialQuery(BaseModel):
 
     def wanted(self) -> Wanted:
         """As the store is asked."""
-        return Wanted(self.search, self.away, self.state or "", self.kind or "", self.technique, self.person)
+        return Wanted(self.search, self.away, self.state, self.kind or "", self.technique, self.person)
 
 
 class PutAway(BaseModel):

@@ -8,8 +8,9 @@ from datetime import datetime
 from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session, selectinload
 
+from yeasty.core.ask.states import TrialState
 from yeasty.core.kernel import steps as core_steps
-from yeasty.store.ask.states import state_of
+from yeasty.store.ask.states import in_state
 from yeasty.store.ask.tables import DesignChange, Ingredient, Method, Step, Trial
 from yeasty.store.cook.tables import EntryRow, Shift
 from yeasty.store.kitchen.tables import Appliance
@@ -76,7 +77,7 @@ class Wanted:
 
     words: str = ""
     away: bool = False
-    state: str = ""
+    state: TrialState | None = None
     kind: str = ""
     technique: str = ""
     person: uuid.UUID | None = None
@@ -96,7 +97,7 @@ def search_trials(
     if wanted.kind:
         query = query.where(Trial.kind == wanted.kind)
     if wanted.state:
-        query = query.where(state_of() == wanted.state)
+        query = query.where(in_state(wanted.state))
     if wanted.technique:
         query = query.where(Trial.methods.any(Method.technique == wanted.technique))
     if wanted.person:

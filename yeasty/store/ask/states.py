@@ -53,6 +53,18 @@ def state_of() -> ColumnElement[str]:
     )
 
 
+def in_state(state: TrialState) -> ColumnElement[bool]:
+    """Trials in a state. What is going on is looked for among what is open, which is little, however many
+    trials there are.
+    """
+    is_so = state_of() == state.value
+    if state in (TrialState.COOKING, TrialState.PLANNED):
+        return Trial.id.in_(select(Shift.trial_id).where(Shift.ended_at.is_(None))) & is_so
+    if state is TrialState.TASTING:
+        return Trial.id.in_(select(Tasting.trial_id).where(Tasting.opened_at.is_(None))) & is_so
+    return is_so
+
+
 def states(db: Session, trial_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, TrialState]:
     """Trial to how far it is."""
     rows = db.execute(select(Trial.id, state_of()).where(Trial.id.in_(trial_ids)))
