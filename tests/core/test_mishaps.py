@@ -2,7 +2,7 @@
 
 import pytest
 
-from yeasty.core.cook.mishaps import Mishap, Setting, Trouble, trouble
+from yeasty.core.cook.mishaps import LaidMishap, Mishap, Setting, lay_mishap
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.devices.mishaps import Mishaps
@@ -42,9 +42,9 @@ def setting(*, circuit: str = "K", turned: bool = False, technique: str = "press
     )
 
 
-def laid(what: Mishap, s: Setting) -> Trouble:
-    found = trouble(what, s)
-    assert isinstance(found, Trouble), found
+def laid(what: Mishap, s: Setting) -> LaidMishap:
+    found = lay_mishap(what, s)
+    assert isinstance(found, LaidMishap), found
     return found
 
 
@@ -73,7 +73,7 @@ def test_late_pressure_holds_the_tap_until_it_is_up_and_is_seen_twice() -> None:
     ],
 )
 def test_what_cannot_happen_says_why(what: Mishap, given: Setting, why: str) -> None:
-    said = trouble(what, given)
+    said = lay_mishap(what, given)
     assert isinstance(said, str)
     assert why in said
 

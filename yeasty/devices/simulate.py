@@ -17,7 +17,7 @@ from typing import Any
 from urllib.parse import quote
 
 from yeasty.core.cook.bench import ActionType, BenchState, NextAction, RunState, bench_state
-from yeasty.core.cook.mishaps import Trouble
+from yeasty.core.cook.mishaps import LaidMishap
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.kernel.entries import Entry, EntryKind
@@ -94,7 +94,7 @@ class Simulation:
         seed: int = 1,
         faults: bool = True,
         hands: bool = False,
-        mishaps: Sequence[Trouble] = (),
+        mishaps: Sequence[LaidMishap] = (),
         as_planned: bool = False,
         say: Callable[[str], None] = print,
     ) -> None:

@@ -17,7 +17,7 @@ from flask import Flask
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
-from yeasty.core.cook.mishaps import Trouble, trouble
+from yeasty.core.cook.mishaps import LaidMishap, lay_mishap
 from yeasty.core.kernel.errors import RuleError
 from yeasty.devices.kitchen import Kitchen, told
 from yeasty.devices.simulate import Simulation
@@ -132,7 +132,7 @@ class Rehearser:
             if account is None:
                 raise RuleError("rehearsal", "is nobody's", "Begin it again, signed in.")
             setting = setting_of(db, shift)
-            laid = [trouble(m, setting) for m in chosen(row.mishaps)] if setting else []
+            laid = [lay_mishap(m, setting) for m in chosen(row.mishaps)] if setting else []
             hands, seed = row.hands, row.seed
             kitchen = Within(self.app(), account)
         simulation = Simulation(
@@ -142,7 +142,7 @@ class Rehearser:
             faults=False,
             hands=hands,
             as_planned=True,
-            mishaps=[t for t in laid if isinstance(t, Trouble)],
+            mishaps=[t for t in laid if isinstance(t, LaidMishap)],
             say=lambda _: None,
         )
         while not simulation.bench.ended and self._goes_on(shift_id):

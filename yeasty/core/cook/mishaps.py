@@ -36,7 +36,7 @@ NAMES = {
 
 
 @dataclass(frozen=True)
-class Trouble:
+class LaidMishap:
     """A mishap of one shift.
 
     Attributes
@@ -79,7 +79,7 @@ class Setting:
         return next((p for p in self.plan if (p.batch, p.step) == (batch, step)), None)
 
 
-def trouble(what: Mishap, s: Setting) -> Trouble | str:
+def lay_mishap(what: Mishap, s: Setting) -> LaidMishap | str:
     """A mishap laid into a shift, or why it can't happen there."""
     return {
         Mishap.LATE_PRESSURE: _late_pressure,
@@ -100,13 +100,13 @@ def _of_phase(s: Setting, phase: Phase) -> list[tuple[Chain, Step, PlannedStep]]
     return sorted(found, key=lambda x: x[2].start)
 
 
-def _late_pressure(s: Setting) -> Trouble | str:
+def _late_pressure(s: Setting) -> LaidMishap | str:
     ups = [x for x in _of_phase(s, Phase.COME_UP) if s.techniques.get(x[0].batch) == PRESSURE]
     if not ups:
         return "nothing here comes up to pressure"
     chain, step, p = ups[0]
     more = max(PRESSURE_LEAST_S, PRESSURE_SHARE * (p.end - p.start))
-    return Trouble(
+    return LaidMishap(
         Mishap.LATE_PRESSURE,
         chain.batch,
         step.key,
@@ -118,12 +118,12 @@ def _late_pressure(s: Setting) -> Trouble | str:
     )
 
 
-def _forgotten_turn(s: Setting) -> Trouble | str:
+def _forgotten_turn(s: Setting) -> LaidMishap | str:
     turns = _of_phase(s, Phase.TURN)
     if not turns:
         return "nothing here is turned"
     chain, step, p = turns[0]
-    return Trouble(
+    return LaidMishap(
         Mishap.FORGOTTEN_TURN,
         chain.batch,
         step.key,
@@ -134,13 +134,13 @@ def _forgotten_turn(s: Setting) -> Trouble | str:
     )
 
 
-def _appliance_gone(s: Setting) -> Trouble | str:
+def _appliance_gone(s: Setting) -> LaidMishap | str:
     cooks = [x for x in _of_phase(s, Phase.COOK) if x[1].appliance]
     if not cooks:
         return "no appliance cooks here"
     chain, step, p = max(cooks, key=lambda x: (x[2].end - x[2].start, -x[2].start))
     key = str(step.appliance)
-    return Trouble(
+    return LaidMishap(
         Mishap.APPLIANCE_GONE,
         chain.batch,
         step.key,
@@ -151,17 +151,17 @@ def _appliance_gone(s: Setting) -> Trouble | str:
     )
 
 
-def _probe_out(s: Setting) -> Trouble | str:
+def _probe_out(s: Setting) -> LaidMishap | str:
     cooks = _of_phase(s, Phase.COOK)
     if not cooks:
         return "nothing cooks here"
     chain, step, p = cooks[0]
     begin = p.start + 0.5 * (p.end - p.start)
     # Nobody sees it: it is for the bench to notice by what the probe says.
-    return Trouble(Mishap.PROBE_OUT, chain.batch, step.key, begin, begin + OUT_OF_FOOD_S, (), "")
+    return LaidMishap(Mishap.PROBE_OUT, chain.batch, step.key, begin, begin + OUT_OF_FOOD_S, (), "")
 
 
-def _breaker(s: Setting) -> Trouble | str:
+def _breaker(s: Setting) -> LaidMishap | str:
     heats = [x for x in (*_of_phase(s, Phase.COOK), *_of_phase(s, Phase.COME_UP)) if x[1].appliance]
     for a, one, p in sorted(heats, key=lambda x: x[2].start):
         for _, other, q in heats:
@@ -175,7 +175,7 @@ def _breaker(s: Setting) -> Trouble | str:
             ):
                 two = tuple(sorted({str(one.appliance), str(other.appliance)}))
                 names = " and ".join(s.names.get(k, "an appliance") for k in two)
-                return Trouble(
+                return LaidMishap(
                     Mishap.BREAKER,
                     a.batch,
                     one.key,

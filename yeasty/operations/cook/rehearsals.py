@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
 
-from yeasty.core.cook.mishaps import NAMES, Mishap, Setting, trouble
+from yeasty.core.cook.mishaps import NAMES, Mishap, Setting, lay_mishap
 from yeasty.core.cook.rehearsed import Rehearsed, rehearsed
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.kernel.errors import Refused
@@ -47,7 +47,7 @@ def possible(db: Session, shift: Shift) -> dict[Mishap, str]:
     setting = setting_of(db, shift)
     if setting is None:
         return {}
-    laid = {m: trouble(m, setting) for m in Mishap}
+    laid = {m: lay_mishap(m, setting) for m in Mishap}
     return {m: t if isinstance(t, str) else "" for m, t in laid.items()}
 
 
