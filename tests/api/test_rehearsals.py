@@ -73,6 +73,8 @@ def test_a_planned_shift_is_rehearsed_told_and_then_cooked_for_real(
     bench = lead.get(f"/shifts/{shift}/bench").json
     kinds = {e["kind"] for e in bench["entries"]}
     assert {"in", "out", "weight", "temperature", "probe"} <= kinds
+    # Its stand-ins are gone from the kitchen, and what they read is not.
+    assert "stand-in" not in str(lead.get("/devices").json)
     # Nothing of it counts.
     mine = {b["id"] for b in bench["batches"]}
     offered = lead.get(f"/trials/{t['id']}/tastings").json["candidates"]

@@ -20,11 +20,10 @@ from sqlalchemy.exc import SQLAlchemyError
 from yeasty.core.cook.mishaps import LaidMishap, lay_mishap
 from yeasty.core.kernel.errors import RuleError
 from yeasty.devices.kitchen import Kitchen, told
-from yeasty.devices.simulate import Simulation
 from yeasty.operations.cook.rehearsals import chosen, setting_of, skip_to_first
 from yeasty.process.own import end_with_parent
 from yeasty.store.cook.queries import newest_plan, wake
-from yeasty.store.cook.rehearsals import CHANNEL, going, say_interrupted
+from yeasty.store.cook.rehearsals import CHANNEL, dismiss, going, say_interrupted
 from yeasty.store.cook.tables import Rehearsal, RehearsalState, Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
 from yeasty.store.kitchen.people_tables import Account
@@ -122,9 +121,13 @@ class Rehearser:
             if row is not None:
                 row.state = (RehearsalState.FAILED if problem else RehearsalState.OVER).value
                 row.problem = problem
+                dismiss(db, shift_id)
                 wake(db, shift_id)
 
     def _rounds(self, shift_id: uuid.UUID) -> None:
+        # Loads what food and heat are reckoned with: only where there is something to rehearse.
+        from yeasty.devices.simulate import Simulation
+
         with self.sessions() as db:
             row = db.get_one(Rehearsal, shift_id)
             shift = db.get_one(Shift, shift_id)

@@ -57,10 +57,15 @@ export function useNewTrial() {
     () => [form.dish, form.question, form.techniques.join()],
     async () => {
       if (!form.dish.trim()) return
-      const { data } = await api.POST('/api/v1/trial-proposals', {
-        body: { dish: form.dish, question: form.question, techniques: form.techniques },
-      })
-      proposed.value = data ?? null
+      try {
+        const { data } = await api.POST('/api/v1/trial-proposals', {
+          body: { dish: form.dish, question: form.question, techniques: form.techniques },
+        })
+        proposed.value = data ?? null
+      } catch {
+        // A proposal is a convenience: without one, all of it is chosen by hand.
+        proposed.value = null
+      }
     },
     { debounce: 300 },
   )

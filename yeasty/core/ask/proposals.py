@@ -29,6 +29,7 @@ STRICT = (
 )
 # What holds something unnamed: its filling may be of a stricter kind than its words say.
 HOLDS = frozenset({"filled", "filling", "stuffed"})
+FILLINGS = frozenset({"poultry", "mince", "egg_dish", "fish", "whole_cut"})
 MOST_JUDGED = 5
 
 
@@ -110,6 +111,10 @@ def propose_food(*texts: str) -> FoodProposal:
         kind = _food_words().get(word)
         if kind:
             found.setdefault(kind, []).append(written)
+    if HOLDS & said.keys() and found.keys() & FILLINGS:
+        # What holds meat, fish or egg is read in the middle of its filling, and is as strict as poultry.
+        first = next(k for k in STRICT if k in found)
+        found = {"stuffed": [said[w] for w in said if w in HOLDS] + found[first]}
     for kind in STRICT:
         if kind in found:
             why = "from “" + "”, “".join(dict.fromkeys(found[kind])) + "”"

@@ -107,7 +107,7 @@ def beside(db: Session, trial: Trial, shift: Shift, speed: float) -> Shift:
         serve_from=shift.serve_from,
         serve_until=shift.serve_until,
         people=shift.people,
-        replicates=Counter(b.method_id for b in shift.batches),
+        replicates=_cooked(shift),
         appliances=appliances_of(db, trial),
         walk_s=shift.walk_s,
         same_age=shift.same_age,
@@ -122,6 +122,11 @@ def beside(db: Session, trial: Trial, shift: Shift, speed: float) -> Shift:
     made.room_c, made.cooks, made.leave_room = shift.room_c, shift.cooks, shift.leave_room
     db.flush()
     return made
+
+
+def _cooked(shift: Shift) -> Counter[uuid.UUID]:
+    """How often each method is cooked in a shift; what was rescued is no cooking of its own."""
+    return Counter(b.method_id for b in shift.batches if b.parent_batch_id is None)
 
 
 def skip_to_first(db: Session, shift: Shift) -> None:
@@ -186,7 +191,7 @@ def for_real(db: Session, trial: Trial, shift: Shift) -> tuple[Shift, bool]:
         serve_from=serve,
         serve_until=serve + (shift.serve_until - shift.serve_from),
         people=shift.people,
-        replicates=Counter(b.method_id for b in shift.batches),
+        replicates=_cooked(shift),
         appliances=appliances_of(db, trial),
         walk_s=shift.walk_s,
         same_age=shift.same_age,

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
-from yeasty.store.cook.tables import PlanRow, Rehearsal, RehearsalState, Shift
+from yeasty.store.base import now
+from yeasty.store.cook.tables import Device, PlanRow, Rehearsal, RehearsalState, Shift
 
 CHANNEL = "rehearsal"
 GOING = (RehearsalState.WAITING.value, RehearsalState.RUNNING.value)
@@ -38,6 +39,15 @@ def say_interrupted(db: Session, why: str) -> None:
         update(Rehearsal)
         .where(Rehearsal.state == RehearsalState.RUNNING.value)
         .values(state=RehearsalState.FAILED.value, problem=why)
+    )
+
+
+def dismiss(db: Session, shift_id: uuid.UUID) -> None:
+    """The stand-ins of a rehearsal that is over send no more; what they read stays."""
+    db.execute(
+        update(Device)
+        .where(Device.simulated_shift_id == shift_id, Device.revoked_at.is_(None))
+        .values(revoked_at=now())
     )
 
 

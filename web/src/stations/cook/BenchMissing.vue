@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What one way was measured on and another not: measured now, or said not to apply. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useThisBench } from './useBench'
 
@@ -18,12 +18,16 @@ const said = computed(
     ),
 )
 const left = computed(() => props.missing.filter((m) => !said.value.has(`${m.batch}|${m.measure}`)))
+// Forty ways in one shift would hide the card behind what they lack.
+const SHOWN = 3
+const all = ref(false)
+const shown = computed(() => (all.value ? left.value : left.value.slice(0, SHOWN)))
 const waive = (m: Missing) =>
   log(m.batch, 'stated', { question: 'applies', answer: 'no', measure: m.measure })
 </script>
 
 <template>
-  <div v-for="m in left" :key="m.batch + m.measure" class="warn missing">
+  <div v-for="m in shown" :key="m.batch + m.measure" class="warn missing">
     <span class="grow">{{ m.sentence }}</span>
     <span class="row">
       <button v-if="!m.too_late" class="act quiet" @click="emit('measure', m)">Measure it</button>
@@ -32,6 +36,9 @@ const waive = (m: Missing) =>
       </button>
     </span>
   </div>
+  <button v-if="left.length > shown.length" class="act quiet" @click="all = true">
+    {{ left.length - shown.length }} more that were not measured
+  </button>
 </template>
 
 <style scoped>
