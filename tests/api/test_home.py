@@ -119,6 +119,6 @@ def test_nothing_is_said_of_a_kitchen_without_anything(empty_url: str) -> None:
 def test_the_demo_waits_for_tasters_at_one_table_and_for_codes_at_another(lead: Client) -> None:
     told = seen(lead)["sentence"]
     assert "2 tasters are missing at Flatbread, pan or griddle" in told
-    assert "everybody has tasted Rice pudding, baked or simmered: the codes can be opened" in told
+    assert "everybody has tasted Beetroot, roasted or boiled: the codes can be opened" in told
     states = {t["title"]: t["state"] for t in lead.get("/trials").json["items"]}
-    assert states["Flatbread, pan or griddle"] == states["Rice pudding, baked or simmered"] == "tasting"
+    assert states["Flatbread, pan or griddle"] == states["Beetroot, roasted or boiled"] == "tasting"
