@@ -26,7 +26,9 @@ export function useBench(trial: string, shift: string) {
     entries.value = next
   }
   function show(b: Bench): void {
-    bench.value = b
+    // A plan that came by the stream while this answer was on its way is newer than the one in it.
+    const here = bench.value?.plan
+    bench.value = here && here.number > (b.plan?.number ?? 0) ? { ...b, plan: here } : b
     number = Math.max(number, b.number)
     take(b.entries)
   }
