@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from playwright.sync_api import BrowserContext, Page, Request, TimeoutError
+from playwright.sync_api import BrowserContext, Page, Request, TimeoutError, expect
 
 from tests.e2e.conftest import Served, sign_in
 from yeasty.devices.kitchen import Kitchen
@@ -209,7 +209,7 @@ def test_five_methods_on_simulated_time_meet_where_it_was_promised(
     assert cook.cut
     assert cook.voided
     keys.get_by_text("all entries saved").wait_for()
-    touch.get_by_text("Nothing left for the hands").wait_for()
+    expect(touch.locator(".card")).to_contain_text("Nothing left for the hands", timeout=60_000)
     bench = kitchen.ask("GET", f"/shifts/{shift}/bench")
     entries = bench["entries"]
     # The window moved by what was accepted, and by nothing else.
