@@ -54,7 +54,7 @@ def test_only_what_stands_is_offered_and_the_rest_says_why() -> None:
     )
     assert not found["b", "c"].stands
     assert "cannot be told apart by hands:" in found["b", "c"].why_not
-    assert found["a", None].text.startswith("Hands: Oven has the least of 3 ways")
+    assert found["a", None].text.startswith("Hands: Oven comes out lowest of 3 ways")
     assert ("b", None) not in found, "it stands apart from none but one"
 
 

@@ -141,6 +141,8 @@ def test_one_person_gets_an_answer_that_is_called_theirs() -> None:
     assert "Way A against Way B, over 2 cookings of each" in v.sentences[0].text
     assert v.interval is None
     assert v.leader == "A"
+    # How likely it is the best for people cannot be had from one of them.
+    assert (v.likely, dict(v.shares)) == ("", {})
 
 
 @pytest.mark.parametrize(

@@ -235,6 +235,8 @@ def _cook(
     return cook_once(db, trial, trial.methods, lead, serve, (name, day + 1, seed), facts)
 
 
+# From the middle of a piece to its nearest face, where it is not that of a bun or a wedge [m].
+HALF_M = {"flatbread": 0.004, "chickpeas": 0.005}
 # Seconds after going in, what happened, and what belongs to it.
 Fact = tuple[float, EntryKind, dict[str, Any]]
 
@@ -269,6 +271,7 @@ def cook_once(
     log = Log(shift, lead, seed)
     for n, batch in enumerate(shift.batches):
         story = Story(facts=facts(n, batch), effort={"wash_items": 1, "wash_s": 180}, read_every_s=600)
+        story.radius_m = HALF_M.get(trial.dish, story.radius_m)
         cook_batch(db, log, batch, plan, story, until, seed + n)
     log.write(db, until)
     shift.ended_at = min(serve + timedelta(hours=1), now())

@@ -345,6 +345,10 @@ WORDS = (
 )
 
 
+# Rice is done long before the beans for which a slow cooker is usually set [s].
+LOW_AND_SLOW_S = 3.5 * 3600
+
+
 def rice_pudding(db: Session, appliances: dict[str, Appliance]) -> Trial:
     """Sixteen ways, one word each."""
     trial = designs.new_trial(
@@ -354,7 +358,7 @@ def rice_pudding(db: Session, appliances: dict[str, Appliance]) -> Trial:
         kind=TrialKind.SCREENING,
         question="Which few ways to a creamy pudding are worth a closer trial?",
     )
-    trial.aliases, trial.food_class = "kheer, arroz con leche, milk rice", "plant"
+    trial.aliases, trial.food_class, trial.pieces = "kheer, arroz con leche, milk rice", "plant", 4
     known = {k: t.name for k, t in techniques().items()}
     layouts.add_ways(
         db, trial, read_table(PUDDINGS, known), techniques(), list(appliances.values()), "hob_boil"
@@ -364,6 +368,7 @@ def rice_pudding(db: Session, appliances: dict[str, Appliance]) -> Trial:
         m.batch_kg, m.pieces_per_batch = 0.6, 4
         if m.technique == "slow_cooker":
             hazards.strike_hazard(trial, m, "pulses_boil", "rice and milk: there are no pulses in it")
+            next(s for s in m.steps if s.phase == "cook").duration_s = LOW_AND_SLOW_S
     _lots(
         db,
         trial,

@@ -239,7 +239,7 @@ class _Said:
             key=_DOUBT.index,
         )
         text = (
-            f"{self._about(m)}: {self._name(self.subject)} has the {'least' if least else 'most'} of "
+            f"{self._about(m)}: {self._name(self.subject)} comes out {'lowest' if least else 'highest'} of "
             f"{len(others) + 1} ways, {came}; the nearest is {self._name(nearest)}, "
             f"{self.ground.record.told(m, nearest)}."
         )

@@ -106,8 +106,12 @@ def judge(
     order = sorted(found.means, key=lambda m: (-round(found.means[m], 9), names[m].tag))
     fit_ones = [m for m in order if names[m].may_lead]
     chances = chances_of_best(found, fit_ones)
-    shares = {m: chances.get(m, 0.0) for m in order}
-    likely = in_words(chances[fit_ones[0]], one_batch=min(found.batches.values()) < 2) if fit_ones else ""
+    # What is best in truth is best for people: one person's answers carry no chance of that.
+    several = max(found.people.values()) > 1
+    shares = {m: chances.get(m, 0.0) for m in order} if several else {}
+    likely = ""
+    if fit_ones and several:
+        likely = in_words(chances[fit_ones[0]], one_batch=min(found.batches.values()) < 2)
     contenders = could_be_best(found, fit_ones)
     told = _Told(school, shares, likely, contenders, {m: found.means[m] for m in order}, sentences)
     sentences += [
@@ -367,17 +371,12 @@ def _ahead(school: School, pair: Pair, ranges: _Ranges, found: Fit, likely: str)
         )
     one = min(found.batches.values()) < 2
     between = f"{wide.level * 100:.0f} % range {wide.low:.1f} to {wide.high:.1f}".replace("-", "−")
-    return [
-        Sentence(
-            f"{first.name} is ahead of {second.name} by {wide.difference:.1f} {points} ({between}).",
-            stands,
-        ),
-        Sentence(
-            f"About {likely} that {first.name} really is the best of them.",
-            "people and cookings both counted as chance"
-            + ("; each was tasted of one cooking, so never more than 9 in 10" if one else ""),
-        ),
-    ]
+    ahead = f"{first.name} is ahead of {second.name} by {wide.difference:.1f} {points} ({between})."
+    best = f"About {likely} that {first.name} really is the best of them."
+    counted = "people and cookings both counted as chance"
+    if one:
+        counted += "; each was tasted of one cooking, so never more than 9 in 10"
+    return [Sentence(ahead, stands), *([Sentence(best, counted)] if likely else [])]
 
 
 def _trials(earlier: Earlier) -> str:

@@ -50,6 +50,7 @@ const likely = computed(() =>
 )
 const otherSchool = computed(() =>
   said.value &&
+  (outcome.value?.tasters ?? 0) > 1 &&
   ASKS_WHICH.includes(said.value.question) &&
   verdict.value &&
   said.value &&
@@ -58,6 +59,14 @@ const otherSchool = computed(() =>
     : '',
 )
 const methods = computed(() => trial.value?.methods ?? [])
+/** Where there is nothing to compare yet, what has to come first. */
+const first = computed(() => {
+  if (!outcome.value || verdict.value?.how_sure !== 'not comparable') return null
+  const cooked = outcome.value.methods.filter((m) => m.batches.some((b) => b.complete)).length
+  if (cooked < 2) return { to: `/trials/${id}/cook`, words: 'Cook' }
+  return outcome.value.tasters ? null : { to: `/trials/${id}/taste`, words: 'Taste' }
+})
+const cookedAny = computed(() => outcome.value?.methods.some((m) => m.batches.length) ?? false)
 /** More than so many stand in rows of their own: columns would be too narrow to read. */
 const AT_A_GLANCE = 6
 const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.picture?.shape === 'list')
@@ -78,6 +87,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
           {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
         </p>
       </div>
+      <RouterLink v-if="first" :to="first.to" class="act strong">{{ first.words }}</RouterLink>
       <div v-if="likely && leader && verdict?.how_sure !== 'not comparable'" class="share">
         <strong class="mono">{{ likely }}</strong><span class="small soft"
           >about: how likely {{ leader.name }} really is the best<template v-if="outcome?.batch_sd"
@@ -147,7 +157,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       <WayPhotos :trial="id" :methods="methods" :told="outcome.methods" />
       <Tonight v-if="outcome.measures.length" :trial="id" :methods="methods" />
     </template>
-    <section v-if="verdict" class="stand">
+    <section v-if="verdict && cookedAny" class="stand">
       <h2>What this stands on</h2>
       <ul>
         <li v-for="s in sentences" :key="s.text">
@@ -175,7 +185,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <TrialClaims :trial="id" :methods="methods" />
       <WayPurposes
-        v-if="methods.length <= AT_A_GLANCE"
+        v-if="cookedAny && methods.length <= AT_A_GLANCE"
         :trial="trial"
         :choose="outcome.choose_another"
         :edit="edit"

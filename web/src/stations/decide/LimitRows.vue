@@ -55,7 +55,9 @@ function add() {
         Take away
       </button>
     </div>
-    <button type="button" class="act quiet" @click="add"><slot>Add a limit</slot></button>
+    <button type="button" class="act quiet" :disabled="!free('').length" @click="add">
+      <slot>Add a limit</slot>
+    </button>
   </div>
 </template>
 

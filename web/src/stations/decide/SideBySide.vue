@@ -15,6 +15,8 @@ const props = defineProps<{
   axis: string
 }>()
 const methods = computed(() => props.trial.methods)
+/** Of one person's answers there is none. */
+const chances = computed(() => Object.keys(props.verdict?.shares ?? {}).length > 0)
 const tasted = computed(() => Object.keys(props.verdict?.scores ?? {}).length > 0)
 const day = (at: number) =>
   new Date(at * 1000).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
@@ -124,7 +126,7 @@ const notes = (m: string) => [
             <p v-for="n in notes(m.id)" :key="n">{{ n }}</p>
           </td>
         </tr>
-        <tr v-if="tasted">
+        <tr v-if="chances">
           <th scope="row">Best in truth?<small>the chance of it, people and batches both counted</small></th>
           <td v-for="m in methods" :key="m.id">
             <span class="barbox"
