@@ -211,7 +211,7 @@ def _stories(photos: dict[str, uuid.UUID]) -> dict[str, Story]:
     def photo(tag: str, at: float) -> tuple[float, K, dict[str, Any]]:
         return (at + 200, K.PHOTO, {"photo_id": str(photos[tag]), "face": "cut"})
 
-    return {
+    told = {
         "OV": Story(
             _weights(
                 0.328, 1.10, 960, [(900, K.CUE, {"text": "pale underneath, brown on top"}), photo("OV", 960)]
@@ -280,6 +280,11 @@ def _stories(photos: dict[str, uuid.UUID]) -> dict[str, Story]:
             effort={"wash_items": 1, "wash_s": 180},
         ),
     }
+    no_fat = {"question": "applies", "answer": "no", "measure": "fat taken up weight"}
+    for tag, story in told.items():
+        if tag != "DF":
+            story.facts = [*story.facts, (1260.0, K.STATED, no_fat)]
+    return told
 
 
 def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment: datetime) -> None:

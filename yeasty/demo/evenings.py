@@ -48,6 +48,7 @@ EVENINGS = (
         matters=1.0,
         change="half an hour under a cloth",
         lots={"wheat flour": (0.14, ("gluten",)), "water": (0.09, ()), "salt": (0.003, ())},
+        food="baked",
     ),
     Evening(
         "Cauliflower, a new coat against the old",
@@ -111,6 +112,7 @@ EVENINGS = (
         alone=True,
         shows={2: "a little darker"},
         lots={"wheat flour": (0.14, ("gluten",)), "water": (0.09, ()), "salt": (0.003, ())},
+        food="baked",
     ),
     Evening(
         "Cauliflower, three finishes of one tray",
@@ -129,7 +131,18 @@ EVENINGS = (
         },
         days=2,
         people=6,
-        lots={"cauliflower": (0.23, ()), "rapeseed oil": (0.008, ()), "salt": (0.002, ())},
+        lots={
+            "cauliflower": (0.23, ()),
+            "rapeseed oil": (0.008, ()),
+            "salt": (0.002, ()),
+            "lemon juice": (0.01, ()),
+            "dill": (0.004, ()),
+        },
+        amounts={
+            0: {"lemon juice": 0.0, "dill": 0.0},
+            1: {"rapeseed oil": 0.013, "dill": 0.0},
+            2: {"lemon juice": 0.0},
+        },
     ),
     Evening(
         "Flatbread that folds the next day, four versions",
@@ -154,6 +167,7 @@ EVENINGS = (
             "salt": (0.003, ()),
             "rapeseed oil": (0.001, ()),
         },
+        food="baked",
     ),
     Evening(
         "Chickpeas, crisped three ways",

@@ -397,7 +397,7 @@ def flatbread(db: Session, appliances: dict[str, Appliance]) -> Trial:
         kind=TrialKind.CHAIN,
         question="Which version rolls thin, puffs whole and still folds the next day?",
     )
-    trial.aliases, trial.food_class, trial.matters = "griddle bread, pan bread", "plant", 0.5
+    trial.aliases, trial.food_class, trial.matters = "griddle bread, pan bread", "baked", 0.5
     trial.answer_rule = "It puffs whole and folds without cracking the next day."
     _judged(db, trial, ("Puff", 2.0, "flat", "whole"), ("Fold", 2.0, "cracks", "folds"))
     m: Method = designs.add_method(

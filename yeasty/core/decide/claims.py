@@ -15,6 +15,7 @@ from yeasty.core.decide.measured import Measure, measure_of, order
 from yeasty.core.decide.nested import CLEAR_LEVEL, FEWEST_PEOPLE, Fit, nested_range, told_range
 from yeasty.core.decide.outcome import Claimable, HowSure, Stands
 from yeasty.core.decide.questions.kind import Way, spoken
+from yeasty.core.kernel.text import capital
 
 SCORE, ASKED = "score", "asked:"
 # Of more ways than that not every pair is laid out: each against the one ahead.
@@ -247,7 +248,7 @@ class _Said:
 
     def _about(self, m: Measure) -> str:
         pieces = self.ground.pieces
-        return _capital(m.name) + (f", for {pieces} pieces" if pieces and m.at_servings else "")
+        return capital(m.name) + (f", for {pieces} pieces" if pieces and m.at_servings else "")
 
     def _pair(self, m: Measure, other: str) -> tuple[str, HowSure, str]:
         c = compare(m, self.subject, other, self.ground.record, self.ground.looks(m.key))
@@ -259,10 +260,6 @@ class _Said:
 
 # From the least sure to the surest that may be claimed.
 _DOUBT = (HowSure.LEVEL, HowSure.LEANING, HowSure.CLEAR)
-
-
-def _capital(words: str) -> str:
-    return words[:1].upper() + words[1:]
 
 
 def _cause(ground: Ground, subject: str, other: str | None) -> str:

@@ -29,3 +29,12 @@ def clock_time(at: float, zone: tzinfo, now: float) -> str:
     if there.date() == datetime.fromtimestamp(now, zone).date():
         return f"{there:%H:%M}"
     return f"{there:%H:%M}, {there:%-d %b}"
+
+
+def capital(words: str) -> str:
+    """Words as they begin a sentence.
+
+    >>> capital("lemon and oil"), capital("")
+    ('Lemon and oil', '')
+    """
+    return words[:1].upper() + words[1:]

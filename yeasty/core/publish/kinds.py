@@ -146,6 +146,15 @@ USUAL: Mapping[Asks, PageKind] = {
 }
 
 
+def sure_in_words(answer: Answered, tasters: int) -> str:
+    """How sure an answer is, as a reader is told. `tasters` : people who judged it."""
+    if answer.question is Asks.SCREENING:
+        return "A first look, one note each and not blind: it says what to try closer, and settles nothing."
+    if tasters == 1 and answer.how_sure is HowSure.NOT_COMPARABLE:
+        return "One person's answers: their taste, which says nothing of what others would like."
+    return f"How sure: {answer.how_sure.value}."
+
+
 def usual_kind(answer: Answered | None, school: School, *, chosen: bool) -> PageKind:
     """The kind of page that an outcome asks for: by its question; *which one tonight* where the question was
     which is best and people could not tell, and where no winner was wanted.

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from yeasty.core.kernel.quantities import fahrenheit, say_duration, say_mass_both, say_temperature_both
 from yeasty.core.kernel.steps import EndRule, Phase, Step, chain_of
+from yeasty.core.kernel.text import capital
 from yeasty.core.safety.cautions import Limit, at_phase
 
 
@@ -142,7 +143,7 @@ def step_texts(
             )
             told.append(
                 StepText(
-                    step.what,
+                    capital(step.what),
                     seconds,
                     _took(took) if took else say_duration(step.duration_s),
                     temperature,

@@ -10,8 +10,9 @@ from yeasty.core.ask.deciding import School
 from yeasty.core.decide.measured import measure_of
 from yeasty.core.decide.outcome import MeasureTold, Outcome, Picture, Stands
 from yeasty.core.decide.schools import SCHOOLS
+from yeasty.core.kernel.text import capital
 from yeasty.core.publish.document import Claimed, Page, WayText
-from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, usual_kind
+from yeasty.core.publish.kinds import KINDS, PageKind, Recipes, sure_in_words, usual_kind
 from yeasty.core.publish.leftovers import leftovers
 from yeasty.core.publish.opinion import compares, opinions
 from yeasty.core.publish.pictures import Shown
@@ -194,13 +195,13 @@ def _said(t: Subject, method: Method | None) -> tuple[str, str, list[tuple[str, 
         return what, "No tasting yet: nothing is claimed.", []
     own = method is None or said.leader == str(method.id) or _names_itself(t, method)
     headline = said.headline if own else f"{method.name}: the lead's choice. {said.headline}"  # type: ignore[union-attr]
-    why = [(s.text, s.stands_on, s.standing.value) for s in said.sentences]
+    why = [(capital(s.text), s.stands_on, s.standing.value) for s in said.sentences]
     why += [
-        (f"{_capital(b.name)}: {b.headline}.", "a round of its own", Stands.JUDGED.value)
+        (f"{capital(b.name)}: {b.headline}.", "a round of its own", Stands.JUDGED.value)
         for b in outcome.beside
     ]
     why += [(line, "how codes were kept", Stands.LAID_OUT.value) for line in outcome.blindness]
-    return headline, f"How sure: {said.how_sure.value}.", why
+    return capital(headline), sure_in_words(said, outcome.tasters), why
 
 
 def _claims(t: Subject) -> tuple[Claimed, ...]:
@@ -218,10 +219,6 @@ def _claims(t: Subject) -> tuple[Claimed, ...]:
 def _purposes(t: Subject) -> tuple[tuple[str, str], ...]:
     """What ways that may be told are for, in the cook's words."""
     return tuple((m.name, m.purpose) for m in t.fit() if m.purpose)
-
-
-def _capital(words: str) -> str:
-    return words[:1].upper() + words[1:]
 
 
 def _names_itself(t: Subject, method: Method) -> bool:

@@ -114,7 +114,8 @@ def _by_name(t: Subject, gap: str) -> str:
     """A gap with methods by their names: tags are the bench's own."""
     what, without, tags = gap.partition(f": {NOT_YET} ")
     name = {m.tag: m.name for m in t.trial.methods}
-    return what + without + ", ".join(name.get(tag, tag) for tag in tags.split(", "))
+    listed = ", ".join(name.get(tag, tag) for tag in tags.split(", "))
+    return f"{what} (not of {listed})" if without else what
 
 
 def _tasters(outcome: Outcome) -> str:

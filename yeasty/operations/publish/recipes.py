@@ -6,6 +6,7 @@ from dataclasses import replace
 from functools import partial
 
 from yeasty.core.decide.outcome import MethodOutcome
+from yeasty.core.kernel.text import capital
 from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
 from yeasty.core.safety.core_minimum import food_classes
 from yeasty.core.setup.allergens import union
@@ -15,6 +16,7 @@ from yeasty.operations.publish.as_cooked import as_cooked
 from yeasty.operations.publish.evidence import Subject
 from yeasty.operations.taste.panels import allergens_unchecked
 from yeasty.store.ask.tables import Method, Trial
+from yeasty.store.kitchen.library import known_techniques
 from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.safety.queries import status_of
 
@@ -42,7 +44,7 @@ def recipe_of(t: Subject, method: Method) -> Recipe:
         ),
         allergens=_allergens(t.trial, method),
         allergens_unchecked=tuple(sorted({*allergens_unchecked(t.trial), *_elsewhere(t.trial, method)})),
-        gear=tuple(dict.fromkeys([*gear, *method.gear])),
+        gear=tuple(dict.fromkeys([*(gear or _heated_by(t, method)), *method.gear])),
         steps=steps,
         says=cooked.says,
         technique=method.technique,
@@ -51,6 +53,12 @@ def recipe_of(t: Subject, method: Method) -> Recipe:
         by_core=_by_core(t.trial),
         start_c=method.start_c,
     )
+
+
+def _heated_by(t: Subject, method: Method) -> list[str]:
+    """What a way is cooked on, where no appliance of the kitchen was named for it."""
+    technique = known_techniques(t.db).get(method.technique)
+    return [capital(technique.appliance_kind.replace("_", " "))] if technique else []
 
 
 def _kind(t: Subject, appliance: str) -> str:
@@ -113,5 +121,5 @@ def _elsewhere(trial: Trial, method: Method) -> list[str]:
 def _makes(method: Method, outcome: MethodOutcome | None) -> str:
     text = f"{method.pieces_per_batch} pieces"
     if outcome and outcome.cooked_yield:
-        text += f", {outcome.cooked_yield:.0%} of the raw weight"
+        text += f", {100 * outcome.cooked_yield:.0f} % of the raw weight"
     return text

@@ -9,6 +9,7 @@ from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.decide.outcome import Outcome, Sentence
 from yeasty.core.kernel.quantities import say_duration, say_mass
+from yeasty.core.publish.kinds import sure_in_words
 from yeasty.core.publish.report import Part, Report, Table
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.decisions import outcome_of
@@ -31,7 +32,7 @@ def report_of(db: Session, trial: Trial) -> Report:
         trial.title,
         trial.question,
         said.headline if said else "Nothing is decided yet",
-        f"How sure: {said.how_sure.value}." if said else "",
+        sure_in_words(said, outcome.tasters) if said and outcome else "",
         f"{now().astimezone(zone):%d %B %Y, %H:%M}",
         [
             Part("What was asked", _asked(trial)),

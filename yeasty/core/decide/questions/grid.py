@@ -212,7 +212,7 @@ def _nearest(rows: Sequence[tuple[float, float, Way]], at: float, which: int) ->
 def _levels(asked: Asked, key: str) -> str:
     """What is set for a way, factor by factor, as a cook says it."""
     way = next(w for w in asked.ways if w.key == key)
-    return ", ".join(f"{f} {x}" for f, x in zip(asked.factors, way.levels, strict=True))
+    return ", ".join(f"{f}: {x}" for f, x in zip(asked.factors, way.levels, strict=True))
 
 
 def _effects(asked: Asked, basis: Basis) -> Answered:
@@ -286,12 +286,12 @@ def _effects(asked: Asked, basis: Basis) -> Answered:
         sentences.insert(
             0,
             Sentence(
-                f"Cook it with {_levels(asked, leader)}: "
+                f"Cook it with {_levels(asked, leader)}. It is best by what each of them adds"
                 + (
-                    "best by what each of them adds, and as it was tasted."
+                    ", and as it was tasted."
                     if same
-                    else f"best by what each of them adds; as tasted, {_levels(asked, tried)} came out "
-                    "highest, which one by itself may owe to chance."
+                    else f"; as tasted, {_levels(asked, tried)} came out highest, which one by itself may "
+                    "owe to chance."
                 ),
                 "those that were tasted and may be recommended",
             ),
