@@ -16,10 +16,12 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.decide.outcome import HowSure, Outcome
 from yeasty.demo.evening import Ask, Evening, finish
 from yeasty.operations.decide.decisions import outcome_of
-from yeasty.store.ask.tables import Trial
+from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
+from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.people_tables import Account, Person
 from yeasty.store.kitchen.tables import Appliance
+from yeasty.store.taste.tables import AnswerRow, Sample, Tasting
 
 WAYS = (("griddle", "Thin", "TH"), ("griddle", "Thick", "TK"))
 
@@ -95,3 +97,27 @@ def test_a_layer_of_fat_that_is_weighed_the_next_day_decides(lead: Client, demo_
     assert after["leader"] == trial["methods"][0]["id"]
     assert after["headline"].startswith("Least rendered fat: Steamer")
     assert {s["standing"] for s in after["sentences"]} >= {"measured"}
+
+
+def test_one_taster_is_told_evening_by_evening_in_the_order_in_which_they_were_held(demo_url: str) -> None:
+    with session(demo_url) as db:
+        for seed in (8100, 8200, 8300, 8400):
+            title = f"alone {seed}"
+            told = evening(db, title, seed, people=1).answer.sentences[0].text
+            rows = db.execute(
+                select(Tasting.served_at, Method.name, AnswerRow.said)
+                .join(Sample, Sample.id == AnswerRow.sample_id)
+                .join(Batch, Batch.id == Sample.batch_id)
+                .join(Method, Method.id == Batch.method_id)
+                .join(Tasting, Tasting.id == Sample.tasting_id)
+                .join(Trial, Trial.id == Tasting.trial_id)
+                .where(Trial.title == title)
+                .order_by(Tasting.served_at)
+            )
+            given: dict[Any, dict[str, float]] = {}
+            for at, name, said in rows:
+                given.setdefault(at, {})[name] = said.value
+            first, second = ("Thin", "Thick") if told.startswith("Thin against") else ("Thick", "Thin")
+            gaps = [e[first] - e[second] for e in given.values()]
+            words = [f"{abs(g):.1f} points {'ahead' if g > 0 else 'behind'}" if g else "level" for g in gaps]
+            assert told.endswith(f"{', then '.join(words)}."), (told, gaps)

@@ -17,17 +17,20 @@ def cooking_by_cooking(
     Parameters
     ----------
     table : person and batch to score; all of one person
-    day_of : batch to the sitting at which it was tasted
+    day_of : batch to the sitting at which it was tasted, earlier sittings first
 
     >>> t = {("A", "x1"): 7.0, ("A", "y1"): 6.0, ("A", "x2"): 5.0, ("A", "y2"): 5.5}
     >>> by = {"x1": "x", "x2": "x", "y1": "y", "y2": "y"}
     >>> cooking_by_cooking("x", "y", t, by, {"x1": "mon", "y1": "mon", "x2": "tue", "y2": "tue"})
     [1.0, -0.5]
+    >>> cooking_by_cooking("x", "y", t, by, {"x2": "tue", "y2": "tue", "x1": "mon", "y1": "mon"})
+    [-0.5, 1.0]
     """
     of: dict[tuple[str, str], list[float]] = {}
     for (_, batch), value in sorted(table.items()):
         of.setdefault((method_of[batch], day_of.get(batch, "")), []).append(value)
-    together = sorted({d for m, d in of if m == first} & {d for m, d in of if m == second})
+    both = {d for m, d in of if m == first} & {d for m, d in of if m == second}
+    together = [d for d in dict.fromkeys([*day_of.values(), ""]) if d in both]
     if len(together) > 1:
         return [fmean(of[first, d]) - fmean(of[second, d]) for d in together]
     mine = [v for (m, _), values in sorted(of.items()) if m == first for v in values]

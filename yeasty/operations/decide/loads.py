@@ -31,7 +31,8 @@ def beside_loads(
     every = set(method_of.values())
     if len(every) < 2 or any(ways != every for ways in held.values()):
         return dict(day_of)
-    return {b: f"{day_of.get(b, '')} {loads[b]}" for b in method_of}
+    in_order = [b for b in dict.fromkeys([*day_of, *method_of]) if b in method_of]
+    return {b: f"{day_of.get(b, '')} {loads[b]}" for b in in_order}
 
 
 def from_one_load(answers: Sequence[Answer], loads: Mapping[str, str]) -> bool:

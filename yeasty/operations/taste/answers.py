@@ -325,7 +325,7 @@ class Scope:
     name : in words; "" for what was asked plainly
     answers : on scales, as the core judges them
     blind : whether they were given blind
-    day_of : batch to the sitting at which it was tasted
+    day_of : batch to the sitting at which it was tasted, earlier sittings first
     """
 
     name: str
@@ -351,7 +351,7 @@ def scopes_of(db: Session, trial_id: uuid.UUID) -> list[Scope]:
     names: dict[Key, str] = {}
     days: dict[Key, dict[str, str]] = {}
     served: set[str] = set()
-    for tasting in sorted(tastings, key=lambda t: (t.created_at, t.id)):
+    for tasting in sorted(tastings, key=lambda t: (t.served_at or t.created_at, t.id)):
         if tasting.stopped_at is not None:
             continue
         batches = {str(s.batch_id) for s in tasting.samples if s.batch_id}

@@ -8,20 +8,24 @@ const props = defineProps<{
   colour: string
 }>()
 const x = (v: number) => 6 + (188 * (v - props.range[0])) / (props.range[1] - props.range[0])
+/** How far apart two dots lie that do not touch. */
+const WIDE = 8.6
+/** Each where it lies; above another where they would touch. */
 const dots = computed(() => {
-  const stacked: { x: number; y: number }[] = []
-  const heights = new Map<number, number>()
-  for (const v of [...props.values].sort((a, b) => a - b)) {
-    const slot = Math.round(x(v) / 8)
-    const n = heights.get(slot) ?? 0
-    heights.set(slot, n + 1)
-    stacked.push({ x: slot * 8, y: 48 - 6 - n * 9 })
-  }
-  return stacked
+  const ends: number[] = []
+  return [...props.values]
+    .sort((a, b) => a - b)
+    .map((v) => {
+      const free = ends.findIndex((end) => x(v) - end >= WIDE)
+      const n = free < 0 ? ends.length : free
+      ends[n] = x(v)
+      return { x: x(v), y: 48 - 6 - n * 9 }
+    })
 })
-const label = computed(() =>
-  props.values.length ? `${props.values.length} tasters: ${props.values.join(', ')}` : 'nobody answered',
-)
+const label = computed(() => {
+  const n = props.values.length
+  return n ? `${n} ${n === 1 ? 'taster' : 'tasters'}: ${props.values.join(', ')}` : 'nobody answered'
+})
 </script>
 
 <template>
