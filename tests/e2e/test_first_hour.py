@@ -172,3 +172,75 @@ def test_a_station_says_what_it_is_for_until_it_is_sent_away(
     picture = page.get_by_role("img", name="Cook")
     expect(picture).to_be_visible()
     assert picture.evaluate("i => i.complete && i.naturalWidth > 0")
+
+
+class Keys:
+    """Somebody without a pointer: the tab key until something has the keys, then a key."""
+
+    MOST = 120
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+
+    def to(self, what: Locator) -> None:
+        """Go on until `what` has the keys; never by a script."""
+        what.first.wait_for()
+        for _ in range(self.MOST):
+            if what.first.evaluate("e => e === document.activeElement"):
+                return
+            self.page.keyboard.press("Tab")
+        raise AssertionError(f"{what} cannot be reached by the tab key")
+
+    def press(self, what: Locator, key: str = "Enter") -> None:
+        self.to(what)
+        self.page.keyboard.press(key)
+
+    def fill(self, what: Locator, words: str) -> None:
+        self.to(what)
+        self.page.keyboard.type(words)
+
+
+def test_by_keys_alone_from_signing_in_to_the_first_tap_and_back(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    page = context().new_page()
+    page.goto(served.address + "/signin")
+    by = Keys(page)
+    by.fill(page.locator("input[name=login]"), "lead")
+    by.fill(page.locator("input[name=password]"), "flour-water-salt")
+    page.keyboard.press("Enter")
+    by.press(page.get_by_role("button", name="New trial"))
+    dialog = page.get_by_role("dialog")
+    by.fill(dialog.locator("textarea[name=question]"), "Which way keeps leeks green?")
+    by.fill(dialog.locator("input[name=dish]"), "leeks, by keys")
+    ways = dialog.get_by_role("group", name="Which ways")
+    for name in ("Microwave", "Pan"):
+        by.press(ways.get_by_role("button", name=name, exact=True), "Space")
+        expect(ways.get_by_role("button", name=name, exact=True)).to_have_attribute("aria-pressed", "true")
+    expect(dialog.get_by_role("group", name="What is judged")).to_contain_text("Tenderness")
+    by.press(dialog.get_by_role("button", name="Begin"))
+    expect(page.get_by_role("heading", level=1)).to_contain_text("2 methods side by side")
+    by.press(page.get_by_role("navigation", name="Stations").get_by_role("link", name=re.compile("^Cook")))
+    by.press(page.get_by_role("button", name="Plan it"))
+    page.wait_for_url("**/cook/*")
+    expect(page.locator(".card h1")).to_contain_text(re.compile(r"\w"), timeout=90_000)
+    for _ in range(12):
+        said = page.get_by_role("button", name=re.compile("^(All .* start|Yes, .*)$"))
+        if said.first.is_visible():
+            by.press(said.first)
+        else:
+            by.press(page.locator(".card .act.main"))
+        page.wait_for_timeout(500)
+        if {e["kind"] for e in bench(page, served)["entries"]} & {"started", "in"}:
+            break
+    kinds = [e["kind"] for e in bench(page, served)["entries"]]
+    assert {"started", "in"} & set(kinds)
+    # A letter opens what it is for, Escape leaves it, and the keys are where they were.
+    page.keyboard.press("n")
+    note = page.get_by_role("dialog")
+    note.wait_for()
+    page.keyboard.press("Escape")
+    expect(note).to_have_count(0)
+    assert [e["kind"] for e in bench(page, served)["entries"]] == kinds
+    by.press(page.get_by_role("link", name="All trials"))
+    expect(page.get_by_role("list", name="All trials")).to_contain_text("leeks, by keys")

@@ -103,8 +103,11 @@ async function signOut() {
 .title {
   font-size: var(--type-3);
   white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .question {
+  flex: 1000 1 0;
   color: var(--ink-soft);
   overflow: hidden;
   text-overflow: ellipsis;
@@ -145,10 +148,12 @@ async function signOut() {
   cursor: pointer;
   color: inherit;
 }
-@media (max-width: 800px) {
+@media (max-width: 1000px) {
   .question {
     display: none;
   }
+}
+@media (max-width: 800px) {
   .links.intrial {
     display: none;
   }
@@ -170,6 +175,16 @@ async function signOut() {
   }
   #top-right {
     font-size: var(--type-2);
+  }
+}
+@media (max-width: 420px) {
+  .top {
+    height: auto;
+    min-height: 56px;
+    flex-wrap: wrap;
+  }
+  .links {
+    flex-wrap: wrap;
   }
 }
 @media (max-width: 500px) {

@@ -69,6 +69,12 @@ a.here {
 a.here small {
   color: var(--ink-soft);
 }
+/* Where letters are four times as large there is no room for a bar that stays. */
+@media (max-height: 420px) {
+  .bar {
+    position: static;
+  }
+}
 @media (max-width: 700px) {
   a {
     flex-direction: column;

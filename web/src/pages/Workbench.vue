@@ -66,7 +66,7 @@ function remember(form: Record<string, string | string[][]>) {
     <nav v-else aria-label="Calculators">
       <h1>Workbench</h1>
       <template v-for="g in groups" :key="g.name"
-        ><h3>{{ g.name }}</h3>
+        ><h2>{{ g.name }}</h2>
         <router-link
           v-for="c in g.items"
           :key="c.key"
@@ -100,7 +100,7 @@ nav {
   position: sticky;
   top: 14px;
 }
-nav h3 {
+nav h2 {
   margin: var(--gap-4) 0 var(--gap-0);
   font-size: var(--type-2);
   color: var(--ink-soft);

@@ -406,7 +406,7 @@ function standing(c: { barred: string | null; cell: number[] }): string {
   color: var(--ink-soft);
   font-style: italic;
 }
-@media (max-width: 800px) {
+@media (max-width: 1100px) {
   .level {
     flex-wrap: wrap;
   }

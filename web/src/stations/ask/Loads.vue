@@ -84,7 +84,7 @@ li {
   min-width: 90px;
 }
 .methods {
-  min-width: 340px;
+  min-width: min(340px, 100%);
 }
 form {
   align-items: flex-end;

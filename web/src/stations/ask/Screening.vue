@@ -296,7 +296,13 @@ const saveWords = () =>
 }
 @media (max-width: 800px) {
   .sheet li {
-    grid-template-columns: 1fr auto;
+    grid-template-columns: minmax(0, 1fr);
+    gap: var(--gap-1);
+    padding: var(--gap-2) 0;
+  }
+  .words button {
+    flex: 1;
+    min-height: 44px;
   }
   .word,
   .note {

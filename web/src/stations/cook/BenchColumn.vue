@@ -100,6 +100,20 @@ const readyUntil = computed(() => Math.min(props.column.ready?.high ?? 0, props.
   display: block;
   overflow: hidden;
 }
+@media (forced-colors: active) {
+  .block {
+    border: 1px solid CanvasText;
+    forced-color-adjust: none;
+  }
+  .block.hatch {
+    border-style: dotted;
+  }
+  .block.cook {
+    background: Canvas;
+    color: CanvasText;
+    border-left: 8px solid var(--m);
+  }
+}
 .hand span {
   text-overflow: ellipsis;
   white-space: nowrap;

@@ -116,7 +116,7 @@ watch(
         >
       </div>
       <div v-if="now > from && now < until" class="now" :style="{ top: `${y(now)}px` }">
-        <span class="mono">{{ clock(now, zone) }}</span>
+        <span class="mono inverse">{{ clock(now, zone) }}</span>
       </div>
     </div>
   </div>

@@ -149,4 +149,9 @@ const nameOf = (b: BenchBatch) =>
     z-index: 10;
   }
 }
+@media (max-height: 420px) {
+  .bar {
+    position: static;
+  }
+}
 </style>

@@ -239,6 +239,6 @@ const day = (at: number) =>
   width: auto;
 }
 .tasted {
-  width: 220px;
+  width: min(220px, 100%);
 }
 </style>

@@ -35,7 +35,7 @@ const keyed = computed(() => Object.entries(props.tasting.key))
 <template>
   <section class="tasting">
     <div class="row">
-      <h3 class="grow">{{ tasting.name }}</h3>
+      <h2 class="grow name">{{ tasting.name }}</h2>
       <template v-if="going">
         <button v-if="!tasting.served_at" class="act strong no-print" @click="emit('serve')">Serve now</button
         ><button v-if="plated" class="act quiet no-print" @click="emit('key')">Key, to plate</button
@@ -76,7 +76,7 @@ const keyed = computed(() => Object.entries(props.tasting.key))
     <TastingFound v-if="tasting.opened_at && !tasting.stopped" :tasting="tasting" />
     <slot />
     <p v-for="v in tasting.key_views" :key="v" class="soft small">Key looked at {{ v }}</p>
-    <p v-if="going" class="row small no-print">
+    <p v-if="going" class="row small paper no-print">
       <span class="soft">On paper:</span>
       <a :href="`/api/v1/tastings/${tasting.id}/stickers.pdf`" target="_blank">codes to stick on</a>
       <a :href="`/api/v1/tastings/${tasting.id}/ballots.pdf`" target="_blank">ballots</a>
@@ -96,11 +96,19 @@ const keyed = computed(() => Object.entries(props.tasting.key))
   border-top: 2px solid var(--ink);
   padding: var(--gap-3) 0 var(--gap-5);
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-2);
+}
+.name {
+  font-size: var(--type-3);
 }
 .keyed {
   display: inline-block;
   margin-right: var(--gap-4);
+}
+.paper a,
+.file {
+  padding: var(--gap-2) 0;
 }
 .file {
   text-decoration: underline;

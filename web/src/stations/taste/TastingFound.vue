@@ -48,7 +48,7 @@ const share = (value: number, b: Bar) =>
   <p v-if="data?.state === 'working'" class="soft" role="status">Working it out …</p>
   <section v-for="r in titled" :key="r.position" class="round">
     <p class="soft small">{{ r.title }}</p>
-    <h4>{{ r.found.headline }}</h4>
+    <h3>{{ r.found.headline }}</h3>
     <div v-for="g in r.groups" :key="g.name" class="bars">
       <p v-if="g.name" class="small">
         <strong>{{ g.name }}</strong>
@@ -93,7 +93,7 @@ const share = (value: number, b: Bar) =>
   display: grid;
   gap: var(--gap-2);
 }
-h4 {
+h3 {
   margin: 0;
   font-size: var(--type-4);
 }

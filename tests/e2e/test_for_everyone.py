@@ -1,0 +1,277 @@
+"""Nobody is kept out: what axe calls serious, what runs off the side or lies under something else at any size
+and magnification, what only colour would tell, what only a pointer would reach.
+"""
+
+from collections.abc import Callable
+from itertools import pairwise
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import BrowserContext, Page
+
+from tests.conftest import ROOT
+from tests.e2e.conftest import Served, sign_in
+from tests.e2e.test_tasters import may_eat, tasting
+from yeasty.core.publish.kinds import PageKind
+from yeasty.devices.kitchen import Kitchen
+
+AXE = Path(ROOT) / "web" / "node_modules" / "axe-core" / "axe.min.js"
+SERIOUS = ("serious", "critical")
+LOOK = """async () => (await axe.run(document, { resultTypes: ['violations'] })).violations
+  .map(v => ({ id: v.id, impact: v.impact, where: v.nodes.slice(0, 3).map(n => n.html.slice(0, 160)) }))"""
+MEASURED = (Path(__file__).parent / "measured.js").read_text("utf-8")
+VIEWS = (
+    "/",
+    "/trials/{buns}/ask",
+    "/trials/{buns}/setup",
+    "/trials/{buns}/cook",
+    "/trials/{buns}/taste",
+    "/trials/{buns}/decide",
+    "/trials/{buns}/publish",
+    "/kitchen",
+    "/workbench",
+    "/defects",
+)
+# Besides: many ways, a grid, a ladder, a shift in the heat, the guide, what is published.
+MORE = (
+    "/trials/{pudding}/ask",
+    "/trials/{pudding}/setup",
+    "/trials/{pudding}/decide",
+    "/trials/{grid}/ask",
+    "/trials/{ladder}/decide",
+    "/trials/{chickpeas}/cook/{shift}",
+    "/guide/cook",
+    "/p/",
+    "/p/filled-yeast-buns-air-fried",
+    "/p/rice-pudding-every-way-we-tried",
+)
+
+
+def serious(page: Page) -> list[dict[str, Any]]:
+    """What axe finds that keeps somebody out."""
+    page.add_script_tag(path=str(AXE))
+    return [v for v in page.evaluate(LOOK) if v["impact"] in SERIOUS]
+
+
+@pytest.mark.parametrize(("width", "dark"), [(1280, False), (1280, True), (390, False)])
+def test_no_main_view_keeps_anybody_out(
+    served: Served, context: Callable[..., BrowserContext], width: int, dark: bool
+) -> None:
+    kitchen = Kitchen(served.address)
+    kitchen.sign_in("lead", "flour-water-salt")
+    buns = kitchen.ask("GET", "/trials?search=buns")["items"][0]["id"]
+    page = context(
+        viewport={"width": width, "height": 844},
+        color_scheme="dark" if dark else "light",
+        reduced_motion="reduce",
+        bypass_csp=True,
+    ).new_page()
+    sign_in(page, served.address)
+    found: dict[str, list[dict[str, Any]]] = {}
+    _, _, links = tasting(kitchen)
+    chickpeas = kitchen.ask("GET", "/trials?search=chickpeas")["items"][0]["id"]
+    shift = kitchen.ask("GET", f"/trials/{chickpeas}/stations")["shift_id"]
+    for view in (*VIEWS, f"/trials/{chickpeas}/cook/{shift}"):
+        page.goto(served.address + view.format(buns=buns))
+        page.locator("main").first.wait_for()
+        page.wait_for_load_state("networkidle")
+        if dark:
+            page.evaluate("document.documentElement.classList.add('dark')")
+        wrong = serious(page)
+        if wrong:
+            found[view] = wrong
+    page.goto(f"{served.address}/trials/{buns}/taste")
+    page.get_by_role("button", name="New tasting").click()
+    page.get_by_text("What this can find").wait_for()
+    found["a new tasting"] = serious(page)
+    page.goto(served.address)
+    page.get_by_role("button", name="New trial").click()
+    page.fill("input[name=dish]", "turkey meatballs")
+    page.get_by_role("button", name="Oven", exact=True).click()
+    page.get_by_role("group", name="What is judged").wait_for()
+    found["a new trial"] = serious(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    page.goto(f"{served.address}/guide/cook")
+    page.get_by_role("img").wait_for()
+    found["the guide"] = serious(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    for name, act in (("before the bite", None), ("a sample", may_eat)):
+        if act is None:
+            page.goto(f"{served.address}/t/{links[0]}")
+            page.get_by_text("Before the first bite").wait_for()
+        else:
+            act(page)
+            page.get_by_role("button", name="Next sample").wait_for()
+        found[name] = serious(page)
+    assert {k: v for k, v in found.items() if v} == {}
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_no_published_page_keeps_anybody_out_or_runs_off_the_side(
+    served: Served, context: Callable[..., BrowserContext], width: int
+) -> None:
+    page = context(viewport={"width": width, "height": 844}, bypass_csp=True).new_page()
+    page.goto(f"{served.address}/p/")
+    links = page.eval_on_selector_all(".list a", "all => all.map(a => a.getAttribute('href'))")
+    assert len(links) >= len(PageKind)
+    found = {}
+    for link in ("/p/", *links):
+        page.goto(served.address + link)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, link
+        found[link] = serious(page)
+    assert {k: v for k, v in found.items() if v} == {}
+
+
+def places(served: Served) -> dict[str, str]:
+    """Trials of the demo by a short name, and the shift that is in the heat."""
+    kitchen = Kitchen(served.address)
+    kitchen.sign_in("lead", "flour-water-salt")
+    titles = {
+        "buns": "Filled yeast buns",
+        "pudding": "Rice pudding, 16 ways",
+        "grid": "Beetroot wedges, oil by heat",
+        "ladder": "Beetroot in the steamer, how long",
+        "chickpeas": "Chickpeas, soaked or not",
+    }
+    of = {t["title"]: t["id"] for t in kitchen.ask("GET", "/trials?size=100")["items"]}
+    found = {k: of[v] for k, v in titles.items()}
+    return {**found, "shift": kitchen.ask("GET", f"/trials/{found['chickpeas']}/stations")["shift_id"]}
+
+
+def opened(page: Page, served: Served, view: str, there: dict[str, str]) -> None:
+    page.goto(served.address + view.format(**there))
+    page.locator("main").first.wait_for()
+    page.wait_for_load_state("networkidle")
+
+
+# Desk, tablet, phone; a desk at 200 % and at 400 %, where the whole has the room of a small phone.
+@pytest.mark.parametrize("size", [(1280, 800), (820, 1180), (390, 844), (640, 400), (320, 256)])
+def test_everything_is_there_whole_and_in_reach_at_any_size_and_magnification(
+    served: Served, context: Callable[..., BrowserContext], size: tuple[int, int]
+) -> None:
+    page = context(viewport={"width": size[0], "height": size[1]}, reduced_motion="reduce").new_page()
+    sign_in(page, served.address)
+    there = places(served)
+    wrong: dict[str, dict[str, Any]] = {}
+    for view in (*VIEWS, *MORE):
+        opened(page, served, view, there)
+        found = page.evaluate(MEASURED)
+        assert found.pop("bars") <= 45, f"{view}: what stays in place leaves no room to read"
+        if any(found.values()):
+            wrong[view] = {k: v[:6] for k, v in found.items() if v}
+    assert wrong == {}
+
+
+CHOSEN = "[aria-pressed=true], [aria-selected=true], [aria-current=page]"
+FRAMED = """which => [...document.querySelectorAll(which)]
+  .filter(e => e.checkVisibility() && getComputedStyle(e).outlineStyle === 'none')
+  .map(e => e.outerHTML.slice(0, 120))"""
+UNREAD = """() => [...document.querySelectorAll('button.act, a.act')].filter(e => e.checkVisibility())
+  .map(e => [e.textContent, getComputedStyle(e).color, getComputedStyle(e).backgroundColor])
+  .filter(([, ink, ground]) => ink === ground)"""
+
+
+def test_what_is_chosen_is_framed_where_colours_are_the_readers_own(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    page = context(forced_colors="active", color_scheme="dark").new_page()
+    sign_in(page, served.address)
+    there, seen = places(served), 0
+    for view in (*VIEWS, *MORE[:7]):
+        opened(page, served, view, there)
+        assert page.evaluate(FRAMED, CHOSEN) == [], view
+        assert page.evaluate(UNREAD) == [], view
+        seen += page.locator(CHOSEN).count()
+    assert seen > 10
+
+
+REACH = """() => {
+  const seen = e =>
+    e.checkVisibility({ contentVisibilityAuto: true, visibilityProperty: true }) && !e.closest('[inert]')
+  const which = 'a[href],button,input,select,textarea,summary,[tabindex="0"]'
+  return [...document.querySelectorAll(which)]
+    .filter(e => seen(e) && !e.disabled && e.tabIndex >= 0 && e.type !== 'hidden')
+    .map((e, n) => {
+      e.dataset.reach = n
+      // Of buttons that exclude one another the chosen one is reached, the others by arrows.
+      return e.type === 'radio' ? e.name || 'radio' : String(n)
+    })
+}"""
+HERE = """async () => {
+  const e = document.activeElement
+  if (!e || e === document.body) return null
+  const box = e.closest('.el-input__wrapper, .el-select__wrapper, .el-checkbox, .el-radio, label') ?? e
+  const parts = [e, box, box.querySelector('.el-checkbox__inner, .el-radio__inner') ?? e]
+  const look = () => parts.map(x => getComputedStyle(x))
+    .map(s => [s.outlineStyle, s.outlineWidth, s.boxShadow, s.borderColor]).join()
+  const drawn = () => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))
+  await drawn()
+  const held = look()
+  e.blur()
+  await drawn()
+  const left = look()
+  e.focus()
+  return {
+    at: e.type === 'radio' ? e.name || 'radio' : e.dataset.reach ?? '',
+    marked: held !== left,
+    what: e.outerHTML.slice(0, 120),
+  }
+}"""
+KEYED = ("/", "/trials/{grid}/ask", "/trials/{buns}/decide", "/trials/{chickpeas}/cook/{shift}")
+
+
+@pytest.mark.parametrize("view", KEYED)
+def test_keys_alone_reach_every_control_and_show_where_they_are(
+    served: Served, context: Callable[..., BrowserContext], view: str
+) -> None:
+    page = context(bypass_csp=True).new_page()
+    sign_in(page, served.address)
+    opened(page, served, view, places(served))
+    page.add_style_tag(content="* { transition: none !important }")
+    wanted = set(page.evaluate(REACH))
+    reached: set[str] = set()
+    for _ in range(len(wanted) + 40):
+        page.keyboard.press("Tab")
+        here = page.evaluate(HERE)
+        if here is None:
+            continue
+        assert here["marked"], f"nothing shows that {here['what']} has the keys"
+        reached.add(here["at"])
+        if wanted <= reached:
+            break
+    assert wanted <= reached, sorted(wanted - reached)
+
+
+ACTED_ON = ("button", "link", "textbox", "combobox", "checkbox", "radio", "slider", "spinbutton", "switch")
+
+
+def test_a_screen_reader_is_told_what_everything_is(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    page = context().new_page()
+    sign_in(page, served.address)
+    there = places(served)
+    tree = page.context.new_cdp_session(page)
+    nameless: dict[str, list[str]] = {}
+    heads: dict[str, list[int]] = {}
+    for view in (*VIEWS, *MORE):
+        opened(page, served, view, there)
+        nodes = [n for n in tree.send("Accessibility.getFullAXTree")["nodes"] if not n["ignored"]]
+        role = {n["nodeId"]: n["role"]["value"] for n in nodes}
+        said = {n["nodeId"]: (n.get("name") or {}).get("value", "").strip() for n in nodes}
+        acted = [n for n in nodes if role[n["nodeId"]] in ACTED_ON]
+        assert len(acted) > 3, view
+        nameless[view] = [role[n["nodeId"]] for n in acted if len(said[n["nodeId"]]) < 1]
+        assert "main" in role.values(), view
+        heads[view] = [
+            int(p["value"]["value"])
+            for n in nodes
+            if role[n["nodeId"]] == "heading"
+            for p in n.get("properties", [])
+            if p["name"] == "level"
+        ]
+    assert {k: v for k, v in nameless.items() if v} == {}
+    # A level is never jumped over on the way down: who moves by headings would miss a part.
+    jumps = {k: v for k, v in heads.items() if any(b > a + 1 for a, b in pairwise(v))}
+    assert jumps == {}
