@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { leftOut } from './api/client'
+import PutBack from './PutBack.vue'
 import StationGuide from './guide/StationGuide.vue'
 import { useGuided } from './guide/useGuided'
 import StationBar from './bench/StationBar.vue'
@@ -78,6 +79,7 @@ async function signOut() {
   <router-view
     :key="route.path.startsWith('/workbench') ? 'workbench' : route.path.split('/').slice(0, 5).join('/')"
   />
+  <PutBack v-if="session.me" />
   <StationBar
     v-if="trial && route.meta.station"
     :trial="trial"

@@ -48,13 +48,18 @@ async function problemOf(response: Response): Promise<ApiProblem> {
 /** How many entries of a list the server could not show, since what is stored does not fit. */
 export const leftOut = ref(0)
 
+/** Raised by everything that went through and is not a tap at the bench: something may be put back now. */
+export const changed = ref(0)
+const TAPPED = /\/(entries|session|presence|plan)(\/|$)/
+
 const carry: Middleware = {
   async onRequest({ request }) {
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf)
     return request
   },
-  async onResponse({ response }) {
+  async onResponse({ request, response }) {
     if (!response.ok) throw await problemOf(response)
+    if (request.method !== 'GET' && !TAPPED.test(new URL(request.url).pathname)) changed.value++
     leftOut.value = Number(response.headers.get('Left-Out')) || leftOut.value
     return response
   },

@@ -1459,6 +1459,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/taken-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can still be put back. */
+        get: operations["taken_away_get_taken_away_taken_away_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/taken-away/{taken_id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Everything as it was before; refused where something was done with it since. */
+        post: operations["taken_away_put_it_back_taken_away__uuid_taken_id__put_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/taste/{token}": {
         parameters: {
             query?: never;
@@ -9943,6 +9977,28 @@ export interface components {
          */
         System: "metric" | "us";
         /**
+         * TakenAwayLast
+         * @description What whoever asks took away last; null once its minute is over.
+         */
+        TakenAwayLast: {
+            item: components["schemas"]["TakenAwayView"] | null;
+        };
+        /**
+         * TakenAwayView
+         * @description One thing: what it is called, whether it was taken away or changed, and for how long it can be put back
+         *     [s].
+         */
+        TakenAwayView: {
+            /** Deed */
+            deed: string;
+            /** Id */
+            id: string;
+            /** Left S */
+            left_s: number;
+            /** What */
+            what: string;
+        };
+        /**
          * TasterAnswer
          * @description One thing said: of a sample and a question, or of a round as a whole.
          *
@@ -14227,6 +14283,64 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taken_away_get_taken_away_taken_away_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenAwayLast"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    taken_away_put_it_back_taken_away__uuid_taken_id__put_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                taken_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -19,6 +19,7 @@ from yeasty.api.request import (
     me,
 )
 from yeasty.operations.ask import design_history
+from yeasty.operations.kitchen import taking_away
 from yeasty.store.ask import queries as trials
 from yeasty.store.ask.tables import Method, Trial
 
@@ -39,6 +40,7 @@ def open_trial(trial_id: UUID, *, edit: bool = False, lock: bool = False) -> Tri
     if edit:
         check_if_match(trial.version)
         before_commit(partial(_keep_history, trial, trial_view(trial).model_dump(mode="json")))
+        before_commit(partial(_keep_what_was, trial, taking_away.design_rows(trial)))
     return trial
 
 
@@ -52,6 +54,13 @@ def _keep_history(trial: Trial, before: dict[str, Any]) -> None:
     after = trial_view(trial).model_dump(mode="json")
     by = me().person_id
     design_history.keep(db(), trial.id, trial.version, by=by, what=what, before=before, after=after)
+
+
+def _keep_what_was(trial: Trial, before: taking_away.Rows) -> None:
+    """Keep the design as it was for a minute, where something of it was taken away or written over."""
+    db().flush()
+    if db().get(Trial, trial.id) is not None:
+        taking_away.keep_design(db(), trial, before, me().id)
 
 
 def method_of(trial: Trial, method_id: UUID) -> Method:

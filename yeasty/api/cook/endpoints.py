@@ -52,6 +52,7 @@ from yeasty.core.kernel.entries import STEP_ENDS, EntryKind, check_moment, check
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.safety.circuits import Circuit
 from yeasty.operations.cook import shifts as making
+from yeasty.operations.kitchen import taking_away
 from yeasty.store.ask import queries as trials
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
@@ -176,7 +177,9 @@ def change_shift(path: ShiftPath, body: ShiftChange) -> Response:
 @require(Role.COOK)
 def remove_shift(path: ShiftPath) -> Response:
     """Remove a shift that was never begun; one with a log stays."""
-    store.remove_unbegun(db(), open_shift(path.shift_id))
+    shift = open_shift(path.shift_id)
+    store.check_unbegun(db(), shift)
+    taking_away.take_away(db(), shift, f"the shift “{shift.name}”", me().id, shift.trial_id)
     return done()
 
 

@@ -9,7 +9,7 @@ from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError
-from yeasty.api.request import answer, db, require
+from yeasty.api.request import answer, db, me, require
 from yeasty.api.shown import shown
 from yeasty.core.decide.outcome import Claimable, ClaimTold
 from yeasty.operations.decide import claims
@@ -74,7 +74,7 @@ def withdraw_claim(path: ClaimPath) -> Response:
     """Claim it no longer."""
     trial = open_trial(path.trial_id)
     try:
-        claims.withdraw_claim(db(), trial, path.claim_id)
+        claims.withdraw_claim(db(), trial, path.claim_id, me().id)
     except LookupError:
         raise ApiError(404, "Not here", "That claim is gone already.") from None
     return _told(trial)

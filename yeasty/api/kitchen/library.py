@@ -11,7 +11,7 @@ from yeasty.api.ask.bodies import StepIn
 from yeasty.api.ask.views import StepView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, not_found
-from yeasty.api.request import answer, check_if_match, content_version, db, done, each, require, system
+from yeasty.api.request import answer, check_if_match, content_version, db, done, each, me, require, system
 from yeasty.api.shown import shown
 from yeasty.core.ask.techniques import (
     APPLIANCE_KINDS,
@@ -23,6 +23,7 @@ from yeasty.core.ask.techniques import (
 from yeasty.core.kernel.quantities import read_quantity
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.setup.sways import STRENGTHS, check_sway, merged
+from yeasty.operations.kitchen import taking_away
 from yeasty.store.base import now
 from yeasty.store.kitchen import library as store
 from yeasty.store.kitchen.people_tables import Role
@@ -239,8 +240,7 @@ def reset_technique(path: TechniquePath) -> Response:
     row = db().get(TechniqueRow, path.key)
     if row is None:
         raise not_found("template of the kitchen’s own")
-    db().delete(row)
-    db().flush()
+    taking_away.take_away(db(), row, "the kitchen’s own template", me().id)
     return _techniques()
 
 
@@ -291,5 +291,5 @@ def remove_sway(path: SwayPath) -> Response:
     row = db().get(SwayRow, path.sway_id)
     if row is None:
         raise not_found("line")
-    db().delete(row)
+    taking_away.take_away(db(), row, f"the line on {row.field}", me().id)
     return done()

@@ -230,7 +230,7 @@ def change_defect(path: DefectPath, body: DefectIn) -> Response:
 @require(Role.LEAD)
 def remove_defect(path: DefectPath) -> Response:
     """Take one out of the library."""
-    library.remove(db(), path.defect_id)
+    library.remove(db(), path.defect_id, me().id)
     return _library()
 
 

@@ -11,11 +11,23 @@ from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.reckon import reckon
-from yeasty.api.request import Blank, Length, answer, check_if_match, content_version, db, done, each, require
+from yeasty.api.request import (
+    Blank,
+    Length,
+    answer,
+    check_if_match,
+    content_version,
+    db,
+    done,
+    each,
+    me,
+    require,
+)
 from yeasty.api.setup.pieces import drawn_seed
 from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup import places as core
+from yeasty.operations.kitchen import taking_away
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.setup import queries as store
 from yeasty.store.setup.tables import PlaceMap
@@ -190,7 +202,8 @@ def change_map(path: MapPath, body: MapIn) -> Response:
 @require(Role.COOK)
 def remove_map(path: MapPath) -> Response:
     """Take a map away."""
-    db().delete(_row(path))
+    row = _row(path)
+    taking_away.take_away(db(), row, f"the map of {row.name}", me().id, path.trial_id)
     return done()
 
 

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.decide.outcome import Claimable, ClaimTold, Outcome
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.operations.decide.decisions import Decision, decision_of
+from yeasty.operations.kitchen.taking_away import take_away
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.decide.queries import claims_of
@@ -97,8 +98,8 @@ def _claimable(said: Decision, measure: str, ways: set[str], *, alone: bool) -> 
     )
 
 
-def withdraw_claim(db: Session, trial: Trial, claim_id: uuid.UUID) -> None:
-    """Claim it no longer.
+def withdraw_claim(db: Session, trial: Trial, claim_id: uuid.UUID, by: uuid.UUID) -> None:
+    """Claim it no longer. `by` : whose account.
 
     Raises
     ------
@@ -107,5 +108,4 @@ def withdraw_claim(db: Session, trial: Trial, claim_id: uuid.UUID) -> None:
     row = next((r for r in claims_of(db, trial.id) if r.id == claim_id), None)
     if row is None:
         raise LookupError(f"claim {claim_id} is none of this trial")
-    db.delete(row)
-    db.flush()
+    take_away(db, row, "the claim", by, trial.id)

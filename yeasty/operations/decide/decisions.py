@@ -50,7 +50,18 @@ ANALYSIS_VERSION = 20
 SAME_DISH = "same_dish"
 # What readers say and what goes wrong are no evidence.
 LEFT_OUT = frozenset(
-    {"analysis", "draft", "rendering", "publication", "photo", "job", "reader_try", "defect", "rehearsal"}
+    {
+        "analysis",
+        "draft",
+        "rendering",
+        "publication",
+        "photo",
+        "job",
+        "reader_try",
+        "defect",
+        "rehearsal",
+        "taken_away",
+    }
 )
 
 

@@ -2,11 +2,9 @@
 
 import uuid
 from collections.abc import Mapping, Sequence
-from datetime import UTC, date, datetime
-from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ARRAY, BigInteger, Column, LargeBinary, Select, Table, func, select
+from sqlalchemy import ARRAY, Column, LargeBinary, Select, Table, func, select
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session
 
@@ -29,6 +27,7 @@ from yeasty.store.decide.tables import Claim
 from yeasty.store.kitchen.people_tables import Person
 from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.publish.tables import Draft, Guess, Publication
+from yeasty.store.rows import held, read_back, written
 from yeasty.store.safety.tables import Ownership
 from yeasty.store.setup.tables import Dealing, Piece, PlaceMap
 from yeasty.store.taste.queries import same_people
@@ -99,8 +98,6 @@ _LEFT_OUT = {
 }
 # What carries authority arrives as said elsewhere, not in force here.
 _AUTHORITY = ("tasting", "ownership", "publication")
-# Moments that every reader can hold.
-EARLIEST, LATEST = datetime(1990, 1, 1, tzinfo=UTC), datetime(2100, 1, 1, tzinfo=UTC)
 # References that may lead out of the trial: an archive stands by itself, so those are dropped; words beside
 # them stay.
 _OUTWARD = {"trial": {"parent_trial_id"}, "method": {"parent_method_id"}, "ingredient": {"from_method_id"}}
@@ -135,20 +132,6 @@ def _query(model: type[Base], trial_id: uuid.UUID, open_only: bool) -> Select[An
             return select(model).where(model.trial_id == trial_id)  # type: ignore[attr-defined]
 
 
-def _out(column: Column[Any], value: Any) -> Any:
-    if isinstance(column.type, Shaped):
-        return column.type.process_bind_param(value, None)
-    if isinstance(value, uuid.UUID):
-        return str(value)
-    if isinstance(value, datetime):
-        return value.astimezone(UTC).isoformat()
-    if isinstance(value, date):
-        return value.isoformat()
-    if isinstance(value, Decimal):
-        return str(value)
-    return value
-
-
 def _columns(table: Table) -> list[Column[Any]]:
     left_out = _LEFT_OUT.get(table.name, set())
     return [c for c in table.columns if not isinstance(c.type, LargeBinary) and c.name not in left_out]
@@ -157,7 +140,7 @@ def _columns(table: Table) -> list[Column[Any]]:
 def _record(row: Base) -> dict[str, Any]:
     mapper = row.__mapper__
     return {
-        c.name: _out(c, getattr(row, mapper.get_property_by_column(c).key))
+        c.name: written(c, held(row, c))
         for c in _columns(mapper.local_table)  # type: ignore[arg-type]
     }
 
@@ -222,33 +205,6 @@ def _cut_off(name: str, tables: Mapping[str, Sequence[dict[str, Any]]]) -> None:
 
 def _key(model: type[Base], record: Mapping[str, Any]) -> list[Any]:
     return [record[c.name] for c in model.__table__.primary_key.columns]  # type: ignore[attr-defined]
-
-
-def _in(column: Column[Any], value: Any) -> Any:
-    if isinstance(column.type, Shaped):
-        return column.type.process_result_value(value, None)
-    if value is None or isinstance(column.type, JSONB | ARRAY):
-        return value
-    kind = column.type.python_type
-    if kind is uuid.UUID:
-        return uuid.UUID(value)
-    if kind is datetime:
-        moment = datetime.fromisoformat(value)
-        if moment.tzinfo is None or not EARLIEST <= moment <= LATEST:
-            raise ValueError("no moment of a kitchen")
-        return moment
-    if kind is Decimal:
-        number = Decimal(value)
-        if not number.is_finite() or abs(number) >= Decimal(10) ** 8:
-            raise ValueError("no amount of money")
-        return number
-    if (
-        kind is int
-        and not isinstance(value, bool)
-        and abs(value) >= (2**53 if isinstance(column.type, BigInteger) else 2**31)
-    ):
-        raise ValueError("too large a number")
-    return value
 
 
 def import_rows(db: Session, contents: Contents) -> uuid.UUID:
@@ -405,7 +361,7 @@ def _typed(
             typed = {}
             for column in _columns(table):
                 try:
-                    typed[column.name] = _in(column, row[column.name])
+                    typed[column.name] = read_back(column, row[column.name])
                 except (ValueError, ArithmeticError, TypeError):
                     problems.append(
                         f"{table.name}/{n}/{column.name}: {str(row[column.name])[:60]!r} does not fit"

@@ -12,6 +12,7 @@ from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.pictures import Chosen, PageSpot, check_chosen
 from yeasty.core.publish.troubles import SHIPPED, Trouble, check_trouble, for_page
+from yeasty.operations.kitchen.taking_away import take_away
 from yeasty.operations.publish.photos import photo_size
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
@@ -133,8 +134,8 @@ def keep(
     return row
 
 
-def remove(db: Session, defect_id: uuid.UUID) -> None:
-    """Take one out of the library; what is published keeps its words.
+def remove(db: Session, defect_id: uuid.UUID, by: uuid.UUID) -> None:
+    """Take one out of the library; what is published keeps its words. `by` : whose account.
 
     Raises
     ------
@@ -143,8 +144,7 @@ def remove(db: Session, defect_id: uuid.UUID) -> None:
     row = db.get(Defect, defect_id)
     if row is None:
         raise RuleError("defect", "is not there any more", "Look at the list again.")
-    db.delete(row)
-    db.flush()
+    take_away(db, row, f"“{row.name}”", by)
 
 
 def troubles_of(db: Session, trial: Trial, of: Collection[str]) -> tuple[Trouble, ...]:

@@ -192,8 +192,8 @@ def begun_of(db: Session, shift_ids: Sequence[uuid.UUID]) -> set[uuid.UUID]:
     return set(db.scalars(select(EntryRow.shift_id).where(EntryRow.shift_id.in_(shift_ids)).distinct()))
 
 
-def remove_unbegun(db: Session, shift: Shift) -> None:
-    """Remove a shift of which nothing was ever logged.
+def check_unbegun(db: Session, shift: Shift) -> None:
+    """Whether a shift may be removed: nothing of it was ever logged.
 
     Raises
     ------
@@ -203,6 +203,11 @@ def remove_unbegun(db: Session, shift: Shift) -> None:
         raise Refused(
             "shift", "has entries in its log", "Give its batches up instead (Spoiled, Void): the log is kept."
         )
+
+
+def remove_unbegun(db: Session, shift: Shift) -> None:
+    """Remove a shift of which nothing was ever logged; refused as `check_unbegun` says."""
+    check_unbegun(db, shift)
     db.delete(shift)
     db.flush()
 

@@ -3,6 +3,7 @@
 import uuid
 from datetime import datetime
 from enum import StrEnum
+from typing import Any
 
 from sqlalchemy import ForeignKey, Index
 from sqlalchemy.orm import Mapped, mapped_column, relationship
@@ -84,3 +85,22 @@ class Audit(Base):
     address: Mapped[str] = mapped_column(default="")
     what: Mapped[str]
     about: Mapped[str] = mapped_column(default="")
+
+
+class TakenAway(Base):
+    """What somebody took away or wrote over a moment ago, so that it can be put back by name.
+
+    Kept for minutes and part of no record. `what` : in words; `rows` : table and row, as they were, in the
+    order in which they can be written; `version` : the trial's design after the edit, None where it was no
+    edit of a design
+    """
+
+    __tablename__ = "taken_away"
+    id: Mapped[Id]
+    account_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("account.id", ondelete="CASCADE"), index=True)
+    trial_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), index=True)
+    version: Mapped[int | None]
+    what: Mapped[str]
+    deed: Mapped[str]
+    rows: Mapped[list[Any]]
+    at: Mapped[datetime] = mapped_column(index=True)

@@ -53,6 +53,7 @@ export const queryKeys = {
   schools: key('schools'),
   shifts: key('shifts'),
   stations: key('stations'),
+  takenAway: key('taken-away'),
   tastings: key('tastings'),
   techniqueLibrary: key('technique-library'),
   techniques: key('techniques'),
