@@ -143,6 +143,9 @@ def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(
             ]
             query = select(*columns).select_from(table)
             rows = [dict(r) for r in here.execute(query).mappings()]
+            if table.name == "entry":
+                # What does not apply was not asked then.
+                rows = [r for r in rows if r["kind"] != "stated"]
             counts[table.name] = len(rows)
             if table.name == "answer" and "comment" in table.columns:
                 words = here.execute(text("select * from comment")).mappings().all()

@@ -79,7 +79,7 @@ async function signOut() {
   <router-view
     :key="route.path.startsWith('/workbench') ? 'workbench' : route.path.split('/').slice(0, 5).join('/')"
   />
-  <PutBack v-if="session.me" />
+  <PutBack v-if="session.me && !route.params.shift" />
   <StationBar
     v-if="trial && route.meta.station"
     :trial="trial"
