@@ -85,6 +85,21 @@ def test_who_is_missing_at_a_tasting_is_counted_until_its_codes_are_opened(
     assert of(lead, trial) == []
 
 
+def test_a_verdict_is_new_until_somebody_of_the_kitchen_has_looked(
+    lead: Client, cook: Client, demo_url: str
+) -> None:
+    tasting = sitting(lead, demo_url, ["Ann", "Ben"])
+    t = lead.get("/trials").json["items"][0]
+    assert "verdict" not in " ".join(of(lead, t["id"]))
+    ok(lead.send("POST", f"/tastings/{tasting['id']}/open", {"though_unfinished": True}))
+    assert of(cook, t["id"])[-1] == "its codes are open: nobody has looked at the verdict yet"
+    assert f"verdict on {t['title']} is new" in seen(cook)["sentence"]
+    # Twice is as good as once.
+    ok(cook.send("POST", f"/trials/{t['id']}/decision/looked-at"))
+    ok(cook.send("POST", f"/trials/{t['id']}/decision/looked-at"))
+    assert "verdict" not in " ".join(of(lead, t["id"]))
+
+
 def test_what_readers_say_waits_until_somebody_has_looked(app: Any, lead: Client) -> None:
     buns = trial_id(lead)
     version = lead.get(f"/trials/{buns}/publication").json["versions"][0]

@@ -244,3 +244,22 @@ def test_by_keys_alone_from_signing_in_to_the_first_tap_and_back(
     assert [e["kind"] for e in bench(page, served)["entries"]] == kinds
     by.press(page.get_by_role("link", name="All trials"))
     expect(page.get_by_role("list", name="All trials")).to_contain_text("leeks, by keys")
+
+
+def test_a_method_that_was_removed_is_put_back_by_name(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    page = context().new_page()
+    sign_in(page, served.address)
+    trial_called(page, re.compile("^Cauliflower florets(?!,)")).click()
+    page.wait_for_url("**/ask")
+    path = page.url.replace("/trials/", "/api/v1/trials/").removesuffix("/ask")
+    before = page.request.get(path).json()["methods"]
+    page.get_by_role("button", name="Remove", exact=True).first.click()
+    told = page.get_by_role("status", name="What can be put back")
+    expect(told).to_contain_text(f"{before[0]['name']} was taken away.")
+    assert [m["name"] for m in page.request.get(path).json()["methods"]] == [before[1]["name"]]
+    told.get_by_role("button", name=f"Put back {before[0]['name']}").click()
+    expect(page.get_by_role("row")).to_have_count(3)
+    expect(told).to_have_count(0)
+    assert page.request.get(path).json()["methods"] == before

@@ -50,7 +50,7 @@ export const leftOut = ref(0)
 
 /** Raised by everything that went through and is not a tap at the bench: something may be put back now. */
 export const changed = ref(0)
-const TAPPED = /\/(entries|session|presence|plan)(\/|$)/
+const TAPPED = /\/(entries|session|presence|plan|looked-at)(\/|$)/
 
 const carry: Middleware = {
   async onRequest({ request }) {

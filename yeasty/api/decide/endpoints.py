@@ -13,7 +13,7 @@ from yeasty.api.ask.opened import open_trial, whole
 from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError
-from yeasty.api.request import after_commit, answer, db, require
+from yeasty.api.request import after_commit, answer, db, done, require
 from yeasty.api.shown import shown
 from yeasty.core.ask.deciding import LOOKS, USUAL_TIES, Deciding, Limit, School
 from yeasty.core.cook.payloads import FACES
@@ -41,6 +41,14 @@ class DecisionView(BaseModel):
 def get_decision(path: TrialPath) -> Response:
     """The verdicts; asks the worker for new ones where records have changed since."""
     return _decision(open_trial(path.trial_id).id)
+
+
+@decide.post("/trials/<uuid:trial_id>/decision/looked-at", responses={204: None})
+@require(Role.COOK)
+def look_at_decision(path: TrialPath) -> Response:
+    """Somebody of the kitchen has the verdict, as it is now, before them."""
+    decisions.looked_at(db(), open_trial(path.trial_id).id)
+    return done()
 
 
 def _decision(trial_id: UUID) -> Response:

@@ -32,13 +32,14 @@ from sqlalchemy import (
     select,
     union_all,
 )
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.measures import FOLD_VERSION
 from yeasty.core.decide.outcome import Outcome
 from yeasty.store.base import now
 from yeasty.store.decide.queries import sum_of_dish
-from yeasty.store.decide.tables import Analysis
+from yeasty.store.decide.tables import Analysis, VerdictLook
 from yeasty.store.tables import Base
 
 log = structlog.get_logger()
@@ -61,6 +62,7 @@ LEFT_OUT = frozenset(
         "defect",
         "rehearsal",
         "taken_away",
+        "verdict_look",
     }
 )
 
@@ -230,3 +232,9 @@ def decision_of(db: Session, trial_id: uuid.UUID) -> Decision:
     outcome = _read(kept)
     fresh = outcome is not None and is_fresh(db, kept)
     return Decision(outcome, fresh, kept.made_at if kept else None)
+
+
+def looked_at(db: Session, trial_id: uuid.UUID) -> None:
+    """Note that somebody of the kitchen looked at a verdict; nothing of it counts for anything."""
+    look = insert(VerdictLook).values(trial_id=trial_id, at=now())
+    db.execute(look.on_conflict_do_update(index_elements=["trial_id"], set_={"at": look.excluded.at}))

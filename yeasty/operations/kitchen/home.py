@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import func, select
@@ -14,6 +14,7 @@ from yeasty.core.safety.cautions import limits
 from yeasty.store.ask.states import begun
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.tables import Device, Shift
+from yeasty.store.decide.tables import VerdictLook
 from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.publish.tables import Promise, Publication, ReaderTry, Source
 from yeasty.store.safety.queries import checks
@@ -23,6 +24,7 @@ from yeasty.store.taste.tables import Seat, Tasting
 IN_USE, LOW_BATTERY = timedelta(days=7), 0.12
 # A shift whose plates were to meet longer ago than this was forgotten, and is no sentence of its own.
 FORGOTTEN = timedelta(hours=12)
+LONG_AGO = datetime(1990, 1, 1, tzinfo=UTC)
 # A shift that is planned is told of this long ahead.
 AHEAD = timedelta(hours=24)
 
@@ -50,6 +52,7 @@ def home(db: Session, moment: datetime) -> list[Waiting]:
     return [
         *_cooking(db, moment, zone),
         *_tasting(db),
+        *_verdicts(db),
         *_readers(db),
         *_devices(db, moment),
         *_figures(db),
@@ -127,6 +130,31 @@ def _tasting(db: Session) -> list[Waiting]:
             brief = f"everybody has tasted {title}: the codes can be opened"
         found.append(Waiting(words, f"/trials/{trial}/taste", title, brief))
     return found
+
+
+def _verdicts(db: Session) -> list[Waiting]:
+    """Codes were opened since anybody looked at Decide, or published."""
+    out = select(func.max(Publication.published_at)).where(Publication.trial_id == Trial.id).scalar_subquery()
+    opened = func.max(Tasting.opened_at)
+    rows = db.execute(
+        select(Trial.id, Trial.title)
+        .join(Tasting, Tasting.trial_id == Trial.id)
+        .outerjoin(VerdictLook, VerdictLook.trial_id == Trial.id)
+        .where(Tasting.opened_at.is_not(None), Tasting.stopped_at.is_(None), Trial.put_away_at.is_(None))
+        .where(Tasting.from_elsewhere.is_(False))
+        .group_by(Trial.id, VerdictLook.at)
+        .having(opened > func.coalesce(func.greatest(VerdictLook.at, out), LONG_AGO))
+        .order_by(opened, Trial.id)
+    )
+    return [
+        Waiting(
+            "its codes are open: nobody has looked at the verdict yet",
+            f"/trials/{trial}/decide",
+            title,
+            f"the verdict on {title} is new",
+        )
+        for trial, title in rows
+    ]
 
 
 def _readers(db: Session) -> list[Waiting]:

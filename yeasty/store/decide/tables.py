@@ -21,6 +21,14 @@ class Analysis(Base):
     made_at: Mapped[datetime]
 
 
+class VerdictLook(Base):
+    """When somebody of the kitchen last looked at a trial's verdict. No evidence."""
+
+    __tablename__ = "verdict_look"
+    trial_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("trial.id", ondelete="CASCADE"), primary_key=True)
+    at: Mapped[datetime]
+
+
 class Claim(Base):
     """A claim as it was picked: a measure or question, a way, and what it is held against (None: every
     other). What it says is worked out from the records.

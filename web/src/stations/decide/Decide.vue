@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, type Schemas } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
@@ -25,6 +25,15 @@ const { data, refetch } = useQuery({
     (await api.GET('/api/v1/trials/{trial_id}/decision', { params: { path: { trial_id: id } } })).data!,
   refetchInterval: (q) => (q.state.data?.state === 'working' ? 1000 : false),
 })
+/** Once the verdict is there as the records are, it is no news any more. */
+watch(
+  () => data.value?.state === 'fresh' && !!data.value.outcome,
+  (there) => {
+    if (there)
+      void api.POST('/api/v1/trials/{trial_id}/decision/looked-at', { params: { path: { trial_id: id } } })
+  },
+  { immediate: true },
+)
 const school = ref<Schemas['School']>('weighted_score')
 const { data: schools } = useQuery({
   queryKey: queryKeys.schools(),
