@@ -16,6 +16,7 @@ import WayPhotos from './WayPhotos.vue'
 import WayPurposes from './WayPurposes.vue'
 import WayRows from './WayRows.vue'
 import { queryKeys } from '../../api/queries/keys'
+import { figure } from './figure'
 
 const id = String(useRoute().params.trial)
 const { trial, edit, busy, problem } = useTrial(id)
@@ -100,7 +101,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       <div v-if="likely && leader && verdict?.how_sure !== 'not comparable'" class="share">
         <strong class="mono">{{ likely }}</strong><span class="small soft"
           >about: how likely {{ leader.name }} really is the best<template v-if="outcome?.batch_sd"
-            >; batches spread by {{ outcome.batch_sd.toFixed(1) }} points here</template
+            >; batches spread by {{ figure(outcome.batch_sd) }} points here</template
           ></span
         >
       </div>

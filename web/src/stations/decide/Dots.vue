@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { figure } from './figure'
 
 const props = defineProps<{
   values: number[]
@@ -34,7 +35,7 @@ const label = computed(() => {
     <circle v-for="(d, i) in dots" :key="i" :cx="d.x" :cy="d.y" r="4.2" :fill="colour" />
     <template v-if="mean !== null">
       <line :x1="x(mean)" :x2="x(mean)" y1="40" y2="56" class="mean" />
-      <text :x="Math.min(168, x(mean) + 5)" y="65" class="mono">{{ mean.toFixed(1) }}</text>
+      <text :x="Math.min(168, x(mean) + 5)" y="65" class="mono">{{ figure(mean) }}</text>
     </template>
     <text v-else x="6" y="40" class="none">no answers</text>
   </svg>

@@ -4,6 +4,7 @@ import { useMediaQuery } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import CurvesPicture from './CurvesPicture.vue'
+import { figure } from './figure'
 
 const props = defineProps<{ picture: Schemas['Picture'] }>()
 /** On a phone the picture is drawn narrower, so that its words stay as large as all others. */
@@ -58,9 +59,9 @@ const stands = computed(() =>
 /** Of the most that any came to. */
 const share = (v: number | null | undefined) =>
   `${(100 * (v ?? 0)) / Math.max(1e-9, ...marks.value.map((m) => m.high ?? m.value ?? 0))}%`
-const said = (v: number | null | undefined) => (v === null || v === undefined ? '' : v.toFixed(1))
+const said = (v: number | null | undefined) => (v === null || v === undefined ? '' : figure(v))
 const signed = (v: number | null | undefined) =>
-  v === null || v === undefined ? 'not tasted beside it' : `${v > 0 ? '+' : ''}${v.toFixed(1)}`
+  v === null || v === undefined ? 'not tasted beside it' : `${v > 0 ? '+' : ''}${figure(v)}`.replace('-', '−')
 </script>
 
 <template>

@@ -2,6 +2,7 @@
 /** A sentence that opens to what it stands on: what each person gave each way, what each cooking came to. */
 import { computed } from 'vue'
 import type { Method, Schemas } from '../../api/client'
+import { figure } from './figure'
 
 const props = defineProps<{
   sentence: Schemas['Sentence']
@@ -19,7 +20,7 @@ const judged = computed(() =>
   people.value.map((who, n) => {
     const said = about.value.flatMap((m) => {
       const mine = props.outcome.dots.filter((d) => d.taster === who && d.method === m.id)
-      return mine.length ? [`${m.tag} ${mean(mine.map((d) => d.value)).toFixed(1)}`] : []
+      return mine.length ? [`${m.tag} ${figure(mean(mine.map((d) => d.value)))}`] : []
     })
     return `person ${n + 1}: ${said.join(', ') || 'nothing of these'}`
   }),

@@ -7,6 +7,7 @@ import { useScales } from '../useScales'
 import Dots from './Dots.vue'
 import FiveClocks from './FiveClocks.vue'
 import { oftenSaid } from './often'
+import { figure } from './figure'
 
 const props = defineProps<{
   trial: Trial
@@ -89,7 +90,7 @@ const notes = (m: string) => [
             Score<small>{{ axis }}</small>
           </th>
           <td v-for="m in methods" :key="m.id" class="mono figure">
-            {{ verdict?.scores[m.id]?.toFixed(1) ?? '—' }}
+            {{ verdict?.scores[m.id] === undefined ? '—' : figure(verdict.scores[m.id]!) }}
           </td>
         </tr>
         <tr>
@@ -160,7 +161,7 @@ const notes = (m: string) => [
               {{ r.finish }}:
               <template v-for="a in outcome.attributes" :key="a.key"
                 ><span v-if="r.means[a.key] !== undefined"
-                  >{{ a.name.toLowerCase() }} <span class="mono">{{ r.means[a.key]!.toFixed(1) }}</span>
+                  >{{ a.name.toLowerCase() }} <span class="mono">{{ figure(r.means[a.key]!) }}</span>
                 </span></template
               ><span v-if="!Object.keys(r.means).length" class="soft">not tasted</span>
             </p>

@@ -5,6 +5,7 @@ import type { Schemas, Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import KeptPhoto from '../cook/KeptPhoto.vue'
 import { oftenSaid } from './often'
+import { figure } from './figure'
 
 const props = defineProps<{
   trial: Trial
@@ -120,7 +121,7 @@ const judged = (r: Row) => r.batches.filter((b) => b.standing === 'judged' && b.
               ><span
                 class="fill"
                 :style="{ width: `${10 * Math.min(10, r.score)}%`, background: r.m.mark.colour }" /></span
-            ><span class="mono">{{ r.score.toFixed(1) }}</span></template
+            ><span class="mono">{{ figure(r.score) }}</span></template
           ><span v-else class="soft small">not tasted</span>
         </span>
         <span class="small"
