@@ -205,7 +205,7 @@ def test_forty_ways_are_pasted_judged_and_the_best_go_on(lead: Client) -> None:
     ).json
     assert len(closer["methods"]) == 8
     assert closer["parent_trial_id"] == t["id"]
-    wrong = lead.send("POST", f"/trials/{t['id']}/ways", {"table": "New\tnowhere"}, t["version"])
+    wrong = lead.send("POST", f"/trials/{t['id']}/ways", {"table": "New\t—"}, t["version"])
     assert wrong.json["errors"][0]["field"] == "line 1"
     bad = lead.send(
         "PUT",

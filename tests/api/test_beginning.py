@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from tests.api.helpers import Client, ok
+from tests.api.helpers import Client, cook_all, make_shift, ok
 
 
 def begun(lead: Client, **given: Any) -> Any:
@@ -90,3 +90,20 @@ def test_what_is_proposed_comes_from_the_same_dish_before_or_from_its_words(lead
     # Words that ask for more are not talked down by what was said before.
     assert proposal(lead, "cauliflower gratin", "and with turkey?")["food"]["food_class"] == "poultry"
     assert proposal(lead, "")["food"] == {"food_class": "", "why": ""}
+
+
+def test_a_pasted_way_that_no_library_holds_is_the_kitchens_own_and_its_hazards_are_asked_for(
+    lead: Client, demo_url: str
+) -> None:
+    made = {"question": "Which to look at?", "dish": "beetroot", "food_class": "plant", "kind": "screening"}
+    t = lead.send("POST", "/trials", made).json
+    table = "Under a lid of dough; clay pot; sealed\nOpen; oven"
+    body = {"table": table, "base_technique": "oven"}
+    t = lead.send("POST", f"/trials/{t['id']}/ways", body, t["version"]).json
+    clay, oven = t["methods"]
+    assert (clay["technique"], clay["vessel"], oven["technique"]) == ("own_clay_pot", "clay pot", "oven")
+    assert [s["what"] for s in clay["steps"]] == [s["what"] for s in oven["steps"]]
+    cook_all(lead, make_shift(lead, t)["id"], demo_url)
+    held = lead.get(f"/trials/{t['id']}/tastings").json["candidates"]
+    assert [c["may"] for c in held] == [False, True]
+    assert "not in the library, so its hazards are not known" in held[0]["why_not"]

@@ -222,7 +222,9 @@ def test_a_pasted_table_is_read_and_its_faults_are_named_by_line() -> None:
         ("Milk first", "oven", "slow"),
         ("Rice first", "steamer", ""),
     ]
-    for text, line in (("A;nowhere", "line 1"), ("A;oven\na;oven", "line 2"), (";oven", "line 1")):
+    [clay] = read_table("Under dough; clay pot; sealed", known)
+    assert (clay.technique, clay.called, clay.note) == ("", "clay pot", "sealed")
+    for text, line in (("A;—", "line 1"), ("A;oven\na;oven", "line 2"), (";oven", "line 1")):
         with pytest.raises(RuleError) as wrong:
             read_table(text, known)
         assert wrong.value.field == line

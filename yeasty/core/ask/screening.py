@@ -1,9 +1,11 @@
 """A screening: many ways, one note each, judged quickly on an ordered ladder of words."""
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yeasty.core.ask.marks import MOST_MARKS
+from yeasty.core.ask.techniques import OWN
 from yeasty.core.kernel.errors import RuleError
 
 # From worst to best; a kitchen's trial may use others.
@@ -12,11 +14,24 @@ WORDS = ("leave it", "weak", "fair", "good", "better than any yet")
 
 @dataclass(frozen=True)
 class Row:
-    """A way to cook as it was typed: name, technique as its key ("" where not named), note."""
+    """A way to cook as it was typed: name, technique as its key ("" where not named), note; `called` is what
+    it is cooked in or on where no library knows that.
+    """
 
     name: str
     technique: str
     note: str
+    called: str = ""
+
+
+def own_key(called: str) -> str:
+    """What records call a technique that no library holds.
+
+    >>> own_key("Clay pot (big)"), own_key("—")
+    ('own_clay_pot_big', '')
+    """
+    words = re.sub(r"\W+", "_", called.lower()).strip("_")
+    return f"{OWN}{words}"[:60] if words else ""
 
 
 def read_table(text: str, techniques: Mapping[str, str], taken: Sequence[str] = ()) -> list[Row]:
@@ -29,11 +44,14 @@ def read_table(text: str, techniques: Mapping[str, str], taken: Sequence[str] = 
 
     Raises
     ------
-    RuleError : naming the row: an empty name, one twice, a technique that is not known; or more than a trial
+    RuleError : naming the row: an empty name, one twice, a technique without letters; or more than a trial
         holds
 
-    >>> read_table("Milk first\\tHob\\nRice first; hob; slower", {"hob": "Hob"})
-    [Row(name='Milk first', technique='hob', note=''), Row(name='Rice first', technique='hob', note='slower')]
+    >>> rows = read_table("Milk first\\tHob\\nRice first; hob; slower", {"hob": "Hob"})
+    >>> [(r.technique, r.note) for r in rows]
+    [('hob', ''), ('hob', 'slower')]
+    >>> read_table("Under a lid of dough; clay pot", {"hob": "Hob"})[0].called
+    'clay pot'
     """
     known = {k.lower(): k for k in techniques} | {n.lower(): k for k, n in techniques.items()}
     rows: list[Row] = []
@@ -54,14 +72,15 @@ def read_table(text: str, techniques: Mapping[str, str], taken: Sequence[str] = 
             raise RuleError(
                 f"line {number}", f"“{name}” is there already", "Give each way a name of its own."
             )
-        if technique and technique.lower() not in known:
+        key = known.get(technique.lower(), "")
+        if technique and not key and not own_key(technique):
             raise RuleError(
                 f"line {number}",
-                f"the technique “{technique}” is not known",
-                "Use one of: " + ", ".join(techniques.values()) + ".",
+                f"the technique “{technique}” has no letters",
+                "Write what it is cooked in or on, or leave it out.",
             )
         seen.add(name.lower())
-        rows.append(Row(name, known.get(technique.lower(), ""), note))
+        rows.append(Row(name, key, note, "" if key else technique))
     if not rows:
         raise RuleError("table", "is empty", "Write one way a line: name, technique, note.")
     if len(rows) + len(taken) > MOST_MARKS:

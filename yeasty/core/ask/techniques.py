@@ -127,3 +127,15 @@ def offered(own: Sequence[Technique], hidden: Sequence[str]) -> dict[str, Techni
     """
     found = {**techniques(), **{t.key: t for t in own}}
     return {k: t for k, t in found.items() if k not in set(hidden)}
+
+
+OWN = "own_"
+
+
+def technique_name(key: str, known: Mapping[str, Technique]) -> str:
+    """What readers call a technique; one that no library holds is called as it was typed.
+
+    >>> technique_name("oven", techniques()), technique_name("own_clay_pot", techniques())
+    ('Oven', 'clay pot')
+    """
+    return known[key].name if key in known else key.removeprefix(OWN).replace("_", " ")

@@ -8,7 +8,7 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.techniques import Technique, techniques
+from yeasty.core.ask.techniques import Technique, technique_name, techniques
 from yeasty.core.kernel import steps as core_steps
 from yeasty.core.setup.appliances import capacity_for, rounds_needed
 from yeasty.core.setup.differences import MethodFacts
@@ -33,7 +33,7 @@ def method_facts(
     return [
         MethodFacts(
             m.tag,
-            library[m.technique].name if m.technique in library else m.technique,
+            technique_name(m.technique, library),
             m.batch_kg,
             m.piece_kg,
             m.start_c,

@@ -13,7 +13,7 @@ from yeasty.core.ask import ladder as ladders
 from yeasty.core.ask.grid import Level
 from yeasty.core.ask.kinds import varied_by
 from yeasty.core.ask.marks import MOST_MARKS, next_mark, next_tag
-from yeasty.core.ask.screening import Row, check_words
+from yeasty.core.ask.screening import Row, check_words, own_key
 from yeasty.core.ask.techniques import Technique
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook.waits import wait_rule
@@ -489,14 +489,22 @@ def add_ways(
     appliances: Sequence[Appliance],
     base: str,
 ) -> None:
-    """Add a screening's ways, each from its technique, or from `base` where the row names none."""
+    """Add a screening's ways, each from its technique, or from `base` where the row names none. One that no
+    library holds begins with the steps of `base`, and as one whose hazards nobody has said yet: that is asked
+    before anybody eats.
+    """
     for row in rows:
         key = row.technique or base
         if key not in techniques:
             raise RuleError(
                 row.name, "has no technique", "Name one on its line, or choose one for all lines without."
             )
-        m = add_method(db, trial, techniques[key], row.name, appliances)
+        technique = techniques[key]
+        if row.called:
+            technique = replace(technique, key=own_key(row.called), name=row.called, gear=())
+        m = add_method(db, trial, technique, row.name, appliances)
+        if row.called:
+            m.vessel = row.called
         m.change = row.note
 
 

@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.screening import WORDS
-from yeasty.core.ask.techniques import techniques
+from yeasty.core.ask.techniques import technique_name, techniques
 from yeasty.core.ask.trial import DoneRule, TrialKind
 from yeasty.core.decide.outcome import Answered, Asks, RescueSample, Sentence, Stands
 from yeasty.core.decide.questions import QUESTIONS, USUAL
@@ -106,7 +106,7 @@ def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool
         m.failed_tries,
         m.verdict_word,
         m.verdict_note,
-        names[m.technique].name if m.technique in names else m.technique,
+        technique_name(m.technique, names),
         arm.batches > 0,
     )
 

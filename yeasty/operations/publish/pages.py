@@ -11,7 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.techniques import techniques
+from yeasty.core.ask.techniques import technique_name, techniques
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.publish.changes import changes
 from yeasty.core.publish.datapackage import WayRow, packed, sheets
@@ -179,10 +179,7 @@ DATA = "application/zip"
 def _ways(trial: Trial) -> list[WayRow]:
     """Every way of a trial by its key."""
     known = techniques()
-    return [
-        WayRow(str(m.id), m.tag, m.name, known[m.technique].name if m.technique in known else m.technique)
-        for m in trial.methods
-    ]
+    return [WayRow(str(m.id), m.tag, m.name, technique_name(m.technique, known)) for m in trial.methods]
 
 
 def unmatched_in(db: Session, page: Page) -> list[str]:

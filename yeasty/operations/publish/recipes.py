@@ -58,7 +58,9 @@ def recipe_of(t: Subject, method: Method) -> Recipe:
 def _heated_by(t: Subject, method: Method) -> list[str]:
     """What a way is cooked on, where no appliance of the kitchen was named for it."""
     technique = known_techniques(t.db).get(method.technique)
-    return [capital(technique.appliance_kind.replace("_", " "))] if technique else []
+    if technique is None:
+        return [capital(method.vessel)] if method.vessel else []
+    return [capital(technique.appliance_kind.replace("_", " "))]
 
 
 def _kind(t: Subject, appliance: str) -> str:

@@ -22,6 +22,7 @@ const path = { params: { path: { trial_id: props.trial.id } } }
 const adding = ref(false)
 const reading = ref(false)
 const fresh = reactive({ technique: 'oven', name: '' })
+const unknown = (m: Method) => !!techniques.value && !techniques.value.some((t) => t.key === m.technique)
 const picked = computed(() => offered.value.find((t) => t.key === fresh.technique))
 function range(key: string, r: number[]): string {
   const [low, high] = r as [number, number]
@@ -154,6 +155,10 @@ async function duplicate() {
               ><template v-if="m.failed_tries">
                 · {{ m.failed_tries }} failed {{ m.failed_tries === 1 ? 'try' : 'tries' }}</template
               ><template v-if="m.verdict_word"> · “{{ m.verdict_word }}”</template></span
+            >
+            <span v-if="unknown(m)" class="small block"
+              >Not in the library: its steps began as another’s.
+              <RouterLink :to="`/trials/${trial.id}/setup`">Say what can hurt, at Set up</RouterLink></span
             >
             <span v-if="m.together" class="small block">cooked together: {{ m.together }}</span>
             <span v-if="m.outcome" class="small block">{{ m.outcome }}</span>

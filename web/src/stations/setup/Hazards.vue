@@ -17,6 +17,11 @@ const { data: safety } = useQuery({
   queryKey: queryKeys.safety(),
   queryFn: async () => (await api.GET('/api/v1/safety')).data!,
 })
+const { data: library } = useQuery({
+  queryKey: queryKeys.techniques(),
+  queryFn: async () => (await api.GET('/api/v1/techniques')).data!.items,
+})
+const unknown = (m: Method) => !!library.value && !library.value.some((t) => t.key === m.technique)
 const textOf = (key: string) => safety.value?.hazards.find((h) => h.key === key)?.text ?? key
 const path = (m: Method) => ({ params: { path: { trial_id: props.trial.id, method_id: m.id } } })
 const striking = ref<{ method: Method; hazard: string } | null>(null)
@@ -81,6 +86,10 @@ const left = (m: Method) => safety.value?.hazards.filter((h) => !m.all_hazards.i
             ><button class="act quiet" @click="strike(m, h, '')">It holds after all</button></template
           >
           <button v-else class="act quiet" @click="striking = { method: m, hazard: h }">Strike out…</button>
+        </li>
+        <li v-if="unknown(m)" class="warn">
+          Its way of cooking is not in the library: think through what can hurt here and add it. Before
+          anybody eats of it, it is asked whether that was done.
         </li>
         <li v-if="!m.all_hazards.length" class="soft">None is known for this way of cooking.</li>
       </ul>
