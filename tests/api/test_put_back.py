@@ -5,12 +5,13 @@ from datetime import timedelta
 from typing import Any
 
 import pytest
-from sqlalchemy import update
+from sqlalchemy import select, update
 
 from tests.api.helpers import Client, make_shift, new_trial
 from tests.store.test_store import session
 from yeasty.store.base import now
 from yeasty.store.kitchen.people_tables import TakenAway
+from yeasty.store.publish.tables import Guess
 
 
 def kept(client: Client) -> dict[str, Any] | None:
@@ -43,18 +44,29 @@ def trial_with_amounts(lead: Client) -> dict[str, Any]:
     return ok(lead.send("PUT", f"/trials/{t['id']}/ingredients", {"items": rows}, t["version"]))
 
 
-def test_a_method_comes_back_with_all_that_hung_on_it_in_its_place(lead: Client) -> None:
+def pointed_at(demo_url: str, trial: str) -> list[uuid.UUID | None]:
+    """Which way each guess names."""
+    with session(demo_url) as db:
+        return list(db.scalars(select(Guess.method_id).where(Guess.trial_id == uuid.UUID(trial))))
+
+
+def test_a_method_comes_back_with_all_that_hung_on_it_in_its_place(lead: Client, demo_url: str) -> None:
     t = trial_with_amounts(lead)
-    before = whole(lead, t["id"])
     middle = t["methods"][1]
+    guess = {"method_id": middle["id"], "why": "steam", "who": "Cook"}
+    ok(lead.send("POST", f"/trials/{t['id']}/guesses", guess), 201)
+    before, guesses = whole(lead, t["id"]), pointed_at(demo_url, t["id"])
+    assert guesses == [uuid.UUID(middle["id"])]
     ok(lead.send("DELETE", f"/trials/{t['id']}/methods/{middle['id']}", None, t["version"]))
     assert len(whole(lead, t["id"])["methods"]) == 2
     item = kept(lead)
     assert item is not None
     assert (item["what"], item["deed"]) == (middle["name"], "taken away")
     assert 55 < item["left_s"] <= 60
+    assert pointed_at(demo_url, t["id"]) == [None]
     assert put_back(lead, item).status_code == 204
     assert whole(lead, t["id"]) == before
+    assert pointed_at(demo_url, t["id"]) == guesses
     assert kept(lead) is None or kept(lead)["id"] != item["id"]  # type: ignore[index]
     # A version never goes back: who had the one without it open is told so.
     assert lead.get(f"/trials/{t['id']}").json["version"] > t["version"] + 1
@@ -147,3 +159,17 @@ def test_what_is_no_design_comes_back_too(lead: Client, thing: str) -> None:
         assert (
             next(t for t in lead.get("/techniques").json["items"] if t["key"] == "pan")["name"] == "Our pan"
         )
+
+
+def test_a_shift_that_a_tasting_is_laid_ready_for_is_not_taken_away_in_silence(
+    lead: Client, demo_url: str
+) -> None:
+    t = new_trial(lead)
+    shift = make_shift(lead, t)["id"]
+    batches = [b["id"] for b in lead.get(f"/shifts/{shift}/bench").json["batches"]]
+    laid = {"batches": batches, "tasters": ["Ann", "Ben"], "later": True}
+    made = lead.send("POST", f"/trials/{t['id']}/tastings", laid)
+    assert made.status_code == 201, made.json
+    gone = lead.send("DELETE", f"/shifts/{shift}")
+    assert gone.status_code == 409, gone.json
+    assert lead.get(f"/shifts/{shift}/bench").status_code == 200

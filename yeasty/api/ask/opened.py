@@ -40,7 +40,8 @@ def open_trial(trial_id: UUID, *, edit: bool = False, lock: bool = False) -> Tri
     if edit:
         check_if_match(trial.version)
         before_commit(partial(_keep_history, trial, trial_view(trial).model_dump(mode="json")))
-        before_commit(partial(_keep_what_was, trial, taking_away.design_rows(trial)))
+        before = taking_away.design_rows(trial), taking_away.pointing(db(), trial.id)
+        before_commit(partial(_keep_what_was, trial, *before))
     return trial
 
 
@@ -56,11 +57,11 @@ def _keep_history(trial: Trial, before: dict[str, Any]) -> None:
     design_history.keep(db(), trial.id, trial.version, by=by, what=what, before=before, after=after)
 
 
-def _keep_what_was(trial: Trial, before: taking_away.Rows) -> None:
+def _keep_what_was(trial: Trial, before: taking_away.Rows, pointed: taking_away.Rows) -> None:
     """Keep the design as it was for a minute, where something of it was taken away or written over."""
     db().flush()
     if db().get(Trial, trial.id) is not None:
-        taking_away.keep_design(db(), trial, before, me().id)
+        taking_away.keep_design(db(), trial, before, pointed, me().id)
 
 
 def method_of(trial: Trial, method_id: UUID) -> Method:

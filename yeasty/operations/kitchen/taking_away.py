@@ -24,7 +24,9 @@ from yeasty.store.ask.tables import (
 )
 from yeasty.store.base import Base, now
 from yeasty.store.kitchen.people_tables import TakenAway
+from yeasty.store.publish.tables import Draft, Guess
 from yeasty.store.rows import held, read_back, written
+from yeasty.store.setup.tables import Piece
 
 # It is offered for a minute; a little longer is taken, for who pressed at the last moment.
 OFFERED_S, TAKEN_S = 60.0, 75.0
@@ -54,6 +56,12 @@ DESIGN: tuple[type[Base], ...] = (
 )
 # What of a row may be held by one other alone, and so is moved out of the way before it is given anew.
 ONE_EACH: Mapping[str, Mapping[str, Any]] = {"method": {"mark": -1, "tag": "~"}, "ingredient": {"name": "~"}}
+# What points at a method or an ingredient and stays when that goes, pointing at nothing: it is told again.
+POINTS: tuple[tuple[type[Base], tuple[str, ...]], ...] = (
+    (Piece, ("method_id", "ingredient_id")),
+    (Guess, ("method_id",)),
+    (Draft, ("method_id",)),
+)
 # A trial's own columns, as a cook says them.
 CALLED = {
     "title": "title",
@@ -70,6 +78,7 @@ CALLED = {
     "preparation": "shared preparation",
 }
 Rows = list[tuple[str, dict[str, Any]]]
+Keyed = dict[tuple[Any, ...], dict[str, Any]]
 
 
 def _table(model: type[Base]) -> Table:
@@ -97,11 +106,27 @@ def design_rows(trial: Trial) -> Rows:
     return sorted((r for r in rows if r[0] in place), key=lambda r: place[r[0]])
 
 
-def keep_design(db: Session, trial: Trial, before: Rows, account_id: uuid.UUID) -> None:
-    """Keep a design as it was before an edit, where the edit took something away or wrote over it."""
+def pointing(db: Session, trial_id: uuid.UUID) -> Rows:
+    """What of a trial points at its methods and ingredients from outside the design: keys and where to."""
+    found: Rows = []
+    for model, columns in POINTS:
+        table = _table(model)
+        names = [c.name for c in table.primary_key.columns] + list(columns)
+        mine = select(*(table.c[n] for n in names)).where(table.c.trial_id == trial_id)
+        for row in db.execute(mine):
+            record = {n: written(table.c[n], v) for n, v in zip(names, row, strict=True)}
+            if any(record[c] for c in columns):
+                found.append((table.name, record))
+    return found
+
+
+def keep_design(db: Session, trial: Trial, before: Rows, pointed: Rows, account_id: uuid.UUID) -> None:
+    """Keep a design as it was before an edit, and what pointed at it, where the edit took something away or
+    wrote over it.
+    """
     what, deed = said(before, design_rows(trial))
     if what:
-        _keep(db, account_id, what, deed, before, trial_id=trial.id, version=trial.version)
+        _keep(db, account_id, what, deed, [*before, *pointed], trial_id=trial.id, version=trial.version)
 
 
 def take_away(
@@ -203,11 +228,10 @@ def _design_again(db: Session, kept: TakenAway, rows: Rows) -> None:
         raise Refused(
             "put back", "the design was changed again since", "See it in its history, and enter it again."
         )
-    there = design_rows(trial)
-    was: dict[str, dict[tuple[Any, ...], dict[str, Any]]] = {}
+    was: dict[str, Keyed] = {}
     for name, record in rows:
         was.setdefault(name, {})[_key(Base.metadata.tables[name], record)] = record
-    stands = {(name, _key(Base.metadata.tables[name], r)) for name, r in there}
+    stands = {(name, _key(Base.metadata.tables[name], r)) for name, r in design_rows(trial)}
     for model in reversed(DESIGN):
         table = _table(model)
         for name, key in stands:
@@ -215,25 +239,40 @@ def _design_again(db: Session, kept: TakenAway, rows: Rows) -> None:
                 db.execute(delete(table).where(_is(table, key)))
     for model in DESIGN:
         table = _table(model)
-        mine = was.get(table.name, {})
-        aside = ONE_EACH.get(table.name, {})
-        for n, key in enumerate(mine):
-            if (table.name, key) in stands and aside:
-                moved = {k: v * (n + 1) if isinstance(v, int) else f"{v}{n}" for k, v in aside.items()}
-                db.execute(update(table).where(_is(table, key)).values(moved))
-        for key, record in mine.items():
-            values = _values(table.name, record)
-            if (table.name, key) in stands:
-                mine_only = {k: v for k, v in values.items() if k not in NOT_DESIGN}
-                db.execute(update(table).where(_is(table, key)).values(mine_only))
-            else:
-                db.execute(insert(table).values(values))
+        _as_they_were(db, table, was.get(table.name, {}), {k for name, k in stands if name == table.name})
+    _point_again(db, was)
     db.expire_all()
     touch(trial)
     # It is now as it was after the edit before: what that one took away may be put back too.
     earlier = next(r["version"] for name, r in rows if name == "trial")
     same = (TakenAway.trial_id == trial.id) & (TakenAway.version == earlier)
     db.execute(update(TakenAway).where(same).values(version=trial.version))
+
+
+def _as_they_were(db: Session, table: Table, was: Keyed, stands: set[tuple[Any, ...]]) -> None:
+    """Rows of a table written over, and in where they are gone."""
+    aside = ONE_EACH.get(table.name, {})
+    for n, key in enumerate(was):
+        if key in stands and aside:
+            moved = {k: v * (n + 1) if isinstance(v, int) else f"{v}{n}" for k, v in aside.items()}
+            db.execute(update(table).where(_is(table, key)).values(moved))
+    for key, record in was.items():
+        values = _values(table.name, record)
+        if key in stands:
+            of_design = {k: v for k, v in values.items() if k not in NOT_DESIGN}
+            db.execute(update(table).where(_is(table, key)).values(of_design))
+        else:
+            db.execute(insert(table).values(values))
+
+
+def _point_again(db: Session, was: Mapping[str, Keyed]) -> None:
+    """What points at nothing now, and pointed at something of the design then."""
+    for model, columns in POINTS:
+        table = _table(model)
+        for key, record in was.get(table.name, {}).items():
+            for c in columns:
+                lost = update(table).where(_is(table, key), table.c[c].is_(None))
+                db.execute(lost.values({c: read_back(table.c[c], record[c])}))
 
 
 def said(before: Rows, after: Rows) -> tuple[str, str]:
