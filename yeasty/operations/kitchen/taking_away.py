@@ -70,7 +70,7 @@ CALLED = {
     "fairness": "fairness rule",
     "answer_rule": "rule of the answer",
     "matters": "smallest difference that matters",
-    "deciding": "how it is decided",
+    "deciding": "rules for deciding",
     "hunch": "hunch",
     "food_class": "kind of food",
     "pieces": "number of pieces",
