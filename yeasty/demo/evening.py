@@ -66,8 +66,7 @@ class Evening:
     versions : of a chain: change, the defect it aims at, how it came out, failed tries; the first way is
     where it begins
     lots : ingredient to its mass in a batch [kg] and its allergens
-    amounts : of the way at a position, what its batch holds of an ingredient where that is another mass [kg],
-    nought where it holds none of it
+    amounts : of the way at a position, what its batch holds of an ingredient where that is another mass [kg]
     rests : the way at a position begins with its dough at rest, for so long [s]
     school : by which it is decided
     kept : share of its weight that each way keeps in the heat, by position; weighed before and after
@@ -216,10 +215,8 @@ def _own_ways(e: Evening, trial: Trial) -> None:
     """What one way has that the others have not: another amount, a rest."""
     names = {i.id: i.name for i in trial.ingredients}
     for position, m in enumerate(trial.methods):
-        for a in list(m.amounts):
+        for a in m.amounts:
             a.mass_kg = e.amounts.get(position, {}).get(names[a.ingredient_id], a.mass_kg)
-            if not a.mass_kg:
-                m.amounts.remove(a)
         if position in e.rests:
             what = "Let the dough rest under a cloth"
             rest = Step("rest", what, Attention.FREE, Phase.PREPARE, e.rests[position])
