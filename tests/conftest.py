@@ -15,6 +15,7 @@ import tempfile
 import time
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import psycopg
 import pytest
@@ -36,11 +37,45 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     items.sort(key=place)
 
 
-@pytest.fixture(scope="session")
-def server() -> Iterator[cluster.Cluster]:
+def _folder() -> Path:
     folder = Path(tempfile.mkdtemp(prefix="yeasty-test-", dir="/tmp"))
     folder.chmod(0o755)
+    return folder
+
+
+@functools.cache
+def demo_made_once() -> tuple[Path, str]:
+    """A cluster at rest with the demo in it, and the demo's database: each worker starts from a copy."""
+    folder = _folder()
     cluster.make(folder / "pg")
+    running = cluster.start(folder / "pg", durable=False)
+    template = demo_in(running)
+    running.stop()
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return folder, template.rsplit("/", 1)[1]
+
+
+class SharedDemo:
+    """Hands the demo that the controller made to its workers."""
+
+    def pytest_configure_node(self, node: Any) -> None:
+        folder, template = demo_made_once()
+        node.workerinput["demo"] = (str(folder), template)
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    if config.pluginmanager.hasplugin("dsession"):
+        config.pluginmanager.register(SharedDemo())
+
+
+@pytest.fixture(scope="session")
+def server(request: pytest.FixtureRequest) -> Iterator[cluster.Cluster]:
+    folder = _folder()
+    given = getattr(request.config, "workerinput", {}).get("demo")
+    if given:
+        subprocess.run(["cp", "-a", f"{given[0]}/.", str(folder)], check=True)
+    else:
+        cluster.make(folder / "pg")
     running = cluster.start(folder / "pg", durable=False)
     yield running
     running.stop(signal.SIGQUIT)
@@ -60,9 +95,8 @@ def empty_url(server: cluster.Cluster) -> str:
     return new_database(server)
 
 
-@pytest.fixture(scope="session")
-def demo_template(server: cluster.Cluster) -> str:
-    """A database with the demo in it, made once."""
+def demo_in(server: cluster.Cluster) -> str:
+    """The address of a new database with the demo in it."""
     from yeasty.cli import prepare
 
     url = new_database(server)
@@ -70,6 +104,13 @@ def demo_template(server: cluster.Cluster) -> str:
     # What waits is done once here, or every test that runs a worker would print the demo's pages again.
     run_worker_once(url)
     return url
+
+
+@pytest.fixture(scope="session")
+def demo_template(request: pytest.FixtureRequest, server: cluster.Cluster) -> str:
+    """A database with the demo in it, made once."""
+    given = getattr(request.config, "workerinput", {}).get("demo")
+    return server.url.rsplit("/", 1)[0] + f"/{given[1]}" if given else demo_in(server)
 
 
 def copy_of(server: cluster.Cluster, template: str) -> str:

@@ -425,6 +425,24 @@ def test_a_tray_is_drawn_dealt_turned_and_handed_over(lead: Client) -> None:
         6,
     ]
     assert abs(rack["mean_k"]["AF"] - rack["mean_k"]["RC"]) <= 2.1
+    tests = f"/trials/{t['id']}/maps/{rack['id']}/heat-tests"
+    shades = [
+        {"x_m": x, "y_m": y, "shade": s} for x, y, s in ((0.15, 0.1, 3), (0.03, 0.17, 6), (0.27, 0.03, 2))
+    ]
+    toast = lead.send("POST", tests, {"how": "toast", "readings": shades}).json["items"][-1]
+    assert [s["k"] for s in toast["spots"]] == [0, 3, -1]
+    assert toast["heat_unit"] == "shades"
+    unread = lead.send(
+        "POST", tests, {"how": "thermometer", "readings": [*shades[:2], {"x_m": 0.1, "y_m": 0.1}]}
+    )
+    assert unread.json["errors"][0]["field"] == "reading"
+    again = lead.send(
+        "POST",
+        f"/trials/{t['id']}/maps/{rack['id']}/dealings",
+        {"how": "balanced", "method_ids": ids, "pieces_each": 6, "seed": 3},
+    ).json["items"][-1]
+    assert abs(again["mean_k"]["AF"] - again["mean_k"]["RC"]) <= 0.3
+    assert "shades" in again["dealt_how"]
     turned = {(p["tag"], p["piece"]): (p["x_m"], p["y_m"]) for p in rack["turned"]}
     for p in rack["places"]:
         assert turned[p["tag"], p["piece"]] == pytest.approx((0.30 - p["x_m"], 0.20 - p["y_m"]), abs=1e-3)

@@ -5,6 +5,7 @@ mended.
 import re
 from collections.abc import Callable
 
+import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.e2e.conftest import Served, sign_in, trial_called
@@ -120,6 +121,55 @@ def test_a_tray_map_is_turned_half_way_and_printed(served: Served, context: Cont
         served.address + (page.get_by_role("link", name="Labels as PDF").get_attribute("href") or "")
     )
     assert labels.body()[:5] == b"%PDF-"
+
+
+def test_pieces_are_dragged_and_hot_spots_put_by_touch_and_read_from_thermometers(
+    served: Served, context: Context
+) -> None:
+    page = context().new_page()
+    sign_in(page, served.address)
+    open_trial(page, served, "cauliflower", "Cauliflower florets, coated")
+    station(page, "Set up")
+    part(page, "Places")
+    tray = page.get_by_role("group", name=re.compile("^Tray.*: 12 pieces"))
+    box = tray.bounding_box()
+    assert box
+    # A piece is dragged by its disc, and lies where it was let go when the page is read again.
+    piece = page.locator("g.piece", has=page.locator("text", has_text=re.compile(r"^AF1$")))
+    disc = piece.locator("circle.disc").bounding_box()
+    assert disc
+    page.mouse.move(disc["x"] + disc["width"] / 2, disc["y"] + disc["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 40, steps=6)
+    with page.expect_response(lambda r: r.request.method == "PUT" and "/maps/" in r.url) as kept:
+        page.mouse.up()
+    assert kept.value.ok
+    page.reload()
+    there = piece.locator("circle.disc").bounding_box()
+    assert there
+    assert there["x"] + there["width"] / 2 == pytest.approx(box["x"] + box["width"] / 2, abs=4)
+    # Hot spots: three touches on the map, each with what a thermometer read.
+    page.get_by_role("button", name="Tell them anew").click()
+    page.get_by_role("button", name="Thermometers").click()
+    for across, down in ((0.5, 0.5), (0.12, 0.1), (0.9, 0.92)):
+        page.mouse.click(box["x"] + box["width"] * across, box["y"] + box["height"] * down)
+    points = page.locator("g.point")
+    while points.count() > 3:
+        points.first.focus()
+        page.keyboard.press("Delete")
+    for n, read in ((1, "200 °C"), (2, "213 °C"), (3, "196 °C")):
+        page.get_by_label(f"Point {n}: temperature").fill(read)
+    page.get_by_role("button", name="Keep these").click()
+    expect(page.get_by_text("Thermometers at 3 places")).to_be_visible()
+    expect(page.locator("text.spot-word")).to_have_text(["0 K", "+13 K", "-4 K"])
+    # By keys: one in the middle, moved twice to the right.
+    page.get_by_role("button", name="Tell them anew").click()
+    page.get_by_role("button", name="By eye").click()
+    page.get_by_role("button", name="Add one in the middle").press("Enter")
+    page.locator("g.point").focus()
+    for _ in range(2):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("20 cm across")).to_be_visible()
 
 
 def test_a_slipped_in_difference_is_found_and_mended(served: Served, context: Context) -> None:

@@ -128,13 +128,15 @@ def grid_plan(layout: Mapping[str, Any], cells: int | None, shifts: int | None) 
     return told
 
 
-def place_draw(heats: list[float], groups: int, seed: int, balanced: bool) -> dict[str, Any]:
-    """Places dealt to methods: at random among dealings whose mean heat lies within a kelvin, or wholly at
+def place_draw(
+    heats: list[float], groups: int, seed: int, balanced: bool, finest: float = 1.0
+) -> dict[str, Any]:
+    """Places dealt to methods: at random among dealings whose mean heat lies within `finest`, or wholly at
     random.
     """
     low = min(heats)
-    # A hundred kelvin under the coolest place: then a hundredth of the mean is about one kelvin.
-    weights = [100.0 + h - low for h in heats] if balanced else [100.0] * len(heats)
+    # A hundred of the finest under the coolest place: then a hundredth of the mean is about one of them.
+    weights = [100.0 + (h - low) / finest for h in heats] if balanced else [100.0] * len(heats)
     found = allocate(weights, groups, seed, 0.01)
     return {"groups": found.groups, "few": found.few, "within": found.within}
 

@@ -2560,6 +2560,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/maps/{map_id}/heat-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hot and cool spots as a test told them, instead of those the map had. */
+        post: operations["places_keep_heat_test_trials__uuid_trial_id__maps__uuid_map_id__heat_tests_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/mended-differences": {
         parameters: {
             query?: never;
@@ -5868,6 +5885,25 @@ export interface components {
             text: string;
         };
         /**
+         * HeatTest
+         * @description How a spot's heat is known.
+         * @enum {string}
+         */
+        HeatTest: "eye" | "thermometer" | "toast";
+        /**
+         * HeatTestIn
+         * @description What thermometers, or slices of toast, told at the same time.
+         */
+        HeatTestIn: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "thermometer" | "toast";
+            /** Readings */
+            readings: components["schemas"]["ReadingIn"][];
+        };
+        /**
          * HistoryEntry
          * @description One edit: which version it made, who, when, what.
          */
@@ -6621,6 +6657,8 @@ export interface components {
             depth_m: number;
             /** Handed From */
             handed_from: string | null;
+            /** Heat Unit */
+            heat_unit: string;
             /** Id */
             id: string;
             /** Kind */
@@ -6639,6 +6677,8 @@ export interface components {
             problems: string[];
             /** Round */
             round: boolean;
+            /** Shades */
+            shades: string[];
             /** Spacing M */
             spacing_m: number;
             /** Spots */
@@ -8545,6 +8585,26 @@ export interface components {
             items: components["schemas"]["ChecklistView"][];
         };
         /**
+         * ReadingIn
+         * @description A place of a test and what was read there: a temperature, or a shade.
+         */
+        ReadingIn: {
+            /**
+             * Celsius
+             * @default null
+             */
+            celsius?: (string | number) | null;
+            /**
+             * Shade
+             * @default null
+             */
+            shade?: number | null;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+        };
+        /**
          * ReadingView
          * @description A recipe as it was read, and what was not understood.
          */
@@ -9596,9 +9656,11 @@ export interface components {
         };
         /**
          * SpotIn
-         * @description A place that runs hotter or cooler by `k`.
+         * @description A place that runs hotter or cooler by `k`, and how that is known.
          */
         SpotIn: {
+            /** @default eye */
+            how?: components["schemas"]["HeatTest"];
             /** K */
             k: number;
             /** X M */
@@ -16565,6 +16627,42 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    places_keep_heat_test_trials__uuid_trial_id__maps__uuid_map_id__heat_tests_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeatTestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

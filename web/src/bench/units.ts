@@ -43,6 +43,11 @@ export const lengthText = (m: number | null | undefined): string =>
       : m >= 0.01
         ? `${Number((m * 100).toPrecision(3))} cm`
         : `${Number((m * 1000).toPrecision(3))} mm`
+/** How far two temperatures lie apart: no zero of a scale is in it. */
+export const apart = (kelvin: number): string => {
+  const n = Number((us() ? kelvin * 1.8 : kelvin).toFixed(1))
+  return `${n > 0 ? '+' : n < 0 ? '−' : ''}${Math.abs(n)} ${us() ? '°F' : 'K'}`
+}
 export const temperatureText = (c: number | null | undefined): string =>
   c === null || c === undefined ? '' : temperature(c)
 export const massText = (kg: number | null | undefined): string =>
@@ -119,6 +124,13 @@ export const padTemperature = {
     return us() ? '°F' : '°C'
   },
   toSi: (v: number) => (us() ? (v - 32) / 1.8 : v),
+}
+export const padApart = {
+  get unit() {
+    return us() ? '°F' : 'K'
+  },
+  toSi: (v: number) => (us() ? v / 1.8 : v),
+  of: (k: number) => Number((us() ? k * 1.8 : k).toFixed(1)),
 }
 export const padLength = {
   get unit() {

@@ -14,6 +14,7 @@ from yeasty.api.reckon import reckon
 from yeasty.api.request import (
     Blank,
     Length,
+    Temperature,
     answer,
     check_if_match,
     content_version,
@@ -45,11 +46,28 @@ class PlaceIn(BaseModel):
 
 
 class SpotIn(BaseModel):
-    """A place that runs hotter or cooler by `k`."""
+    """A place that runs hotter or cooler by `k`, and how that is known."""
 
     x_m: float = Field(ge=0, le=3)
     y_m: float = Field(ge=0, le=3)
     k: float = Field(ge=-60, le=60)
+    how: core.HeatTest = core.HeatTest.EYE
+
+
+class ReadingIn(BaseModel):
+    """A place of a test and what was read there: a temperature, or a shade."""
+
+    x_m: float = Field(ge=0, le=3)
+    y_m: float = Field(ge=0, le=3)
+    celsius: Annotated[Temperature | None, Blank] = None
+    shade: int | None = Field(default=None, ge=1, le=len(core.SHADES))
+
+
+class HeatTestIn(BaseModel):
+    """What thermometers, or slices of toast, told at the same time."""
+
+    how: Literal[core.HeatTest.THERMOMETER, core.HeatTest.TOAST]
+    readings: list[ReadingIn] = Field(max_length=20)
 
 
 class MapIn(BaseModel):
@@ -90,6 +108,8 @@ class MapView(BaseModel):
     problems: list[str]
     dealt_how: str
     mean_k: dict[str, float]
+    heat_unit: str
+    shades: tuple[str, ...]
     handed_from: str | None
     version: str = ""
 
@@ -134,7 +154,9 @@ def _map(row: PlaceMap) -> MapView:
         capacity=len(core.fitting_places(m)),
         places=before,
         turned=after,
-        spots=[SpotIn(x_m=s.x_m, y_m=s.y_m, k=s.k) for s in m.spots],
+        spots=each(m.spots, lambda s: shown(SpotIn, s)),
+        heat_unit=core.heat_unit(m),
+        shades=core.SHADES,
         problems=[f"{p.field} {p.message}. {p.todo}" for p in core.problems(m)],
         mean_k={t: round(sum(v) / len(v), 1) for t, v in mean.items()},
         handed_from=str(row.handed_from) if row.handed_from else None,
@@ -154,6 +176,7 @@ def _fill(row: PlaceMap, body: MapIn) -> None:
     row.places = [p.model_dump() for p in body.places or []]
     row.spots = [s.model_dump() for s in body.spots]
     core.check_map(row.core())
+    core.check_spots(row.core())
     if body.places is None:
         row.take(core.VesselMap(**{**vars(row.core()), "places": core.fitting_places(row.core())}))
 
@@ -198,6 +221,26 @@ def change_map(path: MapPath, body: MapIn) -> Response:
     return _maps(path.trial_id)
 
 
+@places.post("/trials/<uuid:trial_id>/maps/<uuid:map_id>/heat-tests", responses={200: MapList})
+@require(Role.COOK)
+def keep_heat_test(path: MapPath, body: HeatTestIn) -> Response:
+    """Hot and cool spots as a test told them, instead of those the map had."""
+    open_trial(path.trial_id, lock=True)
+    row = _row(path)
+    read = [_reading(body.how, r) for r in body.readings]
+    row.take(core.with_test(row.core(), body.how, read))
+    db().flush()
+    return _maps(path.trial_id)
+
+
+def _reading(how: core.HeatTest, r: ReadingIn) -> core.Spot:
+    read = r.shade if how is core.HeatTest.TOAST else r.celsius
+    if read is None:
+        what = "how brown its slice is" if how is core.HeatTest.TOAST else "its temperature"
+        raise RuleError("reading", "of a place is missing", f"Say {what}, or take the place away.")
+    return core.Spot(r.x_m, r.y_m, read)
+
+
 @places.delete("/trials/<uuid:trial_id>/maps/<uuid:map_id>")
 @require(Role.COOK)
 def remove_map(path: MapPath) -> Response:
@@ -218,16 +261,22 @@ def deal_places(path: MapPath, body: PlaceDealIn) -> Response:
         raise RuleError("methods", "one is not of this trial", "Choose among its methods.")
     chosen = core.nearest_the_middle(row.core(), len(body.method_ids) * body.pieces_each)
     heats = [core.heat_at(chosen, p.x_m, p.y_m) for p in chosen.places]
+    unit = core.heat_unit(chosen)
     seed = body.seed if body.seed is not None else drawn_seed()
     drawn = reckon(
-        "place_draw", heats=heats, groups=len(body.method_ids), seed=seed, balanced=body.how == "balanced"
+        "place_draw",
+        heats=heats,
+        groups=len(body.method_ids),
+        seed=seed,
+        balanced=body.how == "balanced",
+        finest=core.FINEST[unit],
     )
     laid = core.dealt(chosen, drawn["groups"], [tags[m_id] for m_id in body.method_ids])
     row.take(core.VesselMap(**{**vars(chosen), "places": laid.places}))
     how = (
         "at random"
         if body.how == "random"
-        else f"balanced over hot spots, mean places within {laid.spread_k:.1f} K"
+        else f"balanced over hot spots, mean places within {laid.spread_k:.1f} {unit}"
     )
     row.dealt_how = f"drawn {how}, seed {seed}" + (
         "; few such dealings, hardly chance" if drawn["few"] else ""

@@ -7,7 +7,9 @@ cook.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from math import hypot
+from statistics import fmean
 
 from yeasty.core.kernel.errors import RuleError, check_range
 
@@ -16,15 +18,32 @@ VESSELS = ("tray", "basket", "rack", "grill", "pot", "plate")
 USUAL_SPACING_M = 0.01
 # No hand lays a piece more exactly than this [m].
 HAND_M = 0.001
+# What a toast test's slices are called by, from 1: told by eye after the same time.
+SHADES = ("white", "straw", "gold", "amber", "brown", "dark brown", "black")
+# How near the mean heat of places dealt to methods is brought, by what heat is told in.
+FINEST = {"K": 1.0, "shades": 0.2}
+# Fewer places than this say nothing about a vessel's whole.
+LEAST_TESTED = 3
+
+
+class HeatTest(StrEnum):
+    """How a spot's heat is known."""
+
+    EYE = "eye"
+    THERMOMETER = "thermometer"
+    TOAST = "toast"
 
 
 @dataclass(frozen=True)
 class Spot:
-    """A place on the map that runs hotter or cooler than its middle by `k` [K]."""
+    """A place on the map that runs hotter or cooler than its middle by `k` [K]; after a toast test by so many
+    shades, for what a shade is worth in kelvin nobody has measured.
+    """
 
     x_m: float
     y_m: float
     k: float
+    how: HeatTest = HeatTest.EYE
 
 
 @dataclass(frozen=True)
@@ -74,6 +93,24 @@ def check_map(m: VesselMap) -> None:
     check_range("spacing", m.spacing_m, 0, 0.5, "m")
     for s in m.spots:
         check_range("hot spot", s.k, -60, 60, "K")
+
+
+def check_spots(m: VesselMap) -> None:
+    """Raise where hot spots cannot be: outside the vessel, or told in two ways at once.
+
+    Raises
+    ------
+    RuleError : see above
+    """
+    for s in m.spots:
+        if not (0 <= s.x_m <= m.width_m and 0 <= s.y_m <= m.depth_m):
+            raise RuleError("hot spot", "lies outside the vessel", "Put it on the map, or take it away.")
+    if len({s.how is HeatTest.TOAST for s in m.spots}) > 1:
+        raise RuleError(
+            "hot spots",
+            "are told in shades of toast and in degrees at once",
+            "Keep those of one test; take the others away.",
+        )
 
 
 def _inside(m: VesselMap, x: float, y: float) -> bool:
@@ -149,12 +186,67 @@ def problems(m: VesselMap) -> list[RuleError]:
     return found
 
 
+def heat_unit(m: VesselMap) -> str:
+    """What a map's heat is told in: K, or shades of toast."""
+    return "shades" if any(s.how is HeatTest.TOAST for s in m.spots) else "K"
+
+
 def heat_at(m: VesselMap, x_m: float, y_m: float) -> float:
-    """How much hotter a place runs than the vessel's middle [K]: spots weighed by nearness, fading over a
-    third of its width.
+    """How much hotter a place runs than the vessel's middle, in `heat_unit`.
+
+    Where places were measured: what was measured there, and between them the mean of all weighed by the
+    inverse square of their distance (after Shepard), so that no place is told to be hotter than the hottest
+    measured. Spots put by eye come on top, fading over a third of the vessel's width.
     """
     reach = max(m.width_m, m.depth_m) / 3
-    return sum(s.k * max(0.0, 1 - hypot(x_m - s.x_m, y_m - s.y_m) / reach) for s in m.spots)
+    by_eye = sum(
+        s.k * max(0.0, 1 - hypot(x_m - s.x_m, y_m - s.y_m) / reach) for s in m.spots if s.how is HeatTest.EYE
+    )
+    return by_eye + _between([s for s in m.spots if s.how is not HeatTest.EYE], x_m, y_m)
+
+
+def _between(tested: Sequence[Spot], x_m: float, y_m: float) -> float:
+    """What was measured, between where it was; 0 where nothing was."""
+    weighed = [(hypot(x_m - s.x_m, y_m - s.y_m), s.k) for s in tested]
+    here = [k for d, k in weighed if d < HAND_M]
+    if here:
+        return fmean(here)
+    total = sum(d**-2 for d, _ in weighed)
+    return sum(k * d**-2 for d, k in weighed) / total if weighed else 0.0
+
+
+def with_test(m: VesselMap, how: HeatTest, readings: Sequence[Spot]) -> VesselMap:
+    """The map with the spots of a test, instead of all it had: `k` of each reading is what was read there
+    [°C, or the shade from 1], and becomes how far it is from what the same test says of the vessel's middle.
+
+    Raises
+    ------
+    RuleError : fewer than `LEAST_TESTED` places, one outside the vessel, a shade that is none
+
+    >>> oven = VesselMap("tray", 0.4, 0.3, 0.05)
+    >>> read = [Spot(0.2, 0.15, 200.0), Spot(0.05, 0.28, 212.0), Spot(0.35, 0.02, 196.0)]
+    >>> [s.k for s in with_test(oven, HeatTest.THERMOMETER, read).spots]
+    [0.0, 12.0, -4.0]
+    """
+    if how is HeatTest.EYE:
+        raise RuleError("how", "is by eye", "Put such spots on the map one by one.")
+    if len(readings) < LEAST_TESTED:
+        raise RuleError(
+            "places read",
+            f"{len(readings)}, and at least {LEAST_TESTED} are wanted",
+            "Read the middle and some places towards the rim, all at the same time.",
+        )
+    for s in readings:
+        if how is HeatTest.TOAST:
+            check_range("shade", s.k, 1, len(SHADES), "")
+        else:
+            check_range("temperature", s.k, 20, 500, "°C")
+    middle = _between(readings, m.width_m / 2, m.depth_m / 2)
+    spots = tuple(replace(s, k=round(s.k - middle, 1), how=how) for s in readings)
+    found = replace(m, spots=spots)
+    check_map(found)
+    check_spots(found)
+    return found
 
 
 def turned(m: VesselMap) -> VesselMap:

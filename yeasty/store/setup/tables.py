@@ -80,7 +80,10 @@ class PlaceMap(Base):
                 layout.Place(p["x_m"], p["y_m"], p.get("tag", ""), p.get("piece", 0))
                 for p in self.places or []
             ),
-            tuple(layout.Spot(s["x_m"], s["y_m"], s["k"]) for s in self.spots or []),
+            tuple(
+                layout.Spot(s["x_m"], s["y_m"], s["k"], layout.HeatTest(s.get("how", "eye")))
+                for s in self.spots or []
+            ),
         )
 
     def take(self, m: layout.VesselMap) -> None:
@@ -88,4 +91,4 @@ class PlaceMap(Base):
         self.places = [
             {"x_m": round(p.x_m, 4), "y_m": round(p.y_m, 4), "tag": p.tag, "piece": p.piece} for p in m.places
         ]
-        self.spots = [{"x_m": s.x_m, "y_m": s.y_m, "k": s.k} for s in m.spots]
+        self.spots = [{"x_m": s.x_m, "y_m": s.y_m, "k": s.k, "how": s.how} for s in m.spots]

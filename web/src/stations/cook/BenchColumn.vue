@@ -2,6 +2,7 @@
 /** One batch of the bench as a column: time flows down. */
 import { computed } from 'vue'
 import { when } from '../../bench/fold'
+import StepBlock from '../../bench/StepBlock.vue'
 import { clock } from '../../bench/units'
 import { factWords, type Axis, type Column } from './columns'
 
@@ -11,15 +12,13 @@ const readyUntil = computed(() => Math.min(props.column.ready?.high ?? 0, props.
 
 <template>
   <div class="column" :style="{ '--m': column.batch.mark.colour }" :class="{ chosen }">
-    <div
+    <StepBlock
       v-for="b in column.blocks"
       :key="b.run.step"
-      class="block"
-      :class="b.look"
+      :look="b.look"
+      :label="b.label"
       :style="{ top: `${b.top}px`, height: `${b.height}px`, paddingTop: `${b.pad + 1}px` }"
-    >
-      <span>{{ b.label }}</span>
-    </div>
+    />
     <span
       v-for="e in column.facts"
       :key="e.id"
@@ -84,93 +83,6 @@ const readyUntil = computed(() => Math.min(props.column.ready?.high ?? 0, props.
 }
 .column.chosen {
   background: var(--paper);
-}
-.block {
-  position: absolute;
-  left: 8px;
-  right: 8px;
-  border-radius: 5px;
-  padding: var(--gap-0) var(--gap-2);
-  font-size: var(--type-2);
-  line-height: 17px;
-  overflow: hidden;
-  z-index: 1;
-}
-.block span {
-  display: block;
-  overflow: hidden;
-}
-@media (forced-colors: active) {
-  .block {
-    border: 1px solid CanvasText;
-    forced-color-adjust: none;
-  }
-  .block.hatch {
-    border-style: dotted;
-  }
-  .block.cook {
-    background: Canvas;
-    color: CanvasText;
-    border-left: 8px solid var(--m);
-  }
-}
-.hand span {
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.hand {
-  background: var(--hand);
-  color: var(--flour);
-  right: 14%;
-  z-index: 3;
-  font-size: var(--type-1);
-  padding-left: var(--gap-2);
-}
-.hand.done {
-  background: var(--hand-past);
-}
-/* A preheat beside what the food does: a lane of its own at the column's edge. */
-.narrow {
-  right: 34px;
-}
-.hand.narrow {
-  right: 34px;
-}
-.beside {
-  left: auto;
-  right: 6px;
-  width: 24px;
-  padding: var(--gap-1) var(--gap-0);
-  writing-mode: vertical-rl;
-  font-size: var(--type-1);
-  line-height: 19px;
-}
-.beside span {
-  white-space: nowrap;
-  text-overflow: ellipsis;
-}
-.hatch {
-  background: repeating-linear-gradient(135deg, var(--hatch-a) 0 7px, var(--hatch-b) 7px 14px);
-  color: var(--ink);
-}
-.hatch.watched {
-  background: repeating-linear-gradient(135deg, var(--hatch-dark-a) 0 7px, var(--hatch-dark-b) 7px 14px);
-}
-.hatch.done {
-  opacity: 0.8;
-}
-.cook {
-  background: var(--m);
-  color: var(--white);
-}
-.cook.done {
-  background: color-mix(in srgb, var(--m) 30%, var(--flour));
-  color: var(--ink);
-}
-.rest {
-  background: var(--paper);
-  border: 1px dashed var(--line-strong);
-  color: var(--ink-soft);
 }
 .fact {
   position: absolute;

@@ -1,5 +1,6 @@
 /** What the columns of the bench draw: blocks of steps, facts, forecasts, each with where it stands [px]. */
 import { preheatsBeside, when, type FoldEntry, type StepRun } from '../../bench/fold'
+import { stepLook } from '../../bench/stepLook'
 import { clock, temperature } from '../../bench/units'
 import type { Bench, BenchBatch, BenchStep } from './useBench'
 import type { BatchOutlook } from './useOutlook'
@@ -47,12 +48,6 @@ export interface Column {
 }
 type Shown = { bench: Bench; now: number; zone?: string }
 
-function lookOf(step: BenchStep): string {
-  if (step.attention === 'hands') return 'hand'
-  if (step.phase === 'cook') return 'cook'
-  if (step.phase === 'wait') return 'rest'
-  return step.attention === 'watched' ? 'hatch watched' : 'hatch'
-}
 function settings(step: BenchStep): string {
   const set = step.set_point_c !== null && step.phase === 'come_up' && temperature(step.set_point_c)
   return [set, step.power_w && `${step.power_w} W`].filter(Boolean).join(' ')
@@ -80,7 +75,7 @@ function blocksOf(batch: BenchBatch, runs: StepRun[], axis: Axis, now: number): 
       top: axis.y(run.start),
       height: Math.max(hands ? HAND_PX : 3, (end - run.start) * axis.scale - (hands ? 0 : 2)),
       pad: 0,
-      look: `${lookOf(step)} ${run.state}${lane}`,
+      look: `${stepLook(step)} ${run.state}${lane}`,
       label: labelOf(step, besides.has(step.key)),
     })
   }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /**
  * A vessel seen from above, front edge below: pieces can be dragged, or moved with the arrow keys once
- * chosen.
+ * chosen. What else lies on the map is drawn in its slot, in the picture's own measure (`k` to a metre).
  */
 import { computed, ref } from 'vue'
 import type { Mark, Schemas } from '../../api/client'
@@ -14,8 +14,16 @@ const props = defineProps<{
   marks: Record<string, Mark>
   movable?: boolean
   size?: number
+  /** Pieces are shown faintly and the map's own spots are not: something else is being put on it. */
+  aside?: boolean
 }>()
-const emit = defineEmits<{ move: [index: number, x: number, y: number]; done: []; pick: [index: number] }>()
+const emit = defineEmits<{
+  move: [index: number, x: number, y: number]
+  done: []
+  pick: [index: number]
+  /** The map was touched where no piece lies. */
+  touch: [x: number, y: number]
+}>()
 const W = 1000
 const k = computed(() => W / props.map.width_m)
 const H = computed(() => props.map.depth_m * k.value)
@@ -39,6 +47,9 @@ function move(e: PointerEvent) {
   if (held.value < 0) return
   const [x, y] = at(e)
   emit('move', held.value, x, y)
+}
+function touched(e: PointerEvent) {
+  if (props.aside) emit('touch', ...at(e))
 }
 function up() {
   if (held.value >= 0) emit('done')
@@ -70,19 +81,27 @@ const f = computed(() => r.value / 82)
     @pointerup="up"
     @pointercancel="up"
   >
-    <ellipse v-if="map.round" :cx="W / 2" :cy="H / 2" :rx="W / 2 - 4" :ry="H / 2 - 4" class="rim" />
-    <rect v-else x="4" y="4" :width="W - 8" :height="H - 8" rx="26" class="rim" />
-    <g v-for="(s, i) in map.spots" :key="'s' + i">
+    <ellipse
+      v-if="map.round"
+      :cx="W / 2"
+      :cy="H / 2"
+      :rx="W / 2 - 4"
+      :ry="H / 2 - 4"
+      class="rim"
+      @pointerdown="touched"
+    />
+    <rect v-else x="4" y="4" :width="W - 8" :height="H - 8" rx="26" class="rim" @pointerdown="touched" />
+    <g v-for="(s, i) in aside ? [] : map.spots" :key="'s' + i">
       <circle :cx="s.x_m * k" :cy="H - s.y_m * k" :r="W / 6" class="spot" :class="{ cool: s.k < 0 }" />
       <text :x="s.x_m * k" :y="H - s.y_m * k - W / 9" class="spot-word">
-        {{ s.k > 0 ? '+' : '' }}{{ s.k }} K
+        {{ s.k > 0 ? '+' : '' }}{{ s.k }} {{ map.heat_unit }}
       </text>
     </g>
     <g
       v-for="(p, i) in places"
       :key="i"
       class="piece"
-      :class="{ empty: !p.tag, movable }"
+      :class="{ empty: !p.tag, movable, aside }"
       :tabindex="movable ? 0 : undefined"
       :style="{ '--m': markOf(p)?.colour ?? 'var(--line-strong)' }"
       :aria-label="p.tag ? `${p.tag} ${p.piece}` : `empty place ${i + 1}`"
@@ -106,6 +125,7 @@ const f = computed(() => r.value / 82)
         {{ p.tag }}{{ p.piece || '' }}
       </text>
     </g>
+    <slot :k="k" :height="H" :at="at" />
   </svg>
 </template>
 
@@ -142,6 +162,10 @@ const f = computed(() => r.value / 82)
 .empty .disc {
   fill: none;
   stroke-dasharray: 10 8;
+}
+.piece.aside {
+  opacity: 0.3;
+  pointer-events: none;
 }
 .stroke {
   fill: none;
