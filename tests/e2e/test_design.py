@@ -131,7 +131,7 @@ def test_pieces_are_dragged_and_hot_spots_put_by_touch_and_read_from_thermometer
     open_trial(page, served, "cauliflower", "Cauliflower florets, coated")
     station(page, "Set up")
     part(page, "Places")
-    tray = page.get_by_role("group", name=re.compile("^Tray.*: 12 pieces"))
+    tray = page.get_by_role("group", name=re.compile(r"^Tray.*: \d+ pieces"))
     box = tray.bounding_box()
     assert box
     # A piece is dragged by its disc, and lies where it was let go when the page is read again.
@@ -145,12 +145,17 @@ def test_pieces_are_dragged_and_hot_spots_put_by_touch_and_read_from_thermometer
         page.mouse.up()
     assert kept.value.ok
     page.reload()
+    box = tray.bounding_box()
+    assert box
     there = piece.locator("circle.disc").bounding_box()
     assert there
     assert there["x"] + there["width"] / 2 == pytest.approx(box["x"] + box["width"] / 2, abs=4)
     # Hot spots: three touches on the map, each with what a thermometer read.
     page.get_by_role("button", name="Tell them anew").click()
     page.get_by_role("button", name="Thermometers").click()
+    tray.scroll_into_view_if_needed()
+    box = tray.bounding_box()
+    assert box
     for across, down in ((0.5, 0.5), (0.12, 0.1), (0.9, 0.92)):
         page.mouse.click(box["x"] + box["width"] * across, box["y"] + box["height"] * down)
     points = page.locator("g.point")
@@ -170,6 +175,47 @@ def test_pieces_are_dragged_and_hot_spots_put_by_touch_and_read_from_thermometer
     for _ in range(2):
         page.keyboard.press("ArrowRight")
     expect(page.get_by_text("20 cm across")).to_be_visible()
+
+
+def test_a_step_is_stretched_and_moved_by_hand_and_by_keys_and_is_stored_so(
+    served: Served, context: Context
+) -> None:
+    page = context().new_page()
+    sign_in(page, served.address)
+    open_trial(page, served, "cauliflower", "Cauliflower florets, coated")
+    part(page, "Methods")
+    page.get_by_role("button", name="Edit steps").first.click()
+    drawn = page.get_by_role("region", name="Steps as the bench draws them")
+    drawn.evaluate("e => e.scrollIntoView()")
+    steps = drawn.get_by_role("button")
+    names = [(name or "").split(": ", 1)[1] for name in steps.evaluate_all("x => x.map(y => y.ariaLabel)")]
+    cook = next(i for i, name in enumerate(names) if " min" in name and steps.nth(i).locator(".edge").count())
+    edge = steps.nth(cook).locator(".edge").bounding_box()
+    assert edge
+    before = page.get_by_label("Lasts").nth(cook).input_value()
+    page.mouse.move(edge["x"] + 40, edge["y"] + 6)
+    page.mouse.down()
+    page.mouse.move(edge["x"] + 40, edge["y"] + 70, steps=5)
+    page.mouse.up()
+    longer = page.get_by_label("Lasts").nth(cook).input_value()
+    assert longer != before
+    # By keys: the last step before the one above it, and a little shorter.
+    last = steps.last
+    what = names[-1].split(",")[0]
+    last.focus()
+    page.keyboard.press("ArrowUp")
+    expect(drawn.get_by_role("status")).to_contain_text(f"{what}: now step {len(names) - 1} of {len(names)}")
+    page.keyboard.press("-")
+    shorter = (page.evaluate("document.activeElement.ariaLabel") or "").split(", ")[-1]
+    assert shorter not in names[-1]
+    with page.expect_response(lambda r: r.request.method == "PUT" and r.url.endswith("/steps")) as saved:
+        page.get_by_role("button", name="Save steps").click()
+    assert saved.value.ok
+    page.reload()
+    part(page, "Methods")
+    page.get_by_role("button", name="Edit steps").first.click()
+    expect(page.get_by_label("Lasts").nth(cook)).to_have_value(longer)
+    expect(steps.nth(len(names) - 2)).to_have_attribute("aria-label", re.compile(f"{what}, {shorter}$"))
 
 
 def test_a_slipped_in_difference_is_found_and_mended(served: Served, context: Context) -> None:

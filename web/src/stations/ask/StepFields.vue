@@ -132,13 +132,13 @@ const rules = computed(() => {
 
 <style scoped>
 .what {
-  flex: 1 1 220px;
+  flex: 1 1 200px;
 }
 .kind {
-  width: 150px;
+  width: 136px;
 }
 .short {
-  width: 130px;
+  width: 116px;
 }
 .dial {
   display: flex;

@@ -131,6 +131,7 @@ const lift = (i: number) =>
   background: var(--paper);
 }
 .step {
+  padding-top: var(--gap-1);
   cursor: grab;
   touch-action: none;
   user-select: none;

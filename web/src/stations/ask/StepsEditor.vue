@@ -72,7 +72,7 @@ const save = () =>
 }
 .both {
   display: grid;
-  grid-template-columns: minmax(220px, 300px) minmax(0, 1fr);
+  grid-template-columns: 230px minmax(0, 1fr);
   gap: var(--gap-4);
   align-items: start;
 }

@@ -117,7 +117,7 @@ const shadeOptions = computed(() => props.shades.map((word, i) => ({ value: i + 
   gap: var(--gap-2);
 }
 .where {
-  min-width: 200px;
+  min-width: 230px;
 }
 .k {
   width: 150px;
