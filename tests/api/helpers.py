@@ -46,6 +46,13 @@ def trial_id(client: Client, word: str = "buns") -> str:
     return str(client.get(f"/trials?search={word}").json["items"][0]["id"])
 
 
+def by_title(client: Client, title: str) -> dict[str, Any]:
+    for card in client.get("/trials?search=" + title.split(",")[0].split(" ")[0]).json["items"]:
+        if card["title"] == title:
+            return dict(client.get(f"/trials/{card['id']}").json)
+    raise AssertionError(title)
+
+
 def new_trial(
     lead: Client, techniques: tuple[str, ...] = ("oven", "microwave"), food: str = "plant"
 ) -> dict[str, Any]:

@@ -10,14 +10,7 @@ from typing import Any
 
 import pytest
 
-from tests.api.helpers import Client, an_entry, cook_all, make_shift, new_trial, trial_id
-
-
-def by_title(client: Client, title: str) -> dict[str, Any]:
-    for card in client.get("/trials?search=" + title.split(",")[0].split(" ")[0]).json["items"]:
-        if card["title"] == title:
-            return dict(client.get(f"/trials/{card['id']}").json)
-    raise AssertionError(title)
+from tests.api.helpers import Client, an_entry, by_title, cook_all, make_shift, new_trial, trial_id
 
 
 def begin(client: Client, kind: str, technique: str = "") -> dict[str, Any]:

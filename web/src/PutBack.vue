@@ -72,6 +72,9 @@ async function putBack(id: string) {
   border-radius: 12px;
   z-index: 30;
 }
+.taken .grow {
+  flex: 1 1 240px;
+}
 @media (max-height: 420px) {
   .taken {
     position: static;

@@ -26,6 +26,7 @@ from yeasty.api.kitchen.erasing import erasing
 from yeasty.api.kitchen.guide import guide_views
 from yeasty.api.kitchen.home import home_views
 from yeasty.api.kitchen.library import library
+from yeasty.api.kitchen.slow_work import slow
 from yeasty.api.kitchen.taken_away import taken
 from yeasty.api.kitchen.workbench import workbench
 from yeasty.api.publish.endpoints import publish
@@ -51,6 +52,7 @@ BLUEPRINTS = (
     home_views,
     guide_views,
     taken,
+    slow,
     library,
     ask,
     methods,

@@ -6,7 +6,11 @@ from uuid import UUID
 import procrastinate
 from procrastinate.exceptions import AlreadyEnqueued
 
+from yeasty.core.kernel.slow_work import WorkKind
+
 PLAN, ANALYSE, RENDER, JOIN, FORESEE = "make_plan", "analyse_trial", "render_pdf", "join_chunks", "look_ahead"
+# What a job of each kind is locked by, before the id of what it is about.
+LOCKS = {WorkKind.PLAN: "plan", WorkKind.VERDICT: "analyse", WorkKind.PDF: "render"}
 
 
 class Jobs:
@@ -19,10 +23,13 @@ class Jobs:
             )
         )
 
-    def _defer(self, task: str, lock: str, **arguments: str) -> None:
+    def _open(self) -> None:
         if not getattr(self, "_opened", False):
             self._app.open()
             self._opened = True
+
+    def _defer(self, task: str, lock: str, **arguments: str) -> None:
+        self._open()
         with contextlib.suppress(AlreadyEnqueued):
             self._app.configure_task(task, queueing_lock=lock, lock=lock, allow_unknown=True).defer(
                 **arguments
@@ -30,12 +37,22 @@ class Jobs:
 
     def plan(self, shift_id: UUID, why: str = "") -> None:
         """A plan for a shift as it stands when the job is taken up; one that still waits is not doubled."""
-        self._defer(PLAN, f"plan-{shift_id}", shift_id=str(shift_id), why=why)
+        self._defer(PLAN, f"{LOCKS[WorkKind.PLAN]}-{shift_id}", shift_id=str(shift_id), why=why)
 
     def analyse(self, trial_id: UUID) -> None:
         """The verdicts of a trial as it stands when the job is taken up."""
-        self._defer(ANALYSE, f"analyse-{trial_id}", trial_id=str(trial_id))
+        self._defer(ANALYSE, f"{LOCKS[WorkKind.VERDICT]}-{trial_id}", trial_id=str(trial_id))
 
     def render(self, publication_id: UUID) -> None:
         """The PDF of a publication."""
-        self._defer(RENDER, f"render-{publication_id}", publication_id=str(publication_id))
+        self._defer(RENDER, f"{LOCKS[WorkKind.PDF]}-{publication_id}", publication_id=str(publication_id))
+
+    def take_back(self, kind: WorkKind, subject: UUID) -> bool:
+        """Take back a job that still waits for its turn; False where none waited."""
+        if kind not in LOCKS:
+            return False
+        self._open()
+        manager = self._app.job_manager
+        waiting = manager.list_jobs(lock=f"{LOCKS[kind]}-{subject}", status="todo")
+        taken = [manager.cancel_job_by_id(job.id, delete_job=True) for job in waiting if job.id]
+        return any(taken)

@@ -1,9 +1,9 @@
 """The worker process: takes up jobs at low priority, so that taps never wait for it."""
 
-import contextlib
 import os
 import time
 import uuid
+from contextlib import suppress
 from functools import partial
 from typing import Any
 
@@ -12,14 +12,17 @@ import structlog
 from sqlalchemy.orm import Session, sessionmaker
 
 from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.slow_work import WorkKind
 from yeasty.core.publish.html import page_html
 from yeasty.operations.cook.foresight import look_ahead, probed_shifts
-from yeasty.operations.cook.replanning import answered, replan
+from yeasty.operations.cook.replanning import replan
 from yeasty.operations.decide.analysis import analyse
+from yeasty.operations.kitchen.slow_work import Going, StoppedError, slow_work
 from yeasty.operations.publish.pages import edition
 from yeasty.operations.publish.photos import in_page, keep_files, photo_files
 from yeasty.operations.reckoning import ReckonerAwayError, reckon
 from yeasty.store.base import now
+from yeasty.store.cook.queries import no_plan_asked
 from yeasty.store.cook.readings import join_chunks
 from yeasty.store.cook.tables import Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
@@ -68,25 +71,38 @@ def make_app(url: str) -> procrastinate.App:
 
     @app.task(name=ANALYSE, retry=2)
     def analyse_trial(trial_id: str) -> None:
-        with sessions.begin() as db:
-            analyse(db, uuid.UUID(trial_id))
+        trial = uuid.UUID(trial_id)
+        with (
+            suppress(StoppedError),
+            slow_work(sessions, WorkKind.VERDICT, trial) as work,
+            sessions.begin() as db,
+        ):
+            analyse(db, trial)
+            work.ended(db)
 
     @app.task(name=RENDER, retry=2)
     def render_pdf(publication_id: str) -> None:
-        render(sessions, uuid.UUID(publication_id))
+        publication = uuid.UUID(publication_id)
+        with suppress(StoppedError), slow_work(sessions, WorkKind.PDF, publication) as work:
+            render(sessions, publication, work)
 
     return app
 
 
 def plan_again(sessions: sessionmaker[Session], shift_id: uuid.UUID, why: str) -> None:
     """Plan a shift as it stands now; what is refused is logged, and no plan is on its way any more."""
-    with sessions.begin() as db:
+    with (
+        suppress(StoppedError),
+        slow_work(sessions, WorkKind.PLAN, shift_id) as work,
+        sessions.begin() as db,
+    ):
         try:
             shift = db.get_one(Shift, shift_id)
             replan(db, shift.id, shift.clock().at(time.time()), why=why)
         except RuleError as refused:
             log.warning("plan_refused", shift=str(shift_id), reason=str(refused))
-            answered(db, shift_id)
+            no_plan_asked(db, shift_id)
+        work.ended(db)
 
 
 def ask_forecasts(questions: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -97,7 +113,7 @@ def ask_forecasts(questions: list[dict[str, Any]]) -> list[dict[str, Any]]:
     return answers
 
 
-def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:
+def render(sessions: sessionmaker[Session], publication_id: uuid.UUID, work: Going) -> None:
     """Make and keep the photos of a publication in all their sizes, and its PDF."""
     with sessions.begin() as db:
         row = db.get(Publication, publication_id)
@@ -121,12 +137,13 @@ def render(sessions: sessionmaker[Session], publication_id: uuid.UUID) -> None:
             )
         )
         db.add(Rendering(publication_id=row.id, media_type=PDF, data=data, made_at=now()))
+        work.ended(db)
 
 
 def main(url: str) -> None:
     """Run until told to stop."""
     os.nice(10)
-    with contextlib.suppress(AttributeError, OSError):
+    with suppress(AttributeError, OSError):
         # Only what nobody else wants: a search on all cores must not hold up a tap.
         os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
     app = make_app(url)

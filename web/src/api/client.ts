@@ -72,13 +72,18 @@ export const api = createClient<paths>({ baseUrl: '/', credentials: 'same-origin
 api.use(carry)
 
 /** A request whose body is a file. */
-export async function sendFile(method: 'POST' | 'PUT', path: string, body: Blob | string): Promise<unknown> {
+export async function sendFile(
+  method: 'POST' | 'PUT',
+  path: string,
+  body: Blob | string,
+  headers: Record<string, string> = {},
+): Promise<unknown> {
   let response: Response
   try {
     response = await fetch(path, {
       method,
       body,
-      headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/octet-stream' },
+      headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/octet-stream', ...headers },
     })
   } catch {
     throw new ApiProblem(0, 'No network', 'The kitchen’s server can’t be reached right now.', [])

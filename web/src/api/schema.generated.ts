@@ -1424,6 +1424,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/slow-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How long work of a kind usually takes, and since when it goes on. */
+        get: operations["slow_how_long_slow_work_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/slow-work/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have something done after all that was stopped. */
+        post: operations["slow_do_again_slow_work_again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/slow-work/stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop work; nothing of it is kept. */
+        post: operations["slow_stop_work_slow_work_stops_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sways": {
         parameters: {
             query?: never;
@@ -3291,6 +3342,18 @@ export interface components {
             role: components["schemas"]["Role"];
         };
         /**
+         * AgainIn
+         * @description What was stopped and is wanted after all.
+         */
+        AgainIn: {
+            kind: components["schemas"]["WorkKind"];
+            /**
+             * Subject
+             * Format: uuid
+             */
+            subject: string;
+        };
+        /**
          * AllergenAsked
          * @description Something on the table that some must not eat, and what this taster said of it.
          */
@@ -4850,14 +4913,18 @@ export interface components {
         };
         /**
          * DecisionView
-         * @description `state` is fresh, or working while the worker makes a new one; `outcome` may then be the older one.
+         * @description `state` is fresh, working while the worker makes a new one, or stopped where somebody did not want it
+         *     made of the records as they are; `outcome` may then be the older one.
          */
         DecisionView: {
             /** Made At */
             made_at: string | null;
             outcome: components["schemas"]["Outcome"] | null;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "working" | "stopped";
         };
         /**
          * DefectIn
@@ -5957,6 +6024,16 @@ export interface components {
             items: components["schemas"]["Waiting"][];
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * HowLongView
+         * @description How long it usually takes [s], and when it began, in seconds since 1970; null while it waits.
+         */
+        HowLongView: {
+            /** Began At */
+            began_at: number | null;
+            /** Usual S */
+            usual_s: number;
         };
         /**
          * HowSure
@@ -8505,6 +8582,11 @@ export interface components {
              * @description ingredients that a step names and the list lacks, and the reverse
              */
             unmatched: string[];
+            /**
+             * Verdict Stopped
+             * @description somebody did not want a new one
+             */
+            verdict_stopped: boolean;
             /** Version */
             version: number;
             /** Versions */
@@ -9858,6 +9940,23 @@ export interface components {
             paper: string;
         };
         /**
+         * StopIn
+         * @description What is to be stopped: what goes on of a subject, or one request by the id it came with.
+         */
+        StopIn: {
+            kind: components["schemas"]["WorkKind"];
+            /**
+             * Subject
+             * @default null
+             */
+            subject?: string | null;
+            /**
+             * Work
+             * @default null
+             */
+            work?: string | null;
+        };
+        /**
          * StopReason
          * @description Why everybody is to stop eating.
          */
@@ -11028,6 +11127,8 @@ export interface components {
             path: string;
             /** Pdf Ready */
             pdf_ready: boolean;
+            /** Pdf Stopped */
+            pdf_stopped: boolean;
             /**
              * Published At
              * Format: date-time
@@ -11200,6 +11301,12 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /**
+         * WorkKind
+         * @description Work that somebody may wait for.
+         * @enum {string}
+         */
+        WorkKind: "plan" | "what_if" | "verdict" | "pdf" | "archive";
         /**
          * WorthView
          * @description What a trial takes and leaves.
@@ -14277,6 +14384,100 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShiftView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    slow_how_long_slow_work_get: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["WorkKind"];
+                subject?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HowLongView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    slow_do_again_slow_work_again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    slow_stop_work_slow_work_stops_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

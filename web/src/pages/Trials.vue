@@ -11,7 +11,9 @@ import { useTrialFilters } from './useTrialFilters'
 import AtHome from './AtHome.vue'
 import NewTrial from './NewTrial.vue'
 import DeleteTrial from './DeleteTrial.vue'
+import AtWork from '../stations/AtWork.vue'
 import { queryKeys } from '../api/queries/keys'
+import { useSlowRequest } from '../api/queries/slowWork'
 
 const router = useRouter()
 const search = ref('')
@@ -55,11 +57,13 @@ const deleting = ref<Schemas['TrialCard'] | null>(null)
 const making = ref(false)
 const file = ref<HTMLInputElement>()
 const importProblem = ref('')
+const { since, run, stop } = useSlowRequest('archive')
 async function bringIn(event: Event) {
   const chosen = (event.target as HTMLInputElement).files?.[0]
   if (!chosen) return
   try {
-    const done = (await sendFile('POST', '/api/v1/archives', chosen)) as { trial_id: string }
+    const send = (headers: Record<string, string>) => sendFile('POST', '/api/v1/archives', chosen, headers)
+    const done = (await run(send)) as { trial_id: string }
     await router.push(`/trials/${done.trial_id}/decide`)
   } catch (error) {
     importProblem.value = words(error)
@@ -109,6 +113,14 @@ const kinds = computed(
     </div>
     <TrialFilters v-model="filters" />
     <p v-if="importProblem" class="bad" role="alert">{{ importProblem }}</p>
+    <AtWork
+      v-if="since !== null"
+      kind="archive"
+      words="The archive is being read"
+      :since="since"
+      stops="Stop"
+      @stop="stop"
+    />
     <p v-if="error" class="bad" role="alert">{{ words(error) }}</p>
     <p v-else-if="!isLoading && !trials.length" class="say">
       {{

@@ -11,10 +11,12 @@ from pydantic import BaseModel, Field
 from yeasty.api.blueprint import blueprint
 from yeasty.api.cook.endpoints import ask_for_plan, open_shift, told_shift
 from yeasty.api.cook.views import ShiftPath, ShiftView
+from yeasty.api.kitchen.slow_work import still_wanted, stoppable
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require
 from yeasty.core.cook.problem import Problem
+from yeasty.core.kernel.slow_work import WorkKind
 from yeasty.operations.cook.problems import problem_now, standing
 from yeasty.store.kitchen.people_tables import Role
 
@@ -106,6 +108,7 @@ def _words(w: WhatIfIn, names: dict[str, str]) -> str:
 
 @what_if.post("/shifts/<uuid:shift_id>/what-ifs", responses={200: WhatIfAnswer})
 @require(Role.COOK)
+@stoppable(WorkKind.WHAT_IF)
 def compare(path: ShiftPath, body: WhatIfList) -> Response:
     """Plans side by side before one is taken; nothing is changed."""
     shift = open_shift(path.shift_id)
@@ -119,6 +122,7 @@ def compare(path: ShiftPath, body: WhatIfList) -> Response:
     names = {p.key: p.name for p in problem.places}
     found: list[WhatIfOutcome] = []
     for w in [WhatIfIn(), *body.items]:
+        still_wanted()
         told: dict[str, Any] = reckon(
             "plan_summary", problem=asdict(_changed(problem, w)), time_limit_s=EACH_S
         )

@@ -2,12 +2,13 @@
 
 from uuid import UUID
 
-from flask import Response, current_app
+from flask import Response
 from pydantic import BaseModel, Field
 
 from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
+from yeasty.api.kitchen.slow_work import verdict_wanted
 from yeasty.api.problems import ApiError
 from yeasty.api.request import answer, db, me, require
 from yeasty.api.shown import shown
@@ -32,7 +33,7 @@ class ClaimsView(BaseModel):
 def _told(trial: Trial) -> Response:
     said = claims.claims_now(db(), trial)
     if not said.fresh:
-        current_app.extensions["yeasty_jobs"].analyse(trial.id)
+        verdict_wanted(trial.id)
     return answer(shown(ClaimsView, said))
 
 

@@ -2,18 +2,18 @@
 
 from dataclasses import replace
 from datetime import datetime
-from functools import partial
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
-from flask import Response, current_app
+from flask import Response
 from pydantic import BaseModel, Field
 
 from yeasty.api.ask.opened import open_trial, whole
 from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
+from yeasty.api.kitchen.slow_work import verdict_wanted
 from yeasty.api.problems import ApiError
-from yeasty.api.request import after_commit, answer, db, done, require
+from yeasty.api.request import answer, db, done, require
 from yeasty.api.shown import shown
 from yeasty.core.ask.deciding import LOOKS, USUAL_TIES, Deciding, Limit, School
 from yeasty.core.cook.payloads import FACES
@@ -29,9 +29,11 @@ decide = blueprint("decide", "decide")
 
 
 class DecisionView(BaseModel):
-    """`state` is fresh, or working while the worker makes a new one; `outcome` may then be the older one."""
+    """`state` is fresh, working while the worker makes a new one, or stopped where somebody did not want it
+    made of the records as they are; `outcome` may then be the older one.
+    """
 
-    state: str
+    state: Literal["fresh", "working", "stopped"]
     made_at: datetime | None
     outcome: Outcome | None
 
@@ -53,11 +55,11 @@ def look_at_decision(path: TrialPath) -> Response:
 
 def _decision(trial_id: UUID) -> Response:
     said = decisions.decision_of(db(), trial_id)
-    if not said.fresh:
-        after_commit(partial(current_app.extensions["yeasty_jobs"].analyse, trial_id))
+    stopped = not said.fresh and not verdict_wanted(trial_id)
     # What may be claimed is long, and asked for by itself.
     outcome = replace(said.outcome, claims=(), claimable=()) if said.outcome else None
-    return answer(shown(DecisionView, said, outcome=outcome, state="fresh" if said.fresh else "working"))
+    state = "fresh" if said.fresh else "stopped" if stopped else "working"
+    return answer(shown(DecisionView, said, outcome=outcome, state=state))
 
 
 class SchoolView(BaseModel):

@@ -13,16 +13,19 @@ from pydantic import BaseModel, Field
 from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
+from yeasty.api.kitchen.slow_work import verdict_wanted
 from yeasty.api.problems import not_found
 from yeasty.api.reckon import reckon
 from yeasty.api.request import after_commit, answer, check_if_match, db, me, require
 from yeasty.api.shown import shown
+from yeasty.core.kernel.slow_work import WorkKind
 from yeasty.core.publish.document import LinkedPage, as_record
 from yeasty.core.publish.html import notice_html, page_html, report_html
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
 from yeasty.core.publish.opinion import opinions
 from yeasty.core.publish.pictures import MOST_PICTURES, MOST_ZOOM, Chosen, PageSpot, box_of, file_of
 from yeasty.operations.decide.decisions import decision_of, outcome_of
+from yeasty.operations.kitchen.slow_work import is_stopped
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.building import build_page, kind_of
 from yeasty.operations.publish.linking import check_linked, linkable
@@ -110,6 +113,7 @@ class VersionView(BaseModel):
     withdrawn_why: str
     path: str
     pdf_ready: bool
+    pdf_stopped: bool
     has_data: bool = Field(description="whether the records it stands on can be fetched")
 
 
@@ -157,6 +161,7 @@ class PublishView(BaseModel):
     photos: list[MayBeChosen] = Field(description="photos of judged batches, that may be chosen")
     photo_steps: list[PhotoStep]
     fresh: bool = Field(description="whether the verdict on it is that of the records as they are")
+    verdict_stopped: bool = Field(description="somebody did not want a new one")
 
 
 class PublishIn(BaseModel):
@@ -177,7 +182,8 @@ def _version(p: Publication) -> VersionView:
         p,
         id=str(p.id),
         path=f"/p/{p.slug}/{p.version}",
-        pdf_ready=publications.has_file(db(), p.id, PDF),
+        pdf_ready=(ready := publications.has_file(db(), p.id, PDF)),
+        pdf_stopped=not ready and is_stopped(db(), WorkKind.PDF, p.id),
         has_data=publications.has_file(db(), p.id, pages.DATA),
     )
 
@@ -186,11 +192,11 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
     trial = open_trial(trial_id)
     versions = [_version(p) for p in publications.versions_of(db(), trial_id)]
     jobs = current_app.extensions["yeasty_jobs"]
-    for waiting in [UUID(v.id) for v in versions if not v.pdf_ready and v.withdrawn_at is None]:
-        after_commit(partial(jobs.render, waiting))
+    for v in versions:
+        if not v.pdf_ready and not v.pdf_stopped and v.withdrawn_at is None:
+            after_commit(partial(jobs.render, UUID(v.id)))
     fresh = decision_of(db(), trial_id).fresh
-    if not fresh:
-        after_commit(partial(jobs.analyse, trial_id))
+    stopped = not fresh and not verdict_wanted(trial_id)
     draft = pages.draft_of(db(), trial)
     page = build_page(db(), trial, draft)
     told = {r.tag for r in (page.recipe, *page.recipes) if r is not None} if page else set()
@@ -218,6 +224,7 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
             ],
             linkable=linkable(db(), trial_id),
             fresh=fresh,
+            verdict_stopped=stopped,
             headline=page.headline if page else "",
             how_sure=page.how_sure if page else "",
             offered=pages.offered(db(), trial, [m for m in trial.methods if m.tag in told]),

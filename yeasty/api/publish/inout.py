@@ -6,10 +6,12 @@ from pydantic import BaseModel, Field
 from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
+from yeasty.api.kitchen.slow_work import still_wanted, stoppable
 from yeasty.api.problems import ApiError, not_found
 from yeasty.api.publish.archive_rows import problems_of
 from yeasty.api.publish.endpoints import file_answer
 from yeasty.api.request import after_commit, answer, db, me, require
+from yeasty.core.kernel.slow_work import WorkKind
 from yeasty.core.publish.archive import MOST_BYTES, BadArchive, csv_table, pack, unpack
 from yeasty.operations.publish import archives
 from yeasty.store.base import now
@@ -71,6 +73,7 @@ def get_archive(path: TrialPath, query: ArchiveQuery) -> Response:
 
 @inout.post("/archives", responses={201: Imported})
 @require(Role.COOK)
+@stoppable(WorkKind.ARCHIVE)
 def add_archive() -> Response:
     """Import an archive (its bytes as the request's body). Nothing is written unless all of it can be."""
     if (request.content_length or 0) > MOST_BYTES:
@@ -79,6 +82,7 @@ def add_archive() -> Response:
     problems = problems_of(contents.tables)
     if problems:
         raise BadArchive(problems)
+    still_wanted()
     trial_id = archives.import_rows(db(), contents)
     people.note(db(), "imported an archive", str(trial_id), by=me().person_id)
     jobs = current_app.extensions["yeasty_jobs"]

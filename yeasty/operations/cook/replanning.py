@@ -2,7 +2,6 @@
 
 import uuid
 
-from sqlalchemy import update
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.departures import what_moved
@@ -10,7 +9,7 @@ from yeasty.core.cook.plan import solve
 from yeasty.core.cook.problem import Plan
 from yeasty.operations.cook.problems import problem_now, problem_of, standing
 from yeasty.store.base import now
-from yeasty.store.cook.queries import newest_plan, next_numbers, wake
+from yeasty.store.cook.queries import newest_plan, next_numbers, no_plan_asked
 from yeasty.store.cook.tables import PlanRow, Shift
 
 # For all ranks of a plan together [s]; again while the kitchen waits, less.
@@ -32,7 +31,7 @@ def replan(
     plan: Plan | None = None
     clock = shift.clock()
     if why and old is not None and not now_.free:
-        answered(db, shift_id)
+        no_plan_asked(db, shift_id)
         # Everything has begun: the bench moves what is left by itself, and there is nothing to choose.
         return old
     if now_.free:
@@ -67,12 +66,5 @@ def replan(
         notes=notes,
     )
     db.add(row)
-    answered(db, shift_id)
+    no_plan_asked(db, shift_id)
     return row
-
-
-def answered(db: Session, shift_id: uuid.UUID) -> None:
-    """No plan is on its way any more; the screens are woken."""
-    db.execute(update(Shift).where(Shift.id == shift_id).values(plan_asked_at=None))
-    db.flush()
-    wake(db, shift_id)

@@ -63,6 +63,7 @@ LEFT_OUT = frozenset(
         "rehearsal",
         "taken_away",
         "verdict_look",
+        "work",
     }
 )
 

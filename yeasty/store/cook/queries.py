@@ -121,6 +121,13 @@ def asked_for_plan(db: Session, shift_id: uuid.UUID) -> None:
     wake(db, shift_id)
 
 
+def no_plan_asked(db: Session, shift_id: uuid.UUID) -> None:
+    """No plan is on its way any more; the screens are woken."""
+    db.execute(update(Shift).where(Shift.id == shift_id).values(plan_asked_at=None))
+    db.flush()
+    wake(db, shift_id)
+
+
 def shifts_of(db: Session, trial_id: uuid.UUID) -> list[Shift]:
     """Shifts of a trial, newest first."""
     return list(

@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, Numeric
 from sqlalchemy.orm import Mapped, mapped_column
 
+from yeasty.core.kernel.slow_work import WorkKind, WorkOutcome
 from yeasty.core.setup import appliances as core
 from yeasty.store.base import Base, Id, one_of
 
@@ -142,3 +143,19 @@ class SwayRow(Base):
     reason: Mapped[str]
     set_at: Mapped[datetime]
     __table_args__ = (CheckConstraint("strength between 0 and 3", name="strength_known"),)
+
+
+class Work(Base):
+    """Work that takes more than a moment: how long the like of it took, whether it is going on, whether
+    somebody stopped it. `stand` is what a stopped verdict would have stood on.
+    """
+
+    __tablename__ = "work"
+    id: Mapped[Id]
+    kind: Mapped[str] = mapped_column(index=True)
+    subject: Mapped[uuid.UUID | None]
+    began_at: Mapped[datetime]
+    ended_at: Mapped[datetime | None]
+    outcome: Mapped[str] = mapped_column(default=WorkOutcome.GOING_ON)
+    stand: Mapped[str] = mapped_column(default="")
+    __table_args__ = (one_of("kind", WorkKind), one_of("outcome", WorkOutcome))

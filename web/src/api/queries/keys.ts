@@ -52,6 +52,7 @@ export const queryKeys = {
   scales: key('scales'),
   schools: key('schools'),
   shifts: key('shifts'),
+  slowWork: key('slow-work'),
   stations: key('stations'),
   takenAway: key('taken-away'),
   tastings: key('tastings'),

@@ -30,6 +30,10 @@ const { bench, state, steps, batches, tick: now, undoable, together } = useThisB
 const session = useSession()
 const zone = computed(() => session.state?.time_zone)
 const waitingForPlan = computed(() => !bench.value?.plan)
+const nothing = computed(() => {
+  if (!waitingForPlan.value) return 'Nothing left for the hands'
+  return bench.value?.shift.planning ? 'The plan is being made …' : 'No plan yet: Plan again makes one'
+})
 const EARLY_S = 30
 // What to have ready is told this long before it is wanted [s].
 const READY_S = 300
@@ -278,7 +282,7 @@ defineExpose({
       </p>
     </template>
     <template v-else>
-      <h1>{{ waitingForPlan ? 'The plan is being made …' : 'Nothing left for the hands' }}</h1>
+      <h1>{{ nothing }}</h1>
       <p v-if="!waitingForPlan" class="soft">Weigh, wash up, note what you saw; then taste.</p>
       <button class="act quiet" :disabled="!undoable" @click="emit('undo')">
         Undo<kbd>{{ keys.label('undo') }}</kbd>

@@ -2,6 +2,7 @@
 /** What a plan does not keep, named, and what leaving room costs, to be given up by a tap. */
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
+import AtWork from '../AtWork.vue'
 import Sittings from './Sittings.vue'
 
 const props = defineProps<{ bench: Schemas['BenchView'] }>()
@@ -15,9 +16,18 @@ const emit = defineEmits<{ leaveRoom: [leave: boolean] }>()
 </script>
 
 <template>
-  <p v-if="bench.shift.planning && bench.plan" class="warn" role="status">
-    A new plan is on its way. Until it is here the old one goes on, shifted by what happened.
-  </p>
+  <div v-if="bench.shift.planning" class="warn">
+    <AtWork
+      kind="plan"
+      :subject="bench.shift.id"
+      :words="
+        bench.plan
+          ? 'A new plan is on its way. Until it is here the old one goes on, shifted by what happened'
+          : 'The plan is being made'
+      "
+      :stops="bench.plan ? 'Keep the old one' : 'Stop'"
+    />
+  </div>
   <p v-for="n in bench.plan?.notes" :key="n" class="warn">{{ n }}</p>
   <p v-if="bench.plan?.room" class="row soft">
     <span class="grow">{{ bench.plan.room }}</span><button

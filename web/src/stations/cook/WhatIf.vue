@@ -5,7 +5,9 @@
  */
 import { computed, ref } from 'vue'
 import { api, words, type Schemas } from '../../api/client'
+import { useSlowRequest } from '../../api/queries/slowWork'
 import { clock, minutes } from '../../bench/units'
+import AtWork from '../AtWork.vue'
 
 const props = defineProps<{ shift: string; zone?: string }>()
 const emit = defineEmits<{ close: []; taken: [] }>()
@@ -14,23 +16,20 @@ const another = ref('')
 const later = ref(30)
 const data = ref<Schemas['WhatIfAnswer'] | null>(null)
 const problem = ref('')
-const busy = ref(false)
+const { since, run, stop } = useSlowRequest('what_if')
 const asked = computed(() => [
   { more_people: 1, later_min: 0, another: '' },
   { more_people: 0, later_min: later.value, another: '' },
   ...(another.value ? [{ more_people: 0, later_min: 0, another: another.value }] : []),
 ])
 async function compare() {
-  busy.value = true
   try {
-    data.value =
-      (await api.POST('/api/v1/shifts/{shift_id}/what-ifs', { ...path, body: { items: asked.value } }))
-        .data ?? null
+    const ask = (headers: Record<string, string>) =>
+      api.POST('/api/v1/shifts/{shift_id}/what-ifs', { ...path, headers, body: { items: asked.value } })
+    data.value = (await run(ask)).data ?? null
     problem.value = ''
   } catch (error) {
     problem.value = words(error)
-  } finally {
-    busy.value = false
   }
 }
 void compare()
@@ -76,10 +75,16 @@ const at = (s: number | null) => (s === null ? '—' : clock(s, props.zone))
               :key="id"
               :value="String(id)"
               :label="name" /></el-select></label
-        ><button class="act end" :disabled="busy" @click="compare">
-          {{ busy ? 'Planning …' : 'Compare' }}
-        </button>
+        ><button class="act end" :disabled="since !== null" @click="compare">Compare</button>
       </div>
+      <AtWork
+        v-if="since !== null"
+        kind="what_if"
+        words="Planning each of them"
+        :since="since"
+        stops="Stop"
+        @stop="stop"
+      />
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <table v-if="data" class="plain">
         <thead>

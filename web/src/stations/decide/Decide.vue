@@ -11,6 +11,7 @@ import RescueWords from './RescueWords.vue'
 import SentenceRecords from './SentenceRecords.vue'
 import SideBySide from './SideBySide.vue'
 import Tonight from './Tonight.vue'
+import VerdictAtWork from '../VerdictAtWork.vue'
 import TrialClaims from './TrialClaims.vue'
 import WayPhotos from './WayPhotos.vue'
 import WayPurposes from './WayPurposes.vue'
@@ -127,9 +128,15 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
     <p v-if="otherSchool" class="small">
       By {{ schools?.find((k) => k.key === school)?.name }} it would be: {{ otherSchool }}
     </p>
-    <p v-if="data?.state === 'working' && outcome" class="soft small">
-      Records changed; a new verdict is being worked out.
-    </p>
+    <VerdictAtWork
+      v-if="data && data.state !== 'fresh'"
+      :trial="id"
+      :stopped="data.state === 'stopped'"
+      :words="
+        outcome ? 'Records changed; a new verdict is being worked out' : 'The verdict is being worked out'
+      "
+      :older="outcome ? 'What stands here is older than the records.' : 'Nothing is worked out yet.'"
+    />
     <div class="row judged">
       <span v-if="outcome?.tasters" class="soft">judged by</span
       ><button

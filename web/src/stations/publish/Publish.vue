@@ -8,7 +8,10 @@ import { useSession } from '../../session'
 import { useTrial } from '../useTrial'
 import PagePhotos from './PagePhotos.vue'
 import PickWords from './PickWords.vue'
+import VerdictAtWork from '../VerdictAtWork.vue'
+import PageVersions from './PageVersions.vue'
 import ReaderTries from './ReaderTries.vue'
+import WithdrawPage from './WithdrawPage.vue'
 import { queryKeys } from '../../api/queries/keys'
 
 const id = String(useRoute().params.trial)
@@ -20,7 +23,8 @@ const { data } = useQuery({
   queryKey: queryKeys.publication(id),
   queryFn: async () => (await api.GET('/api/v1/trials/{trial_id}/publication', path)).data!,
   refetchInterval: (q) =>
-    q.state.data?.versions.some((v) => !v.pdf_ready && !v.withdrawn_at) || q.state.data?.fresh === false
+    q.state.data?.versions.some((v) => !v.pdf_ready && !v.pdf_stopped && !v.withdrawn_at) ||
+    (q.state.data?.fresh === false && !q.state.data.verdict_stopped)
       ? 2000
       : false,
 })
@@ -79,20 +83,21 @@ function run(act: () => Promise<unknown>, keeps = false) {
   line = line.then(() => done(act, keeps))
   return line
 }
+const told = () => client.invalidateQueries({ queryKey: queryKeys.publication(id) })
 async function done(act: () => Promise<unknown>, keeps: boolean) {
   try {
     await act()
     problem.value = ''
     // Words that are not saved yet stay as they stand.
     if (!keeps) dirty.value = false
-    await client.invalidateQueries({ queryKey: queryKeys.publication(id) })
+    await told()
     void client.invalidateQueries({ queryKey: queryKeys.stations(id) })
     void client.invalidateQueries({ queryKey: queryKeys.pagesAtRisk() })
     return true
   } catch (error) {
     problem.value = words(error)
     // Somebody else may have written in between: the next try knows it.
-    await client.invalidateQueries({ queryKey: queryKeys.publication(id) })
+    await told()
     return false
   }
 }
@@ -152,11 +157,6 @@ const sentence = computed(() => {
     ? 'Ready to be read over: this is what would be told.'
     : 'Nothing to tell yet. Choose a method or a kind of page, or taste and open the codes first.'
 })
-const card = computed(() => {
-  const title = form.title.replaceAll('"', '&quot;')
-  const src = `${location.origin}/p/${newest.value?.slug}/card`
-  return `<iframe src="${src}" title="${title}" width="640" height="190" style="border: 0"></iframe>`
-})
 const kindNow = computed(() => data.value?.kinds.find((k) => k.key === (form.kind || data.value?.kind)))
 const unfit = computed(() => trial.value?.methods.filter((m) => data.value?.unfit[m.id]) ?? [])
 const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.value?.chosen_method_id))
@@ -174,9 +174,13 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
       </div>
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-    <p v-if="!data.fresh" class="warn" role="status">
-      Records have changed; the verdict is being worked out again. Until it is there nothing can be published.
-    </p>
+    <VerdictAtWork
+      v-if="!data.fresh"
+      :trial="id"
+      :stopped="data.verdict_stopped"
+      words="Records have changed; the verdict is being worked out again, and nothing can be published before"
+      older="Records have changed, and nothing can be published before the verdict is worked out."
+    />
     <section v-if="risk" class="warn stack" aria-label="This page would not stand today">
       <p><strong>The page that is out would not stand today.</strong> {{ risk.why }} {{ risk.proposal }}</p>
       <div class="row">
@@ -186,43 +190,7 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
         >
       </div>
     </section>
-    <template v-if="data.versions.length">
-      <h2>Out</h2>
-      <table class="plain">
-        <tbody>
-          <tr v-for="v in data.versions" :key="v.id">
-            <td>
-              <strong>Version {{ v.version }}</strong
-              ><br /><span class="soft small"
-                >{{ new Date(v.published_at).toLocaleString('en-GB')
-                }}{{ v.correction ? ` · corrects: ${v.correction}` : '' }}</span
-              >
-            </td>
-            <td class="links">
-              <template v-if="v.withdrawn_at"
-                >withdrawn: {{ v.withdrawn_why }} · <a :href="v.path">the notice</a></template
-              ><template v-else
-                ><a :href="v.path" target="_blank">Page</a
-                ><a :href="`${v.path}?print`" target="_blank">Print view</a
-                ><a v-if="v.pdf_ready" :href="`${v.path}/method.pdf`">PDF</a
-                ><span v-else class="soft wait">PDF is being made</span
-                ><a :href="`${v.path}/method.md`">Markdown</a
-                ><a :href="`${v.path}/recipe.json`">Recipe data</a
-                ><a v-if="v.has_data" :href="`${v.path}/data.zip`">Data</a></template
-              >
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </template>
-    <details v-if="newest && !newest.withdrawn_at" class="card">
-      <summary>A card for another site</summary>
-      <p class="small">
-        Its title, its answer and how sure it is, always of the newest version; it runs nothing and asks
-        nothing. <a :href="`/p/${newest.slug}/card`" target="_blank">See it</a>
-      </p>
-      <el-input :model-value="card" type="textarea" readonly autosize aria-label="The card, to copy" />
-    </details>
+    <PageVersions v-if="data.versions.length" :versions="data.versions" :title="form.title" @changed="told" />
     <ReaderTries v-if="data.versions.length" :trial="id" />
     <hr class="rule" />
     <div class="two">
@@ -356,40 +324,21 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
         />
       </section>
     </div>
-    <el-dialog v-model="withdrawing" title="Withdraw this page?" width="480"
-      ><form class="stack" @submit.prevent="withdraw">
-        <p>All versions go; readers see only the notice with your reason. This can’t be undone.</p>
-        <label class="field">Why<el-input v-model="why" name="why" type="textarea" :rows="2" /></label>
-        <p v-if="problem" class="bad">{{ problem }}</p>
-        <div class="row">
-          <button class="act strong">Withdraw</button
-          ><button type="button" class="act quiet" @click="withdrawing = false">Keep it</button>
-        </div>
-      </form></el-dialog
-    >
+    <WithdrawPage
+      v-if="withdrawing"
+      v-model:why="why"
+      :problem="problem"
+      @withdraw="withdraw"
+      @away="withdrawing = false"
+    />
   </main>
 </template>
 
 <style scoped>
-.card {
-  margin: var(--gap-3) 0 var(--gap-5);
-}
-.card summary {
-  cursor: pointer;
-  padding: var(--gap-3) 0;
-}
 .two {
   display: grid;
   grid-template-columns: minmax(300px, 1fr) minmax(340px, 1.2fr);
   gap: var(--gap-6);
-}
-.links .wait {
-  margin-right: var(--gap-4);
-}
-.links a {
-  margin-right: var(--gap-4);
-  display: inline-block;
-  padding: var(--gap-3) 0;
 }
 .preview {
   border-left: 1px solid var(--line);
