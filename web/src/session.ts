@@ -43,7 +43,7 @@ export const useSession = defineStore('session', {
       localStorage.removeItem(KEPT)
       await this.load()
     },
-    async prefer(change: { units?: 'metric' | 'us'; dark?: boolean }): Promise<void> {
+    async prefer(change: Partial<Schemas['Preferences']>): Promise<void> {
       await api.PATCH('/api/v1/me', { body: change })
       await this.load()
     },

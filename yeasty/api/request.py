@@ -16,6 +16,9 @@ from yeasty.api.problems import ApiError, lost_update
 from yeasty.core.kernel import quantities
 from yeasty.core.kernel.errors import BadQuantity, RuleError
 from yeasty.core.kernel.quantities import System
+from yeasty.core.kernel.text import Dates, Hours, Written
+from yeasty.core.publish.dialect import in_words
+from yeasty.core.publish.reader import Words
 from yeasty.store.kitchen.people_tables import Account, Role
 
 P = ParamSpec("P")
@@ -47,6 +50,23 @@ def me() -> Account:
 def system() -> System:
     """The person's units; metric for who is not signed in."""
     return System(current_user.units) if current_user.is_authenticated else System.METRIC
+
+
+def written() -> Written:
+    """How whoever asks writes days and times."""
+    if not current_user.is_authenticated:
+        return Written()
+    return Written(Dates(current_user.dates), Hours(current_user.clock))
+
+
+def own_side() -> Words:
+    """Which words of the kitchen whoever asks says: grill or broiler, hob or stovetop."""
+    return Words(current_user.words) if current_user.is_authenticated else Words.WRITTEN
+
+
+def own_words(text: str) -> str:
+    """A text of the program in the words of whoever asks; never for what somebody typed."""
+    return in_words(text, own_side())
 
 
 Row = TypeVar("Row")

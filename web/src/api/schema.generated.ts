@@ -615,7 +615,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Choose units, and the bench's dark look. */
+        /** Choose units, how days and times are written, words of the kitchen, and the bench's dark look. */
         patch: operations["accounts_change_preferences_me_patch"];
         trace?: never;
     };
@@ -4784,6 +4784,12 @@ export interface components {
             points: (number | null)[][];
         };
         /**
+         * Dates
+         * @description How somebody writes a day: 28 Nov 2026, Nov 28, 2026, or 2026-11-28.
+         * @enum {string}
+         */
+        Dates: "day_first" | "month_first" | "iso";
+        /**
          * DealIn
          * @description How to deal: seed (drawn where left out), tolerance, and whether lots and parts are balanced.
          */
@@ -6026,6 +6032,12 @@ export interface components {
             sentence: string;
         };
         /**
+         * Hours
+         * @description How somebody writes a time: 18:41, or 6:41 pm.
+         * @enum {string}
+         */
+        Hours: "24" | "12";
+        /**
          * HowLongView
          * @description How long it usually takes [s], and when it began, in seconds since 1970; null while it waits.
          */
@@ -6858,8 +6870,10 @@ export interface components {
          * @description Who is signed in, with their choices.
          */
         Me: {
+            clock: components["schemas"]["Hours"];
             /** Dark */
             dark: boolean;
+            dates: components["schemas"]["Dates"];
             /** Id */
             id: string;
             /** Login */
@@ -6870,6 +6884,7 @@ export interface components {
             person_id: string;
             role: components["schemas"]["Role"];
             units: components["schemas"]["System"];
+            words: components["schemas"]["Words"];
         };
         /**
          * MeantIn
@@ -8250,13 +8265,19 @@ export interface components {
          * @description What a person chooses.
          */
         Preferences: {
+            /** @default null */
+            clock?: components["schemas"]["Hours"] | null;
             /**
              * Dark
              * @default null
              */
             dark?: boolean | null;
             /** @default null */
+            dates?: components["schemas"]["Dates"] | null;
+            /** @default null */
             units?: components["schemas"]["System"] | null;
+            /** @default null */
+            words?: components["schemas"]["Words"] | null;
         };
         /**
          * PreparationIn
@@ -11293,6 +11314,12 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * Words
+         * @description Words of a kitchen that are not the same everywhere: as written; British; American.
+         * @enum {string}
+         */
+        Words: "" | "british" | "american";
         /**
          * WordsLayout
          * @description A screening's ladder of words, worst first.

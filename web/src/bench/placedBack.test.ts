@@ -8,7 +8,8 @@ describe('a clock time that is placed back', () => {
     expect(minutesOf('17:05')).toBe(1025)
     expect(minutesOf('7.05')).toBe(425)
     expect(minutesOf('1705')).toBe(1025)
-    for (const wrong of ['', '25:00', '12:60', 'noon', '5']) expect(minutesOf(wrong)).toBeNull()
+    expect([minutesOf('5:05 pm'), minutesOf('12:00 AM'), minutesOf('12:30 p.m.')]).toEqual([1025, 0, 750])
+    for (const wrong of ['', '25:00', '13:00 pm', '12:60', 'noon', '5']) expect(minutesOf(wrong)).toBeNull()
   })
   it('lies on the side of midnight that is nearer', () => {
     expect(nearest('00:10', AT, 'UTC')).toBe(Date.UTC(2026, 2, 4, 0, 10) / 1000)

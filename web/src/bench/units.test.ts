@@ -52,10 +52,6 @@ describe('time', () => {
       '2 h',
     ])
   })
-  it('on the kitchen’s clock', () => {
-    expect(units.clock(0, 'UTC')).toBe('00:00')
-    expect(units.clock(3600 * 11.5, 'Europe/Berlin')).toBe('12:30')
-  })
 })
 
 describe('the number pad', () => {

@@ -110,14 +110,6 @@ export function countdown(s: number): string {
   const ss = String(total % 60).padStart(2, '0')
   return h ? `${sign}${h}:${String(mm).padStart(2, '0')}:${ss}` : `${sign}${mm}:${ss}`
 }
-export function clock(at: number, zone?: string): string {
-  return new Date(at * 1000).toLocaleTimeString('en-GB', {
-    hour: '2-digit',
-    minute: '2-digit',
-    timeZone: zone,
-  })
-}
-
 /** Number pad to SI, in the person's units; the pad works without network, so this stands here. */
 export const padTemperature = {
   get unit() {

@@ -6,6 +6,7 @@ import { api, words, type Schemas } from '../api/client'
 import { useSession } from '../session'
 import People from './People.vue'
 import { queryKeys } from '../api/queries/keys'
+import { dayAndTime } from '../bench/dates'
 
 const session = useSession()
 const client = useQueryClient()
@@ -49,8 +50,6 @@ const makeLink = (a: Schemas['AccountView']) =>
     })
     if (data) link.value = { of: a.name, ...data }
   })
-const when = (at: string) =>
-  new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
 </script>
 
 <template>
@@ -109,7 +108,7 @@ const when = (at: string) =>
       <table class="plain">
         <tbody>
           <tr v-for="(d, n) in done" :key="n">
-            <td class="mono small">{{ when(d.at) }}</td>
+            <td class="mono small">{{ dayAndTime(d.at) }}</td>
             <td>{{ d.who || 'not signed in' }}</td>
             <td>
               <strong>{{ d.what }}</strong>

@@ -6,6 +6,7 @@ import { api, words } from '../api/client'
 import Calculator from '../bench/Calculator.vue'
 import { minutes, temperature } from '../bench/units'
 import { queryKeys } from '../api/queries/keys'
+import { day, dayAndTime } from '../bench/dates'
 
 const SmallChart = defineAsyncComponent(() => import('../bench/SmallChart.vue'))
 const id = String(useRoute().params.appliance)
@@ -121,9 +122,7 @@ const sentence = computed(() => {
       <div class="row">
         <h3 class="grow">
           {{ name(m.kind) }}
-          <span class="soft small">{{
-            new Date(m.taken_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
-          }}</span>
+          <span class="soft small">{{ dayAndTime(m.taken_at) }}</span>
         </h3>
         <button v-if="!m.struck_why" class="act quiet" @click="striking = m.id">Strike out</button>
       </div>
@@ -158,7 +157,7 @@ const sentence = computed(() => {
               <td>
                 <router-link :to="`/trials/${p.trial_id}/decide`">{{ p.trial }}</router-link><span
                   class="soft small block"
-                  >{{ p.tag }} {{ p.method }}, {{ new Date(p.served_at).toLocaleDateString('en-GB')
+                  >{{ p.tag }} {{ p.method }}, {{ day(p.served_at)
                   }}{{ p.standing === 'judged' ? '' : `, ${p.standing}` }}</span
                 >
               </td>

@@ -5,6 +5,7 @@ import { reactive, ref } from 'vue'
 import { api, words, type Schemas } from '../api/client'
 import { useSession } from '../session'
 import { queryKeys } from '../api/queries/keys'
+import { clock, shortDay } from '../bench/dates'
 
 const props = defineProps<{ appliances: { id: string; name: string }[] }>()
 const client = useQueryClient()
@@ -41,15 +42,7 @@ async function revoke(id: string) {
     problem.value = words(error)
   }
 }
-const seen = (at: number | null | undefined) =>
-  at
-    ? new Date(at * 1000).toLocaleString('en-GB', {
-        day: 'numeric',
-        month: 'short',
-        hour: '2-digit',
-        minute: '2-digit',
-      })
-    : 'never'
+const seen = (at: number | null | undefined) => (at ? `${shortDay(at)}, ${clock(at)}` : 'never')
 </script>
 
 <template>

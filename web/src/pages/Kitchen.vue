@@ -8,6 +8,7 @@ import { useSession } from '../session'
 import Circuits from './Circuits.vue'
 import Accounts from './Accounts.vue'
 import Devices from './Devices.vue'
+import OwnWays from './OwnWays.vue'
 import OwnPassword from './OwnPassword.vue'
 import { queryKeys } from '../api/queries/keys'
 
@@ -177,22 +178,8 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
   <main class="page">
     <div class="row">
       <h1 class="grow">Kitchen</h1>
-      <label class="row small"
-        >Units
-        <el-select
-          :model-value="session.me?.units"
-          style="width: 150px"
-          @change="(v: 'metric' | 'us') => session.prefer({ units: v })"
-          ><el-option value="metric" label="metric" /><el-option value="us" label="US" /></el-select
-      ></label>
-      <label class="row small"
-        >Dark
-        <el-switch
-          :model-value="session.me?.dark"
-          aria-label="Dark look for the bench"
-          @change="(v: string | number | boolean) => session.prefer({ dark: !!v })"
-      /></label>
     </div>
+    <OwnWays />
     <div class="row">
       <h2 class="grow">Appliances</h2>
       <button class="act strong" @click="open(null)">Add an appliance</button>

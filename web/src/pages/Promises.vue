@@ -4,6 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, words, type Schemas } from '../api/client'
 import { queryKeys } from '../api/queries/keys'
+import { day } from '../bench/dates'
 
 const router = useRouter()
 const client = useQueryClient()
@@ -126,8 +127,7 @@ const sentence = computed(() => {
             >{{ FROM[p.source]
             }}<template v-if="p.trial">
               · <router-link :to="`/trials/${p.trial_id}/ask`">{{ p.trial }}</router-link></template
-            ><template v-if="p.dish"> · {{ p.dish }}</template> ·
-            {{ new Date(p.added_at).toLocaleDateString('en-GB')
+            ><template v-if="p.dish"> · {{ p.dish }}</template> · {{ day(p.added_at)
             }}<template v-if="p.closed_at"> · {{ p.closed_why }}</template></span
           ></span
         >

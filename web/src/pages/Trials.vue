@@ -14,6 +14,7 @@ import DeleteTrial from './DeleteTrial.vue'
 import AtWork from '../stations/AtWork.vue'
 import { queryKeys } from '../api/queries/keys'
 import { useSlowRequest } from '../api/queries/slowWork'
+import { day } from '../bench/dates'
 
 const router = useRouter()
 const search = ref('')
@@ -139,7 +140,7 @@ const kinds = computed(
             ><span class="q">{{ t.question }}</span
             ><span class="soft small"
               ><b>{{ t.how_far }}</b> · {{ t.dish }} · {{ kinds[t.kind] }} · last changed
-              {{ new Date(t.updated_at).toLocaleDateString('en-GB') }}</span
+              {{ day(t.updated_at) }}</span
             ></span
           >
           <span class="marks"

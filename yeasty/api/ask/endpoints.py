@@ -29,7 +29,9 @@ from yeasty.api.request import (
     db,
     done,
     each,
+    own_side,
     require,
+    written,
 )
 from yeasty.api.shown import shown
 from yeasty.core.ask.kinds import KINDS, varied_by
@@ -230,7 +232,7 @@ def list_trials(query: TrialQuery) -> Response:
     rows = list(trials.search_trials(db(), query.wanted(), after, PAGE + 1))
     more = rows[PAGE - 1] if len(rows) > PAGE else None
     cursor = json.dumps([more.updated_at.isoformat(), str(more.id)]).encode() if more else b""
-    words = how_far(db(), [t.id for t in rows[:PAGE]])
+    words = how_far(db(), [t.id for t in rows[:PAGE]], written())
     items = each(rows[:PAGE], lambda t: _card(t, words[t.id]))
     return answer(TrialList(items=items, cursor=base64.urlsafe_b64encode(cursor).decode()))
 
@@ -241,7 +243,7 @@ def new_trial(body: NewTrial) -> Response:
     """A new trial."""
     given = body.model_dump(exclude={"judged", "kind"})
     judged = [asked(row) for row in body.judged]
-    trial = begin(db(), Beginning(**given, kind=body.kind, judged=judged))
+    trial = begin(db(), Beginning(**given, kind=body.kind, judged=judged, words=own_side()))
     return whole(open_trial(trial.id), 201)
 
 

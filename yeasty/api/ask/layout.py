@@ -11,14 +11,14 @@ from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
-from yeasty.api.request import answer, db, require
+from yeasty.api.request import answer, db, own_side, require
 from yeasty.api.shown import shown
 from yeasty.core.ask import grid as grids
 from yeasty.core.ask import ladder as ladders
 from yeasty.core.ask.screening import best_few, read_table
 from yeasty.core.ask.trial import TrialKind
 from yeasty.operations.ask import designs, families, layouts
-from yeasty.store.kitchen import library
+from yeasty.operations.ask.vocabulary import known_in_words
 from yeasty.store.kitchen import queries as kitchen
 from yeasty.store.kitchen.people_tables import Role
 
@@ -258,7 +258,9 @@ def set_layout(path: TrialPath, body: LayoutIn) -> Response:
                 "Not of this kind",
                 f"A trial of the kind “{trial.kind}” is not laid out so. Change its kind first.",
             )
-    layouts.lay_out(db(), trial, record, library.known_techniques(db()), kitchen.all_appliances(db()), cells)
+    layouts.lay_out(
+        db(), trial, record, known_in_words(db(), own_side()), kitchen.all_appliances(db()), cells
+    )
     return whole(trial)
 
 
@@ -348,7 +350,7 @@ def count_failed_try(path: MethodPath, body: TryIn) -> Response:
 def add_ways(path: TrialPath, body: WaysIn) -> Response:
     """Many methods at once, from a pasted table."""
     trial = open_trial(path.trial_id, edit=True)
-    known = library.known_techniques(db())
+    known = known_in_words(db(), own_side())
     rows = read_table(body.table, {k: t.name for k, t in known.items()}, [m.name for m in trial.methods])
     layouts.add_ways(db(), trial, rows, known, kitchen.all_appliances(db()), body.base_technique)
     return whole(trial, 201)

@@ -24,11 +24,12 @@ from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import (
     db,
     me,
+    own_side,
     require,
 )
 from yeasty.core.kernel.steps import Step
 from yeasty.operations.ask import designs, hazards
-from yeasty.store.kitchen import library
+from yeasty.operations.ask.vocabulary import known_in_words
 from yeasty.store.kitchen import queries as kitchen
 from yeasty.store.kitchen.people_tables import Role
 
@@ -49,7 +50,7 @@ def set_attributes(path: TrialPath, body: AttributesIn) -> Response:
 def add_method(path: TrialPath, body: NewMethod) -> Response:
     """Add a method from a technique; it gets mark, tag and colour at once."""
     trial = open_trial(path.trial_id, edit=True)
-    technique = library.known_techniques(db()).get(body.technique)
+    technique = known_in_words(db(), own_side()).get(body.technique)
     if technique is None:
         raise not_found("technique")
     designs.add_method(db(), trial, technique, body.name, kitchen.all_appliances(db()))

@@ -13,7 +13,7 @@ from yeasty.api.cook.endpoints import open_shift
 from yeasty.api.cook.views import ShiftPath
 from yeasty.api.problems import ApiError
 from yeasty.api.reckon import reckon
-from yeasty.api.request import db, require, system, told
+from yeasty.api.request import db, require, system, told, written
 from yeasty.api.shared_answers import shared
 from yeasty.api.shown import shown
 from yeasty.core.cook.probe_faults import Doubt
@@ -127,7 +127,7 @@ def _forecast(told: dict, tag: str, target: float | None, now: float, zone: Zone
     from yeasty.core.kernel.quantities import say_duration
 
     def clock(at: float) -> str:
-        return clock_time(at, zone, now)
+        return clock_time(at, zone, now, written())
 
     said = ""
     if told["ready_at"] is not None and target is not None:
@@ -197,7 +197,7 @@ def get_outlook(path: ShiftPath) -> Response:
     shift = open_shift(path.shift_id)
     if shift.clock_rate is not None:
         return told(outlook_view(shift).model_dump_json())
-    key = (shift.id, shift.last_number, shift.ended_at, system())
+    key = (shift.id, shift.last_number, shift.ended_at, system(), written())
     return told(shared("outlook", _KEEP_S).get(key, lambda: outlook_view(shift).model_dump_json()))
 
 

@@ -21,6 +21,8 @@ from yeasty.api.shown import shown
 from yeasty.api.tries import count_try
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.quantities import System
+from yeasty.core.kernel.text import Dates, Hours
+from yeasty.core.publish.reader import Words
 from yeasty.store.cook.queries import wake_going_on
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Account, Person, Role
@@ -43,6 +45,9 @@ class Me(BaseModel):
     role: Role
     units: System
     dark: bool
+    dates: Dates
+    clock: Hours
+    words: Words
 
 
 class SessionView(BaseModel):
@@ -87,6 +92,9 @@ class Preferences(BaseModel):
 
     units: System | None = None
     dark: bool | None = None
+    dates: Dates | None = None
+    clock: Hours | None = None
+    words: Words | None = None
 
 
 class AccountView(BaseModel):
@@ -165,6 +173,9 @@ def me_view(account: Account) -> Me:
         name=account.person.name,
         role=Role(account.role),
         units=System(account.units),
+        dates=Dates(account.dates),
+        clock=Hours(account.clock),
+        words=Words(account.words),
     )
 
 
@@ -302,12 +313,10 @@ def first_lead(body: FirstLead) -> Response:
 @accounts.patch("/me", responses={200: Me})
 @require(Role.COOK)
 def change_preferences(body: Preferences) -> Response:
-    """Choose units, and the bench's dark look."""
+    """Choose units, how days and times are written, words of the kitchen, and the bench's dark look."""
     account = db().get_one(Account, me().id)
-    if body.units is not None:
-        account.units = body.units.value
-    if body.dark is not None:
-        account.dark = body.dark
+    for name, chosen in body.model_dump(exclude_none=True).items():
+        setattr(account, name, chosen)
     return answer(me_view(account))
 
 

@@ -4,7 +4,7 @@ from flask import Response
 from pydantic import BaseModel
 
 from yeasty.api.blueprint import blueprint
-from yeasty.api.request import answer, db, require
+from yeasty.api.request import answer, db, require, written
 from yeasty.operations.kitchen.home import Waiting, home, sentence
 from yeasty.store.base import now
 from yeasty.store.kitchen.people_tables import Role
@@ -23,5 +23,5 @@ class HomeView(BaseModel):
 @require(Role.COOK)
 def get_home() -> Response:
     """What is in the heat and what waits for somebody, now."""
-    rows = home(db(), now())
+    rows = home(db(), now(), written())
     return answer(HomeView(sentence=sentence(rows), items=rows))

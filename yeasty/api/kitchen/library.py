@@ -11,7 +11,18 @@ from yeasty.api.ask.bodies import StepIn
 from yeasty.api.ask.views import StepView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, not_found
-from yeasty.api.request import answer, check_if_match, content_version, db, done, each, me, require, system
+from yeasty.api.request import (
+    answer,
+    check_if_match,
+    content_version,
+    db,
+    done,
+    each,
+    me,
+    own_side,
+    require,
+    system,
+)
 from yeasty.api.shown import shown
 from yeasty.core.ask.techniques import (
     APPLIANCE_KINDS,
@@ -23,6 +34,7 @@ from yeasty.core.ask.techniques import (
 from yeasty.core.kernel.quantities import read_quantity
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.setup.sways import STRENGTHS, check_sway, merged
+from yeasty.operations.ask.vocabulary import technique_in_words
 from yeasty.operations.kitchen import taking_away
 from yeasty.store.base import now
 from yeasty.store.kitchen import library as store
@@ -147,6 +159,7 @@ class SwayPath(BaseModel):
 
 
 def _view(t: Technique, own: set[str], hidden: set[str]) -> TechniqueView:
+    t = technique_in_words(t, own_side())
     view = shown(
         TechniqueView,
         t,

@@ -12,10 +12,11 @@ from pydantic import BaseModel, Field
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.reckon import reckon
-from yeasty.api.request import answer, db, each, me, require, system
+from yeasty.api.request import answer, db, each, me, own_words, require, system
 from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import RuleError, check_range
 from yeasty.core.kernel.quantities import read_quantity
+from yeasty.core.publish.dialect import spoken
 from yeasty.store.base import now
 from yeasty.store.kitchen import queries as kitchen
 from yeasty.store.kitchen.people_tables import Role
@@ -197,7 +198,7 @@ def _run(key: str, given: dict[str, Any]) -> ResultView:
 @require(Role.COOK)
 def list_calculators() -> Response:
     """What every calculator asks."""
-    return answer(CalculatorList(items=reckon("specs")))
+    return answer(CalculatorList(items=spoken(reckon("specs"), own_words)))
 
 
 @workbench.post("/workbench/<key>", responses={200: ResultView})

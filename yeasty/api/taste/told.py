@@ -14,7 +14,7 @@ from flask import current_app, request
 
 from yeasty.api.ask.views import question_view, scale_views
 from yeasty.api.problems import not_found
-from yeasty.api.request import db
+from yeasty.api.request import db, written
 from yeasty.api.shown import shown
 from yeasty.api.taste.views import (
     AllergenAsked,
@@ -212,7 +212,7 @@ def _serve_at(t: Tasting) -> list[str]:
     """When each leaves for the table so that all are of one age, on the kitchen's clock."""
     found = serving.clock_of_serving(db(), t, time.time())
     zone = ZoneInfo(the_kitchen(db()).time_zone)
-    return found.words(lambda at: clock_time(at, zone, time.time())) if found else []
+    return found.words(lambda at: clock_time(at, zone, time.time(), written())) if found else []
 
 
 def test_views() -> list[TestView]:

@@ -18,10 +18,11 @@ from yeasty.core.ask.proposals import (
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.errors import RuleError, check_range
 from yeasty.core.kernel.steps import EndRule, Phase
+from yeasty.core.publish.reader import Words
 from yeasty.core.safety.core_minimum import food_class
 from yeasty.operations.ask import designs
+from yeasty.operations.ask.vocabulary import known_in_words
 from yeasty.store.ask.tables import Method, Trial
-from yeasty.store.kitchen.library import known_techniques
 from yeasty.store.kitchen.queries import all_appliances
 
 # Their ways come from a layout of their own.
@@ -48,6 +49,7 @@ class Beginning:
     pieces: int | None = None
     piece_kg: float | None = None
     core_c: float | None = None
+    words: Words = Words.WRITTEN
 
 
 @dataclass(frozen=True)
@@ -91,7 +93,7 @@ def begin(db: Session, given: Beginning) -> Trial:
     )
     if given.food_class:
         trial.food_class = food_class(given.food_class).key
-    techniques = known_techniques(db)
+    techniques = known_in_words(db, given.words)
     _check(given, techniques)
     appliances = all_appliances(db)
     for key in given.techniques:

@@ -11,7 +11,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.states import STATE_WORDS, TrialState
-from yeasty.core.kernel.text import clock_time
+from yeasty.core.kernel.text import Written, clock_time
 from yeasty.store.ask.states import begun, states
 from yeasty.store.cook.tables import Shift
 from yeasty.store.kitchen.queries import the_kitchen
@@ -27,21 +27,23 @@ class HowFar:
     words: str
 
 
-def how_far(db: Session, trial_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, HowFar]:
+def how_far(db: Session, trial_ids: Sequence[uuid.UUID], written: Written) -> dict[uuid.UUID, HowFar]:
     """Trial to what goes on with it: what is in the heat first, then who is waited for, then what is out."""
     zone = ZoneInfo(the_kitchen(db).time_zone)
     closer: dict[TrialState, dict[uuid.UUID, str]] = {
         TrialState.OUT: _pages(db, trial_ids),
         TrialState.TASTING: _tasted(db, trial_ids),
     }
-    closer[TrialState.COOKING] = closer[TrialState.PLANNED] = _cooked(db, trial_ids, zone)
+    closer[TrialState.COOKING] = closer[TrialState.PLANNED] = _cooked(db, trial_ids, zone, written)
     return {
         i: HowFar(state, closer.get(state, {}).get(i, STATE_WORDS[state]))
         for i, state in states(db, trial_ids).items()
     }
 
 
-def _cooked(db: Session, trial_ids: Sequence[uuid.UUID], zone: ZoneInfo) -> dict[uuid.UUID, str]:
+def _cooked(
+    db: Session, trial_ids: Sequence[uuid.UUID], zone: ZoneInfo, written: Written
+) -> dict[uuid.UUID, str]:
     """What is in the heat or planned next, in words."""
     rows = db.execute(
         select(Shift.trial_id, Shift.serve_from, begun())
@@ -51,7 +53,8 @@ def _cooked(db: Session, trial_ids: Sequence[uuid.UUID], zone: ZoneInfo) -> dict
     going: dict[uuid.UUID, list[str]] = defaultdict(list)
     for trial_id, serve, logged in rows:
         state = "in the heat" if logged else "planned"
-        going[trial_id].append(f"{state}, plates at {clock_time(serve.timestamp(), zone, time.time())}")
+        at = clock_time(serve.timestamp(), zone, time.time(), written)
+        going[trial_id].append(f"{state}, plates at {at}")
     return {k: min(v, key=lambda w: w.startswith("planned")) for k, v in going.items()}
 
 

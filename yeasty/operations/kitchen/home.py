@@ -9,7 +9,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from yeasty.core.kernel.quantities import say_duration
-from yeasty.core.kernel.text import clock_time
+from yeasty.core.kernel.text import Written, clock_time
 from yeasty.core.safety.cautions import limits
 from yeasty.store.ask.states import begun
 from yeasty.store.ask.tables import Trial
@@ -46,11 +46,11 @@ class Waiting:
     brief: str = ""
 
 
-def home(db: Session, moment: datetime) -> list[Waiting]:
+def home(db: Session, moment: datetime, written: Written = Written()) -> list[Waiting]:
     """What is in the heat first, by when plates meet; then who is waited for; then what can wait."""
     zone = ZoneInfo(the_kitchen(db).time_zone)
     return [
-        *_cooking(db, moment, zone),
+        *_cooking(db, moment, zone, written),
         *_tasting(db),
         *_verdicts(db),
         *_readers(db),
@@ -77,7 +77,7 @@ def _many(n: int, one: str, more: str) -> str:
     return f"1 {one}" if n == 1 else f"{n} {more}"
 
 
-def _cooking(db: Session, moment: datetime, zone: ZoneInfo) -> list[Waiting]:
+def _cooking(db: Session, moment: datetime, zone: ZoneInfo, written: Written) -> list[Waiting]:
     rows = db.execute(
         select(Shift.id, Shift.trial_id, Trial.title, Shift.serve_from, begun())
         .join(Trial, Trial.id == Shift.trial_id)
@@ -88,7 +88,7 @@ def _cooking(db: Session, moment: datetime, zone: ZoneInfo) -> list[Waiting]:
     found = []
     for shift, trial, title, serve, logged in rows:
         left = (serve - moment).total_seconds()
-        at = clock_time(serve.timestamp(), zone, moment.timestamp())
+        at = clock_time(serve.timestamp(), zone, moment.timestamp(), written)
         # Minutes are enough for who looks in.
         meet = f"plates at {at}, in {say_duration(60 * max(1, round(left / 60)))}"
         if left <= 0:

@@ -9,6 +9,8 @@ from sqlalchemy import ForeignKey, Index
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from yeasty.core.kernel.quantities import System
+from yeasty.core.kernel.text import Dates, Hours
+from yeasty.core.publish.reader import Words
 from yeasty.store.base import Base, Id, one_of
 
 
@@ -50,13 +52,23 @@ class Account(Base):
     role: Mapped[str]
     units: Mapped[str] = mapped_column(default=System.METRIC.value)
     dark: Mapped[bool] = mapped_column(default=False)
+    # How they write days and times, and which words of the kitchen they say.
+    dates: Mapped[str] = mapped_column(default=Dates.DAY_FIRST)
+    clock: Mapped[str] = mapped_column(default=Hours.HOURS_24)
+    words: Mapped[str] = mapped_column(default=Words.WRITTEN)
     session_epoch: Mapped[int] = mapped_column(default=1)
     active: Mapped[bool] = mapped_column(default=True)
     # A link for a new password: its hash and until when it holds; empty where there is none.
     reset_hash: Mapped[str] = mapped_column(default="")
     reset_until: Mapped[datetime | None]
     person: Mapped[Person] = relationship(lazy="joined")
-    __table_args__ = (one_of("role", Role), one_of("units", System))
+    __table_args__ = (
+        one_of("role", Role),
+        one_of("units", System),
+        one_of("dates", Dates),
+        one_of("clock", Hours),
+        one_of("words", Words),
+    )
 
 
 class SignInAttempt(Base):

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, type Trial } from '../../api/client'
 import { queryKeys } from '../../api/queries/keys'
+import { dayAndTime } from '../../bench/dates'
 
 const props = defineProps<{ trial: Trial }>()
 const { data } = useQuery({
@@ -27,7 +28,6 @@ const where = (path: string) =>
     .join(', ')
     .replace(/_(s|c|kg|w|m)\b/g, '')
     .replace(/_/g, ' ')
-const when = (at: string) => new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 </script>
 
 <template>
@@ -37,7 +37,7 @@ const when = (at: string) => new Date(at).toLocaleString('en-GB', { dateStyle: '
     <details v-for="e in data" :key="`${e.version}-${e.at}`">
       <summary>
         <strong>{{ e.what }}</strong>
-        <span class="soft small">{{ when(e.at) }}, {{ e.by }}, version {{ e.version }}</span>
+        <span class="soft small">{{ dayAndTime(e.at) }}, {{ e.by }}, version {{ e.version }}</span>
       </summary>
       <p v-for="c in e.changes" :key="c.path" class="small">
         {{ where(c.path) }}: {{ said(c.before) }} → {{ said(c.after) }}

@@ -10,6 +10,7 @@ import { api, words as say, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Edit } from '../useTrial'
 import { queryKeys } from '../../api/queries/keys'
+import { sideWord } from '../../bench/dates'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const router = useRouter()
@@ -140,7 +141,7 @@ const saveWords = () =>
           name="ways"
           type="textarea"
           :rows="7"
-          placeholder="Milk from the start; Hob, boil; stirred often"
+          :placeholder="`Milk from the start; ${sideWord('Hob', 'Stovetop')}, boil; stirred often`"
       /></label>
       <div class="row">
         <label class="field"

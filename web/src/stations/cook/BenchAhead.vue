@@ -2,7 +2,8 @@
 /** What lies ahead of a shift, under its card: doubted probes, washing, ready cores, circuits. */
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
-import { clock as clockWords, countdown } from '../../bench/units'
+import { clock as clockWords } from '../../bench/dates'
+import { countdown } from '../../bench/units'
 import { useSession } from '../../session'
 import BenchMissing from './BenchMissing.vue'
 import { useThisBench } from './useBench'

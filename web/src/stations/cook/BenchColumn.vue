@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { when } from '../../bench/fold'
 import StepBlock from '../../bench/StepBlock.vue'
-import { clock } from '../../bench/units'
+import { clock } from '../../bench/dates'
 import { factWords, type Axis, type Column } from './columns'
 
 const props = defineProps<{ column: Column; chosen: boolean; axis: Axis; zone?: string }>()

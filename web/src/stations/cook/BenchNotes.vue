@@ -2,7 +2,7 @@
 /** What the plan has to say, and what became of it. */
 import { computed } from 'vue'
 import { api, words } from '../../api/client'
-import { clock as clockWords } from '../../bench/units'
+import { clock as clockWords } from '../../bench/dates'
 import { useSession } from '../../session'
 import PlanNotes from './PlanNotes.vue'
 import { useThisBench } from './useBench'

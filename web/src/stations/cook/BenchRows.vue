@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import LoafMark from '../../bench/LoafMark.vue'
-import { clock, countdown } from '../../bench/units'
+import { clock } from '../../bench/dates'
+import { countdown } from '../../bench/units'
 import { useSession } from '../../session'
 import LoadLanes from './LoadLanes.vue'
 import { useThisBench } from './useBench'

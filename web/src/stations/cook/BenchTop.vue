@@ -2,7 +2,8 @@
 /** How long until the plates meet, beside the name of the trial. */
 import { useMounted } from '@vueuse/core'
 import { computed } from 'vue'
-import { clock as clockWords, countdown } from '../../bench/units'
+import { clock as clockWords } from '../../bench/dates'
+import { countdown } from '../../bench/units'
 import { useSession } from '../../session'
 import { useThisBench } from './useBench'
 

@@ -2,16 +2,15 @@
 /** Before starting: the last cooking of this method, what was set and what came of it. */
 import type { Schemas } from '../../api/client'
 import { minutes, temperature } from '../../bench/units'
+import { weekday } from '../../bench/dates'
 
 defineProps<{ last: Schemas['LastTimeView'] }>()
-const day = (at: number) =>
-  new Date(at * 1000).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })
 </script>
 
 <template>
   <div class="last small">
     <p>
-      <strong>Last time</strong>, {{ day(last.when)
+      <strong>Last time</strong>, {{ weekday(last.when)
       }}<template v-if="!last.same_method">, of the method this one comes from</template>:
       <template v-for="s in last.sets" :key="s.what"
         >{{ s.what }}

@@ -3,16 +3,8 @@ import { computed, ref } from 'vue'
 import { when, type FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { nearest } from '../../bench/placedBack'
-import {
-  clock,
-  lengthText,
-  mass,
-  minutes,
-  padLength,
-  padMass,
-  padTemperature,
-  temperature,
-} from '../../bench/units'
+import { clock } from '../../bench/dates'
+import { lengthText, mass, minutes, padLength, padMass, padTemperature, temperature } from '../../bench/units'
 import KeptPhoto from './KeptPhoto.vue'
 import type { BenchBatch, BenchStep } from './useBench'
 

@@ -7,7 +7,7 @@ import { computed, reactive, ref } from 'vue'
 import { when, type FoldEntry, type StepRun } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { nearest } from '../../bench/placedBack'
-import { clock } from '../../bench/units'
+import { clock } from '../../bench/dates'
 import type { BenchBatch, BenchStep } from './useBench'
 
 const props = defineProps<{

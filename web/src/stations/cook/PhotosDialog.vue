@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { when, type FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
-import { clock } from '../../bench/units'
+import { clock } from '../../bench/dates'
 import KeptPhoto from './KeptPhoto.vue'
 import type { BenchBatch } from './useBench'
 

@@ -7,7 +7,7 @@ import { computed, ref } from 'vue'
 import VChart from 'vue-echarts'
 import { useQuery } from '@tanstack/vue-query'
 import { api, sendFile, words } from '../../api/client'
-import { clock } from '../../bench/units'
+import { clock, boxFormat } from '../../bench/dates'
 import { useSession } from '../../session'
 import type { Bench } from './useBench'
 import { queryKeys } from '../../api/queries/keys'
@@ -148,7 +148,7 @@ async function read(confirm: boolean) {
           ><el-radio value="C">°C</el-radio><el-radio value="F">°F</el-radio></el-radio-group
         >
         <label v-if="preview.starts_at === null" class="field"
-          >First reading was taken at<el-date-picker v-model="startsAt" type="datetime"
+          >First reading was taken at<el-date-picker v-model="startsAt" type="datetime" :format="boxFormat()"
         /></label>
       </div>
       <div><button class="act strong" @click="read(true)">Right, keep it</button></div>

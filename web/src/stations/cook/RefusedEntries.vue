@@ -2,7 +2,7 @@
 /** Entries that the server would not have: kept on this device, to be put right or given up. */
 import { ref, watch } from 'vue'
 import { giveUp, held, mend, saving, type Kept } from '../../bench/outbox'
-import { clock } from '../../bench/units'
+import { clock } from '../../bench/dates'
 
 const props = defineProps<{ shift: string; zone?: string; tagOf: (batch: string) => string | undefined }>()
 const rows = ref<Kept[]>([])

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** What a rehearsal showed: plates, what was late and why, where hands clashed, what to lay ready. */
 import type { Schemas } from '../../api/client'
-import { clock, minutes } from '../../bench/units'
+import { clock } from '../../bench/dates'
+import { minutes } from '../../bench/units'
 
 const props = defineProps<{ report: Schemas['Rehearsed']; zone?: string }>()
 const apart = (done: number, planned: number) => {

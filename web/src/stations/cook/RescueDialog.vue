@@ -8,6 +8,7 @@ import { newId } from '../../bench/outbox'
 import Chips from '../../ui/Chips.vue'
 import type { BenchBatch } from './useBench'
 import { queryKeys } from '../../api/queries/keys'
+import { sideWord } from '../../bench/dates'
 
 const props = defineProps<{ shift: string; batch: BenchBatch }>()
 const emit = defineEmits<{ close: []; made: [] }>()
@@ -18,7 +19,7 @@ const { data: appliances } = useQuery({
 const FINISHES: [string, string, string][] = [
   ['sear each side', 'pan', '2 min'],
   ['torch the top', 'torch', '1 min'],
-  ['under the grill', 'grill_element', '4 min'],
+  [`under the ${sideWord('grill', 'broiler')}`, 'grill_element', '4 min'],
   ['back into the heat', '', '5 min'],
   ['drain and dry in hot air', 'fan_oven', '5 min'],
 ]

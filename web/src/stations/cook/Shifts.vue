@@ -4,7 +4,8 @@ import { reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, words } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
-import { clock, quantityText, type Quantity } from '../../bench/units'
+import { clock, boxFormat, weekday } from '../../bench/dates'
+import { quantityText, type Quantity } from '../../bench/units'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import { useTrial } from '../useTrial'
 import RehearseShift from './RehearseShift.vue'
@@ -92,8 +93,6 @@ async function remove(shift: string) {
 }
 const served = (s: { same_age: boolean; written_up: boolean }) =>
   s.written_up ? 'served' : s.same_age ? 'one after another from' : 'plates meet'
-const day = (at: number) =>
-  new Date(at * 1000).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })
 </script>
 
 <template>
@@ -114,7 +113,7 @@ const day = (at: number) =>
             <strong>{{ s.name }}</strong>
           </td>
           <td>
-            {{ served(s) }} {{ day(s.serve_from) }} {{ clock(s.serve_from) }}
+            {{ served(s) }} {{ weekday(s.serve_from) }} {{ clock(s.serve_from) }}
             <small v-if="s.cooks || s.weather || s.room_c !== null" class="soft">{{
               [
                 s.cooks && `cooked by ${s.cooks}`,
@@ -153,7 +152,7 @@ const day = (at: number) =>
           }}<el-date-picker
             v-model="form.serve"
             type="datetime"
-            format="ddd D MMM YYYY, HH:mm"
+            :format="`ddd ${boxFormat()}`"
             :clearable="false"
         /></label>
         <label class="field"

@@ -2,7 +2,7 @@
 /** A shift on simulated time says so on every screen, with its own clock and how fast it goes. */
 import { api, words } from '../../api/client'
 import type { ShiftClock } from '../../bench/outbox'
-import { clock } from '../../bench/units'
+import { clock } from '../../bench/dates'
 
 const props = defineProps<{ shift: string; rate: ShiftClock['rate']; now: number; zone?: string }>()
 const emit = defineEmits<{ problem: [words: string] }>()

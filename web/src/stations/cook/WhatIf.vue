@@ -6,7 +6,8 @@
 import { computed, ref } from 'vue'
 import { api, words, type Schemas } from '../../api/client'
 import { useSlowRequest } from '../../api/queries/slowWork'
-import { clock, minutes } from '../../bench/units'
+import { clock } from '../../bench/dates'
+import { minutes } from '../../bench/units'
 import AtWork from '../AtWork.vue'
 
 const props = defineProps<{ shift: string; zone?: string }>()

@@ -1,7 +1,8 @@
 /** What the columns of the bench draw: blocks of steps, facts, forecasts, each with where it stands [px]. */
 import { preheatsBeside, when, type FoldEntry, type StepRun } from '../../bench/fold'
 import { stepLook } from '../../bench/stepLook'
-import { clock, temperature } from '../../bench/units'
+import { clock } from '../../bench/dates'
+import { temperature } from '../../bench/units'
 import type { Bench, BenchBatch, BenchStep } from './useBench'
 import type { BatchOutlook } from './useOutlook'
 

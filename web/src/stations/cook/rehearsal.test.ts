@@ -1,10 +1,12 @@
 // @vitest-environment happy-dom
 import { mount } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it } from 'vitest'
 import type { Schemas } from '../../api/client'
 import RehearsalReport from './RehearsalReport.vue'
 import RehearseForm from './RehearseForm.vue'
 
+beforeEach(() => setActivePinia(createPinia()))
 const stubs = {
   'el-radio-group': { template: '<div><slot /></div>' },
   'el-radio': { template: '<label><slot /></label>' },

@@ -8,6 +8,7 @@ import Dots from './Dots.vue'
 import FiveClocks from './FiveClocks.vue'
 import { oftenSaid } from './often'
 import { figure } from './figure'
+import { shortDay } from '../../bench/dates'
 
 const props = defineProps<{
   trial: Trial
@@ -19,8 +20,6 @@ const methods = computed(() => props.trial.methods)
 /** Of one person's answers there is none. */
 const chances = computed(() => Object.keys(props.verdict?.shares ?? {}).length > 0)
 const tasted = computed(() => Object.keys(props.verdict?.scores ?? {}).length > 0)
-const day = (at: number) =>
-  new Date(at * 1000).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
 const of = (m: string) => props.outcome.methods.find((x) => x.method === m)
 const longest = computed(() =>
   Math.max(1, ...(props.outcome.methods.map((m) => m.servings?.total_s ?? 0) ?? [])),
@@ -144,7 +143,7 @@ const notes = (m: string) => [
           <th scope="row">Batches<small>judged, or kept and set aside</small></th>
           <td v-for="m in methods" :key="m.id" class="small">
             <p v-for="b in of(m.id)?.batches" :key="b.batch">
-              {{ b.replicate }}<template v-if="b.served_at">, {{ day(b.served_at) }}</template
+              {{ b.replicate }}<template v-if="b.served_at">, {{ shortDay(b.served_at) }}</template
               >:
               <strong>{{
                 !b.complete && b.standing === 'judged' ? 'not finished' : b.standing

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { doAgain } from '../../api/queries/slowWork'
 import AtWork from '../AtWork.vue'
+import { dayAndTime } from '../../bench/dates'
 
 const props = defineProps<{ versions: Schemas['VersionView'][]; title: string }>()
 const emit = defineEmits<{ changed: [] }>()
@@ -27,8 +28,7 @@ async function makePdf(version: string) {
         <td>
           <strong>Version {{ v.version }}</strong
           ><br /><span class="soft small"
-            >{{ new Date(v.published_at).toLocaleString('en-GB')
-            }}{{ v.correction ? ` · corrects: ${v.correction}` : '' }}</span
+            >{{ dayAndTime(v.published_at) }}{{ v.correction ? ` · corrects: ${v.correction}` : '' }}</span
           >
         </td>
         <td class="links">

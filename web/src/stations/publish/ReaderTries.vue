@@ -6,6 +6,7 @@ import { queryKeys } from '../../api/queries/keys'
 import { api, words, type Schemas } from '../../api/client'
 import { minutes } from '../../bench/units'
 import { useSession } from '../../session'
+import { day } from '../../bench/dates'
 
 const props = defineProps<{ trial: string }>()
 const session = useSession()
@@ -68,7 +69,7 @@ const stands = (t: Schemas['TryView']) =>
           ><span class="block soft small"
             >{{ t.kitchen || 'appliance not said'
             }}<template v-if="t.took_s"> · {{ minutes(t.took_s) }}</template> · version {{ t.version }} ·
-            {{ new Date(t.given_at).toLocaleDateString('en-GB') }} · {{ stands(t) }}</span
+            {{ day(t.given_at) }} · {{ stands(t) }}</span
           ></span
         >
         <template v-if="session.lead">

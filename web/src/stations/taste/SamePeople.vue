@@ -1,14 +1,13 @@
 <script setup lang="ts">
 /** Two who share a name: one person, or two? Nobody is made one with another by the name alone. */
 import { api, type Schemas } from '../../api/client'
+import { day } from '../../bench/dates'
 
 defineProps<{ pairs: Schemas['SamePerson'][]; run: (act: () => Promise<unknown>) => Promise<boolean> }>()
 const say = (p: Schemas['SamePerson'], same: boolean) =>
   api.POST('/api/v1/same-people', { body: { one: p.one.id, other: p.other.id, same } })
 const when = (p: Schemas['PanelistView']) =>
-  p.last
-    ? `sat ${p.sat} ${p.sat === 1 ? 'time' : 'times'}, last ${new Date(p.last).toLocaleDateString()}`
-    : 'signs in here'
+  p.last ? `sat ${p.sat} ${p.sat === 1 ? 'time' : 'times'}, last ${day(p.last)}` : 'signs in here'
 </script>
 
 <template>
