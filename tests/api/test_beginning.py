@@ -2,6 +2,8 @@
 
 from typing import Any
 
+import pytest
+
 from tests.api.helpers import Client, cook_all, make_shift, ok
 
 
@@ -107,3 +109,21 @@ def test_a_pasted_way_that_no_library_holds_is_the_kitchens_own_and_its_hazards_
     held = lead.get(f"/trials/{t['id']}/tastings").json["candidates"]
     assert [c["may"] for c in held] == [False, True]
     assert "not in the library, so its hazards are not known" in held[0]["why_not"]
+
+
+def test_what_goes_into_a_batch_is_said_once_for_all_ways(lead: Client) -> None:
+    lines = "500 g cauliflower, in florets\n1 tbsp oil\n\n200 g cauliflower\na pinch of salt"
+    made = begun(lead, techniques=["oven", "pan"], ingredients=lines)
+    assert made.status_code == 201, made.json
+    t = lead.get(f"/trials/{made.json['id']}").json
+    named = {i["name"]: i for i in t["ingredients"]}
+    assert list(named) == ["cauliflower", "oil", "a pinch of salt"]
+    for m in t["methods"]:
+        of = {a["ingredient_id"]: a["mass_kg"] for a in m["amounts"]}
+        assert of[named["cauliflower"]["id"]] == pytest.approx(0.7)
+        # Nobody can tell what a spoon of oil or a pinch weighs: listed, and weighed at Set up.
+        assert named["a pinch of salt"]["id"] not in of
+        assert m["batch_kg"] == pytest.approx(sum(of.values()))
+    none = begun(lead, ingredients="500 g cauliflower")
+    assert none.status_code == 422
+    assert "ingredients" in none.json["errors"][0]["field"]

@@ -7488,6 +7488,12 @@ export interface components {
              */
             food_class?: string;
             /**
+             * Ingredients
+             * @description of a batch of every way, one a line, as a cook writes them
+             * @default
+             */
+            ingredients?: string;
+            /**
              * Judged
              * @default []
              */

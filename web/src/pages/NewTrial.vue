@@ -93,6 +93,14 @@ async function make() {
             placeholder="as the way ends"
         /></label>
       </div>
+      <label v-if="form.techniques.length && !kind?.laid_out" class="field"
+        >What goes into a batch of each, one a line<el-input
+          v-model="form.ingredients"
+          name="ingredients"
+          type="textarea"
+          :rows="3"
+          placeholder="500 g cauliflower&#10;15 g oil&#10;4 g salt"
+      /></label>
       <div>
         <label class="field"
           >Kind of food, for safety<el-select

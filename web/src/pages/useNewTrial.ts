@@ -22,6 +22,7 @@ export function useNewTrial() {
     pieces: null as number | null,
     piece: null as Quantity,
     core: null as Quantity,
+    ingredients: '',
   })
   const { data: safety } = useQuery({
     queryKey: queryKeys.safety(),
@@ -107,6 +108,7 @@ export function useNewTrial() {
         body: {
           ...rest,
           techniques: kind.value?.laid_out ? [] : ways,
+          ingredients: kind.value?.laid_out || !ways.length ? '' : rest.ingredients,
           piece_kg: piece,
           core_c: core,
           judged: judged.value.map(question),

@@ -128,6 +128,9 @@ class NewTrial(BaseModel):
     pieces: Annotated[int, Field(ge=1, le=10_000)] | None = Field(default=None, description="of a batch")
     piece_kg: Annotated[Mass | None, Blank] = None
     core_c: Annotated[Temperature | None, Blank] = None
+    ingredients: str = Field(
+        default="", max_length=6000, description="of a batch of every way, one a line, as a cook writes them"
+    )
 
 
 class ProposalView(BaseModel):

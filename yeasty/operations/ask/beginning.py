@@ -19,13 +19,16 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.errors import RuleError, check_range
 from yeasty.core.kernel.steps import EndRule, Phase
 from yeasty.core.publish.reader import Words
+from yeasty.core.publish.recipe_in import read_amount
 from yeasty.core.safety.core_minimum import food_class
-from yeasty.operations.ask import designs
+from yeasty.operations.ask import designs, lots
 from yeasty.operations.ask.vocabulary import known_in_words
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.kitchen.queries import all_appliances
 
 # Their ways come from a layout of their own.
+# Of ingredients in one batch.
+MOST_LINES = 60
 LAID_OUT = frozenset({TrialKind.GRID, TrialKind.LADDER, TrialKind.BRANCH, TrialKind.VARIETIES})
 
 
@@ -37,6 +40,7 @@ class Beginning:
     ----------
     techniques : keys, one way each; judged : questions as `designs.set_attributes` takes them
     pieces, piece_kg, core_c : of every way [pieces], [kg], [°C]; None where not said
+    ingredients : of a batch of every way, one a line, as a cook writes them
     """
 
     question: str
@@ -49,6 +53,7 @@ class Beginning:
     pieces: int | None = None
     piece_kg: float | None = None
     core_c: float | None = None
+    ingredients: str = ""
     words: Words = Words.WRITTEN
 
 
@@ -104,9 +109,36 @@ def begin(db: Session, given: Beginning) -> Trial:
             method.batch_kg = given.piece_kg * method.pieces_per_batch
         if given.core_c is not None:
             _until(method, given.core_c)
+    if given.ingredients.strip():
+        _same_for_all(db, trial, given.ingredients)
     if given.judged:
         designs.set_attributes(db, trial, given.judged)
     return trial
+
+
+def _same_for_all(db: Session, trial: Trial, lines: str) -> None:
+    """Every way takes the same of everything. What has no weight that can be read is listed without one."""
+    taken: dict[str, float | None] = {}
+    for line in filter(None, map(str.strip, lines.splitlines())):
+        read = read_amount(line)
+        name = read.name.split(",")[0].strip()[:100].lower() or line[:100].lower()
+        before = taken.get(name)
+        taken[name] = before if read.kg is None else (before or 0.0) + read.kg
+    rows: list[dict[str, Any]] = [
+        {
+            "name": name,
+            "lot": "",
+            "source": "",
+            "price_per_kg": None,
+            "allergens": [],
+            "amounts": {m.id: kg for m in trial.methods},
+        }
+        for name, kg in taken.items()
+    ]
+    lots.set_ingredients(db, trial, rows)
+    total = sum(kg for kg in taken.values() if kg)
+    for method in trial.methods:
+        method.batch_kg = method.batch_kg or total or None
 
 
 def _check(given: Beginning, known: Mapping[str, Any]) -> None:
@@ -122,6 +154,12 @@ def _check(given: Beginning, known: Mapping[str, Any]) -> None:
         raise RuleError(
             "techniques", "come with its layout in this kind of trial", "Begin it, then lay it out."
         )
+    if given.ingredients.strip() and not given.techniques:
+        raise RuleError(
+            "ingredients", "belong to ways, and none is chosen", "Choose the ways, or leave them for Set up."
+        )
+    if len(given.ingredients.splitlines()) > MOST_LINES:
+        raise RuleError("ingredients", "are too many", f"Name at most {MOST_LINES}, one a line.")
     if given.core_c is not None:
         check_range("core", given.core_c, 30, 120, "°C")
 
