@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 
 from tests.api.helpers import Client
+from tests.conftest import ROOT
 from yeasty.operations.kitchen.guide import PAGES, guide, read_page
 
 
@@ -24,7 +25,20 @@ def test_every_page_has_a_sentence_an_example_of_the_demo_and_pictures_that_exis
         for src in re.findall(r'src="([^"]+)"', page["html"]):
             got = stranger.http.get(src)
             assert (got.status_code, got.mimetype) == (200, "image/png"), src
-    assert sum("<img" in i["html"] for i in items) == len(items)
+    assert [i["name"] for i in items if "<img" not in i["html"]] == ["words"]
+
+
+def test_every_word_that_a_screen_explains_is_in_the_glossary_once(lead: Client) -> None:
+    words = lead.get("/guide").json["words"]
+    lines = (ROOT / "docs" / "guide" / "words.md").read_text().count("\n- *")
+    assert lines == len(words) > 20
+    asked = {
+        word
+        for screen in (ROOT / "web" / "src").rglob("*.vue")
+        for word in re.findall(r'<Term of="([^"]+)"', screen.read_text())
+    }
+    assert len(asked) >= 10
+    assert asked <= set(words)
 
 
 @pytest.mark.parametrize("name", ["none.png", "..%2Fmeasured.md", "Ask.png", "a.b.png"])

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
-from tests.e2e.conftest import Served, sign_in, trial_called
+from tests.e2e.conftest import Served, serve, sign_in, stop, trial_called
 from yeasty.devices.kitchen import Kitchen
 
 MOST_TOUCHES = 30
@@ -263,3 +263,58 @@ def test_a_method_that_was_removed_is_put_back_by_name(
     expect(page.get_by_role("row")).to_have_count(3)
     expect(told).to_have_count(0)
     assert page.request.get(path).json()["methods"] == before
+
+
+def test_a_newcomer_in_a_kitchen_with_nothing_is_led_from_the_account_to_the_bench(
+    empty_url: str, context: Callable[..., BrowserContext]
+) -> None:
+    kitchen = serve(empty_url, "--empty")
+    try:
+        page = context().new_page()
+        page.goto(kitchen.address + "/")
+        page.get_by_label("Name of the kitchen").fill("Corner kitchen")
+        page.get_by_label("Your name").fill("Newcomer")
+        page.get_by_label("Login").fill("new")
+        page.get_by_label("Password, 10 characters or more").fill("oven door hinge 44")
+        page.get_by_role("button", name="Make this kitchen").click()
+        mine = page.get_by_role("group", name="What do you cook with?")
+        for name in ("Hob", "Griddle"):
+            mine.get_by_role("button", name=name, exact=True).click()
+        page.get_by_role("button", name="These are mine").click()
+        expect(page.get_by_text("This kitchen has griddle, hob.")).to_be_visible()
+        page.get_by_role("button", name="Ask it").click()
+        page.fill("textarea[name=question]", "Which way gives flatbread that puffs and stays soft?")
+        page.fill("input[name=dish]", "flatbread")
+        ways = page.get_by_role("group", name="Which ways", exact=True)
+        for name in ("Pan", "Griddle"):
+            ways.get_by_role("button", name=name, exact=True).click()
+        page.fill("textarea[name=ingredients]", "300 g flour\n180 g water\n6 g salt")
+        page.get_by_role("button", name="Begin").click()
+        # Each station says where it goes on, until there is something at the next one.
+        page.get_by_role("link", name="Go on: what differs").click()
+        page.get_by_role("link", name="Go on: plan the cooking").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("No shift yet")
+        when = page.get_by_label("Plates meet at")
+        before = when.input_value()
+        page.get_by_role("button", name="As soon as can be").click()
+        expect(when).not_to_have_value(before)
+        page.get_by_role("button", name="Plan it").click()
+        page.wait_for_url("**/cook/*")
+        expect(page.locator(".card h1")).to_contain_text("Start: heat the", timeout=90_000)
+        trial = page.url.split("/trials/")[1].split("/")[0]
+        told = page.evaluate("async t => (await fetch('/api/v1/trials/' + t)).json()", trial)
+        assert {i["name"] for i in told["ingredients"]} == {"flour", "water", "salt"}
+        assert all(abs(m["batch_kg"] - 0.486) < 1e-9 for m in told["methods"])
+        page.goto(f"{kitchen.address}/trials/{trial}/ask")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("2 methods side by side")
+        expect(page.get_by_role("link", name="Go on: what differs")).to_have_count(0)
+        # A word of the trade says what it means, by keys too.
+        page.goto(f"{kitchen.address}/trials/{trial}/setup")
+        word = page.get_by_role("button", name="What held equal means")
+        word.focus()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("note")).to_contain_text("What you keep the same on purpose")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("note")).to_be_hidden()
+    finally:
+        stop(kitchen)

@@ -5886,6 +5886,13 @@ export interface components {
         Guide: {
             /** Items */
             items: components["schemas"]["GuidePage"][];
+            /**
+             * Words
+             * @description words of the trade, each with what it means
+             */
+            words: {
+                [key: string]: string;
+            };
         };
         /**
          * GuidePage

@@ -58,7 +58,12 @@ async function make() {
           @toggle="acts.take"
         />
         <template v-if="offered.others.length">
-          <button v-if="!more" type="button" class="act quiet small others" @click="more = true">
+          <button
+            v-if="!more && offered.here.some((t) => t.appliance_kind)"
+            type="button"
+            class="act quiet small others"
+            @click="more = true"
+          >
             {{ offered.others.length }} more, which this kitchen has no appliance for
           </button>
           <Toggles
@@ -70,7 +75,8 @@ async function make() {
           />
         </template>
         <p class="soft small">
-          Each comes with its usual steps and this kitchen’s own appliance; all of it can be changed.
+          Each comes with its usual steps and this kitchen’s own appliance, where it has one; all of it can be
+          changed.
         </p>
       </div>
       <p v-else-if="kind" class="soft small">Its ways come from its layout, which is asked next.</p>

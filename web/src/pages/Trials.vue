@@ -9,6 +9,7 @@ import { useSession } from '../session'
 import TrialFilters from './TrialFilters.vue'
 import { useTrialFilters } from './useTrialFilters'
 import AtHome from './AtHome.vue'
+import FirstSteps from './FirstSteps.vue'
 import NewTrial from './NewTrial.vue'
 import DeleteTrial from './DeleteTrial.vue'
 import AtWork from '../stations/AtWork.vue'
@@ -43,6 +44,9 @@ const { data: risks } = useQuery({
   queryFn: async () => (await api.GET('/api/v1/pages-at-risk')).data!.items,
 })
 const trials = computed(() => data.value?.pages.flatMap((p) => p.items) ?? [])
+const nothing = computed(
+  () => !!data.value && !trials.value.length && !settled.value && said.value === '{}' && !away.value,
+)
 async function putAway(trial: string) {
   try {
     await api.PUT('/api/v1/trials/{trial_id}/put-away', {
@@ -112,7 +116,7 @@ const kinds = computed(
       <router-link class="act quiet" to="/promises">To try</router-link>
       <button class="act strong" @click="making = true">New trial</button>
     </div>
-    <TrialFilters v-model="filters" />
+    <TrialFilters v-if="!nothing" v-model="filters" />
     <p v-if="importProblem" class="bad" role="alert">{{ importProblem }}</p>
     <AtWork
       v-if="since !== null"
@@ -123,16 +127,15 @@ const kinds = computed(
       @stop="stop"
     />
     <p v-if="error" class="bad" role="alert">{{ words(error) }}</p>
+    <FirstSteps v-else-if="nothing" @begin="making = true" />
     <p v-else-if="!isLoading && !trials.length" class="say">
       {{
         settled || said !== '{}'
           ? 'No trial is all of this. Leave out a word, or choose “Show all”.'
-          : away
-            ? 'Nothing is put away.'
-            : 'No trials yet. Begin with a question: “Which way gives …?”'
+          : 'Nothing is put away.'
       }}
     </p>
-    <ul class="list" aria-label="All trials">
+    <ul v-if="trials.length" class="list" aria-label="All trials">
       <li v-for="t in trials" :key="t.id">
         <router-link :to="`/trials/${t.id}/ask`">
           <span class="grow"

@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import answer
-from yeasty.operations.kitchen.guide import GuidePage, guide, picture
+from yeasty.operations.kitchen.guide import GuidePage, glossary, guide, picture
 
 guide_views = blueprint("guide", "kitchen")
 
@@ -15,6 +15,7 @@ class Guide(BaseModel):
     """All pages of the guide, in the order in which they are read."""
 
     items: list[GuidePage]
+    words: dict[str, str] = Field(description="words of the trade, each with what it means")
 
 
 class PicturePath(BaseModel):
@@ -26,7 +27,7 @@ class PicturePath(BaseModel):
 @guide_views.get("/guide", responses={200: Guide})
 def get_guide() -> Response:
     """The user's guide; open to everybody, since whoever can't sign in may need it."""
-    return answer(Guide(items=list(guide())))
+    return answer(Guide(items=list(guide()), words=glossary()))
 
 
 @guide_views.get("/guide/pictures/<name>")

@@ -9,7 +9,9 @@ from markdown_it import MarkdownIt
 
 FOLDER = Path(__file__).resolve().parents[3] / "docs"
 # Pages of the guide in the order in which they are read; the six stations by the names of their addresses.
-PAGES = ("start", "ask", "setup", "cook", "taste", "decide", "publish")
+PAGES = ("start", "ask", "setup", "cook", "taste", "decide", "publish", "words")
+# A word of the trade and what it means, as a line of the page "words".
+WORD = re.compile(r"^- \*([^*]+)\*: (.+)$", re.MULTILINE)
 PICTURE = re.compile(r"[a-z][a-z0-9-]*\.png")
 
 
@@ -56,6 +58,12 @@ def read_page(name: str, text: str) -> GuidePage:
     html = str(MarkdownIt("commonmark", {"html": False}).render(rest))
     html = html.replace('src="../screenshots/', 'src="/api/v1/guide/pictures/')
     return GuidePage(name, title[2:], sentence, example.removeprefix("*Example.* "), html)
+
+
+@cache
+def glossary() -> dict[str, str]:
+    """Words of the trade, each with what it means."""
+    return dict(WORD.findall((FOLDER / "guide" / "words.md").read_text("utf-8")))
 
 
 def picture(name: str) -> Path | None:

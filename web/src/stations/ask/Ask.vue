@@ -17,6 +17,7 @@ import Question from './Question.vue'
 import Screening from './Screening.vue'
 import Worth from './Worth.vue'
 import { queryKeys } from '../../api/queries/keys'
+import NextStation from '../NextStation.vue'
 
 const id = String(useRoute().params.trial)
 const { trial, problem, busy, edit } = useTrial(id)
@@ -88,6 +89,7 @@ const sentence = computed(() => {
         {{ kind.name }} asks — Cook: {{ kind.asks.cook }} Taste: {{ kind.asks.taste }} Decide:
         {{ kind.asks.decide }}
       </p>
+      <NextStation v-if="!trial.missing.length && trial.methods.length > 1" :trial="trial.id" to="setup" />
       <p v-if="trial.parent_words" class="soft small">
         Comes from
         <router-link v-if="trial.parent_trial_id" :to="`/trials/${trial.parent_trial_id}/ask`">{{

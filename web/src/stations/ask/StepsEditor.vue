@@ -9,6 +9,7 @@ import MethodWords from './MethodWords.vue'
 import StepFields from './StepFields.vue'
 import { asSent, newRow, rowsOf } from './stepRows'
 import StepsDrawn from './StepsDrawn.vue'
+import Term from '../../guide/Term.vue'
 
 const props = defineProps<{ trial: Trial; method: Method; edit: Edit }>()
 const { data: appliances } = useQuery({
@@ -59,7 +60,10 @@ const save = () =>
     </div>
     <div class="row">
       <button type="button" class="act strong" @click="save">Save steps</button
-      ><span class="soft small">Batches already in a shift keep the steps they were made with.</span>
+      ><span class="soft small"
+        >Batches already in a shift keep the steps they were made with. <Term of="come-up" />,
+        <Term of="core" />, <Term of="cue"
+      /></span>
     </div>
   </div>
 </template>

@@ -10,6 +10,7 @@ import LastTime from './LastTime.vue'
 import { useThisBench, type BenchStep } from './useBench'
 import { useKeys } from './useKeys'
 import { canSpeak, say, toggleVoice, voiceOn } from './useVoice'
+import NextStation from '../NextStation.vue'
 
 const props = defineProps<{
   actions: NextAction[]
@@ -285,6 +286,11 @@ defineExpose({
     <template v-else>
       <h1>{{ nothing }}</h1>
       <p v-if="!waitingForPlan" class="soft">Weigh, wash up, note what you saw; then taste.</p>
+      <NextStation
+        v-if="!waitingForPlan && bench && !bench.shift.simulated"
+        :trial="bench.shift.trial_id"
+        to="taste"
+      />
       <button class="act quiet" :disabled="!undoable" @click="emit('undo')">
         Undo<kbd>{{ keys.label('undo') }}</kbd>
       </button>

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, words } from '../../api/client'
+import { api, words, type Schemas } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock, boxFormat, weekday } from '../../bench/dates'
 import { quantityText, type Quantity } from '../../bench/units'
@@ -10,6 +10,8 @@ import QuantityInput from '../../ui/QuantityInput.vue'
 import { useTrial } from '../useTrial'
 import RehearseShift from './RehearseShift.vue'
 import { queryKeys } from '../../api/queries/keys'
+import Term from '../../guide/Term.vue'
+import NextStation from '../NextStation.vue'
 
 const id = String(useRoute().params.trial)
 const router = useRouter()
@@ -53,6 +55,16 @@ watch(
     form.serve = usual
   },
 )
+/** Time to lay things out before the first step [s]. */
+const LAY_OUT_S = 600
+/** The longest way from now, and some room: the plan says where even that is too soon. */
+function soonest() {
+  const lasts = (steps: Schemas['StepView'][]) =>
+    steps.filter((s) => s.during_offset_s === null).reduce((sum, s) => sum + s.duration_s, 0)
+  const longest = Math.max(0, ...(trial.value?.methods ?? []).map((m) => lasts(m.steps)))
+  const five = 300_000
+  form.serve = new Date(Math.ceil((Date.now() + (longest * 1.15 + LAY_OUT_S) * 1000) / five) * five)
+}
 const problem = ref('')
 const rehearsing = ref('')
 async function make() {
@@ -105,6 +117,7 @@ const served = (s: { same_age: boolean; written_up: boolean }) =>
             : 'No shift yet: say when the plates are to meet, and each step is planned back from there.'
         }}
       </h1>
+      <NextStation v-if="shifts?.some((s) => s.ended && !s.simulated)" :trial="id" to="taste" />
     </section>
     <table v-if="shifts?.length" class="plain">
       <tbody>
@@ -144,7 +157,7 @@ const served = (s: { same_age: boolean; written_up: boolean }) =>
     </table>
     <RehearseShift v-if="rehearsing" :trial="id" :shift="rehearsing" @close="rehearsing = ''" />
     <hr class="rule" />
-    <h2>Plan a shift</h2>
+    <h2>Plan a <Term of="shift" /></h2>
     <form class="stack" @submit.prevent="make">
       <div class="row">
         <label class="field"
@@ -155,6 +168,9 @@ const served = (s: { same_age: boolean; written_up: boolean }) =>
             :format="`ddd ${boxFormat()}`"
             :clearable="false"
         /></label>
+        <button v-if="!form.written_up" type="button" class="act quiet soon" @click="soonest">
+          As soon as can be
+        </button>
         <label class="field"
           >Tasted<el-select v-model="form.same_age" class="tasted"
             ><el-option :value="false" label="all together" /><el-option
@@ -224,7 +240,9 @@ const served = (s: { same_age: boolean; written_up: boolean }) =>
         Its bench opens with a table for the times on your paper. Its batches count as evidence, marked as
         written up afterwards.
       </p>
-      <p class="soft small">Cook each at least twice if you want more than “leaning, for these cookings”.</p>
+      <p class="soft small">
+        Cook each at least twice if you want more than “<Term of="leaning" />, for these cookings”.
+      </p>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
       <div>
         <button class="act strong">{{ form.written_up ? 'Write it up' : 'Plan it' }}</button>
@@ -234,6 +252,9 @@ const served = (s: { same_age: boolean; written_up: boolean }) =>
 </template>
 
 <style scoped>
+.soon {
+  align-self: end;
+}
 .batches {
   width: auto;
 }

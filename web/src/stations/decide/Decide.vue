@@ -18,6 +18,8 @@ import WayPurposes from './WayPurposes.vue'
 import WayRows from './WayRows.vue'
 import { queryKeys } from '../../api/queries/keys'
 import { figure } from './figure'
+import Term from '../../guide/Term.vue'
+import NextStation from '../NextStation.vue'
 
 const id = String(useRoute().params.trial)
 const { trial, edit, busy, problem } = useTrial(id)
@@ -97,6 +99,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
         <p v-for="s in sentences.slice(0, 2)" :key="s.text">
           {{ s.text }} <span class="soft small">{{ s.stands_on }}</span>
         </p>
+        <NextStation v-if="sentences.length && !first && data?.state === 'fresh'" :trial="id" to="publish" />
       </div>
       <RouterLink v-if="first" :to="first.to" class="act strong">{{ first.words }}</RouterLink>
       <div v-if="likely && leader && verdict?.how_sure !== 'not comparable'" class="share">
@@ -138,7 +141,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       :older="outcome ? 'What stands here is older than the records.' : 'Nothing is worked out yet.'"
     />
     <div class="row judged">
-      <span v-if="outcome?.tasters" class="soft">judged by</span
+      <span v-if="outcome?.tasters" class="soft"><Term of="judged by" /></span
       ><button
         v-for="k in outcome?.tasters ? schools : []"
         :key="k.key"

@@ -7,6 +7,7 @@ import { massText, type Quantity } from '../../bench/units'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import type { Edit } from '../useTrial'
 import { queryKeys } from '../../api/queries/keys'
+import Term from '../../guide/Term.vue'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const { data: known } = useQuery({
@@ -215,7 +216,7 @@ async function substitute(take: boolean) {
       <thead>
         <tr>
           <th>Ingredient</th>
-          <th>Lot</th>
+          <th><Term of="lot">Lot</Term></th>
           <th>Price a kg</th>
           <th>Allergens</th>
           <template v-if="!many"

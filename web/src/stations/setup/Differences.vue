@@ -8,6 +8,7 @@ import { api, words, type Schemas, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Edit } from '../useTrial'
 import { groupsOf } from './groups'
+import Term from '../../guide/Term.vue'
 
 const props = defineProps<{
   trial: Trial
@@ -114,7 +115,7 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
     <table class="plain">
       <thead>
         <tr>
-          <th>Field</th>
+          <th><Term of="what differs">Field</Term></th>
           <template v-if="wide"
             ><th v-for="m in trial.methods" :key="m.id">
               <span class="row nowrap"

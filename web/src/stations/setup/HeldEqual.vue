@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import { api, type Trial } from '../../api/client'
 import type { Edit } from '../useTrial'
+import Term from '../../guide/Term.vue'
 
 const props = defineProps<{ trial: Trial; edit: Edit; busy: boolean }>()
 const controls = ref(props.trial.controls.map((c) => ({ ...c })))
@@ -17,7 +18,7 @@ const save = () =>
 </script>
 
 <template>
-  <h2>Held equal</h2>
+  <h2><Term of="held equal">Held equal</Term></h2>
   <div class="stack controls">
     <div v-for="(c, i) in controls" :key="i" class="row">
       <el-input

@@ -6,6 +6,7 @@ import { padApart } from '../../bench/units'
 import Chips from '../../ui/Chips.vue'
 import QuantityInput from '../../ui/QuantityInput.vue'
 import { howKnown, newPoint, untold, whereIs, type HeatPoint, type How } from './heatPoints'
+import Term from '../../guide/Term.vue'
 
 const props = defineProps<{ map: Schemas['MapView']; shades: string[] }>()
 const how = defineModel<How>('how', { required: true })
@@ -33,7 +34,7 @@ const shadeOptions = computed(() => props.shades.map((word, i) => ({ value: i + 
 </script>
 
 <template>
-  <h3>Hot and cool spots</h3>
+  <h3><Term of="hot spot">Hot and cool spots</Term></h3>
   <template v-if="!points">
     <p class="soft small">
       {{ howKnown(map.spots) || 'None known: every place is taken to be as hot as the next.' }}

@@ -18,6 +18,7 @@ import PieceDealing from './PieceDealing.vue'
 import Places from './Places.vue'
 import Readiness from './Readiness.vue'
 import { queryKeys } from '../../api/queries/keys'
+import NextStation from '../NextStation.vue'
 
 const id = String(useRoute().params.trial)
 const { trial, problem, busy, edit } = useTrial(id)
@@ -55,6 +56,7 @@ const parts = computed(() => [
       </h1>
       <p v-if="fair && trial.methods.length > 1" class="claim">{{ fair.claim }}</p>
       <p v-for="s in fair?.shifts" :key="s" class="warn">{{ s }}</p>
+      <NextStation v-if="fair && trial.methods.length > 1" :trial="trial.id" to="cook" />
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <Parts v-slot="{ here }" :parts="parts">

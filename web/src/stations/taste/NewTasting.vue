@@ -11,6 +11,8 @@ const props = defineProps<{
   trial: string
   list: Schemas['TastingList']
   attributes: Schemas['AttributeView'][]
+  /** Ingredients of which nobody has said what allergens are in them. */
+  unchecked: string[]
   run: (act: () => Promise<unknown>) => Promise<boolean>
   problem: string
 }>()
@@ -117,6 +119,10 @@ async function make() {
       <el-checkbox v-model="oneWay">Nobody may go back to a sample</el-checkbox>
     </div>
     <SessionPlan :trial="trial" :body="body" />
+    <p v-if="unchecked.length" class="warn">
+      Nobody has said what allergens are in {{ unchecked.join(', ') }}, and tasters will be told so. Say it
+      first at <router-link :to="`/trials/${trial}/setup`">Set up, Lots and amounts</router-link>.
+    </p>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="row">
       <button class="act strong">{{ later ? 'Lay it ready' : 'Deal codes and orders' }}</button><button

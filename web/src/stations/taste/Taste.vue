@@ -13,6 +13,7 @@ import SamePeople from './SamePeople.vue'
 import SeatTable from './SeatTable.vue'
 import TastingCard from './TastingCard.vue'
 import { useTastings } from './useTastings'
+import NextStation from '../NextStation.vue'
 
 type Tasting = Schemas['TastingView']
 type Seat = Schemas['SeatView']
@@ -129,6 +130,9 @@ const askLate = (t: Tasting) =>
 async function answered(why: string, code: string) {
   if (await run(() => asking.value!.act(why, code))) asking.value = null
 }
+const unchecked = computed(
+  () => trial.value?.ingredients.filter((i) => !i.allergens_checked).map((i) => i.name) ?? [],
+)
 const sentence = computed(() => {
   const t = data.value?.items[0]
   if (!t) return 'Nothing tasted yet. Codes hide which is which, and every taster gets an order of their own.'
@@ -159,6 +163,7 @@ const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.la
   <main class="page">
     <section class="say no-print">
       <h1>{{ sentence }}</h1>
+      <NextStation v-if="data?.items[0]?.opened_at" :trial="id" to="decide" />
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div class="row no-print">
@@ -225,6 +230,7 @@ const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.la
         :trial="id"
         :list="data"
         :attributes="trial?.attributes ?? []"
+        :unchecked="unchecked"
         :run="run"
         :problem="problem"
         @close="making = false"

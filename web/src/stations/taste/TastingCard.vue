@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import TastingFound from './TastingFound.vue'
+import Term from '../../guide/Term.vue'
 
 const props = defineProps<{ tasting: Schemas['TastingView']; lead: boolean }>()
 const emit = defineEmits<{
@@ -54,7 +55,8 @@ const keyed = computed(() => Object.entries(props.tasting.key))
       Its codes were opened in another kitchen. Here its answers count once the lead has opened them here too.
     </p>
     <p v-if="going && !tasting.served_at" class="say small">
-      Laid ready. Tasters can open their page and answer the allergens; they see codes once it is served.
+      Laid ready. Tasters can open their page and answer the allergens; they see
+      <Term of="code">codes</Term> once it is served.
     </p>
     <p v-for="s in going ? tasting.serve_at : []" :key="s" class="small">{{ s }}</p>
     <p v-for="a in going && tasting.served_at ? tasting.ages : []" :key="a" class="small">{{ a }}</p>
