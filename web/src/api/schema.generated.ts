@@ -3187,6 +3187,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/used-by-eye": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was poured or strewn by eye, as it was weighed before and after. */
+        get: operations["setup_used_by_eye_trials__uuid_trial_id__used_by_eye_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}/used-by-eye/carried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write what was used by eye as the amounts of the next run. */
+        post: operations["setup_carry_by_eye_trials__uuid_trial_id__used_by_eye_carried_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/ways": {
         parameters: {
             query?: never;
@@ -11003,6 +11037,30 @@ export interface components {
             /** Too Late */
             too_late: boolean;
         };
+        /**
+         * UsedList
+         * @description All that was weighed before and after it was used by eye.
+         */
+        UsedList: {
+            /** Items */
+            items: components["schemas"]["UsedView"][];
+        };
+        /**
+         * UsedView
+         * @description What a way took of something by eye, in the mean of its judged batches, and what is written for it.
+         */
+        UsedView: {
+            /** Batches */
+            batches: number;
+            /** Item */
+            item: string;
+            /** Kg */
+            kg: number;
+            /** Method Id */
+            method_id: string;
+            /** Written Kg */
+            written_kg: number | null;
+        };
         /** ValidationErrorModel */
         ValidationErrorModel: {
             /**
@@ -18154,6 +18212,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TonightView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    setup_used_by_eye_trials__uuid_trial_id__used_by_eye_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    setup_carry_by_eye_trials__uuid_trial_id__used_by_eye_carried_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
                 };
             };
             /** @description Unprocessable Entity */

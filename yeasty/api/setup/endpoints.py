@@ -21,6 +21,7 @@ from yeasty.core.kernel.steps import Step
 from yeasty.core.setup.job import Job, job, sentence
 from yeasty.core.setup.substitution import LotFacts, effects
 from yeasty.operations.ask import facts, lots
+from yeasty.operations.cook import by_eye
 from yeasty.operations.setup.readiness import checklists
 from yeasty.store.ask import queries as trials
 from yeasty.store.ask.tables import Ingredient, Trial
@@ -68,6 +69,22 @@ class ControlsIn(BaseModel):
     """All controls."""
 
     items: list[ControlIn] = Field(max_length=50)
+
+
+class UsedView(BaseModel):
+    """What a way took of something by eye, in the mean of its judged batches, and what is written for it."""
+
+    method_id: str
+    item: str
+    kg: float
+    batches: int
+    written_kg: float | None
+
+
+class UsedList(BaseModel):
+    """All that was weighed before and after it was used by eye."""
+
+    items: list[UsedView]
 
 
 class StretchView(BaseModel):
@@ -184,6 +201,23 @@ def set_ingredients(path: TrialPath, body: IngredientsIn) -> Response:
     """Replace ingredients, allergens and amounts."""
     trial = open_trial(path.trial_id, edit=True)
     lots.set_ingredients(db(), trial, [i.model_dump() for i in body.items])
+    return whole(trial)
+
+
+@setup.get("/trials/<uuid:trial_id>/used-by-eye", responses={200: UsedList})
+@require(Role.COOK)
+def used_by_eye(path: TrialPath) -> Response:
+    """What was poured or strewn by eye, as it was weighed before and after."""
+    rows = by_eye.used(db(), open_trial(path.trial_id))
+    return answer(UsedList(items=[shown(UsedView, u, method_id=str(u.method_id)) for u in rows]))
+
+
+@setup.post("/trials/<uuid:trial_id>/used-by-eye/carried", responses={200: TrialView})
+@require(Role.COOK)
+def carry_by_eye(path: TrialPath) -> Response:
+    """Write what was used by eye as the amounts of the next run."""
+    trial = open_trial(path.trial_id, edit=True)
+    by_eye.carry(db(), trial)
     return whole(trial)
 
 

@@ -93,6 +93,8 @@ def done_facts(
         departures.append(Departure("turns", f"{meant_turns}", f"{turned}"))
     weights = dict(measured.weights)
     found["weight that went in"] = mass(weights.get("prepared", weights.get("raw")), system)
+    for item, kg in measured.by_eye:
+        found[f"amount of {item}, by eye"] = mass(kg, system)
     readings = [e for e in mine if e.kind is EntryKind.TEMPERATURE and e.payload["where"] == "core"]
     went_in = next((r.start for r in runs if by_key[r.step].phase in (Phase.COOK, Phase.COME_UP)), None)
     before = [e for e in readings if went_in is not None and e.when <= went_in + GOING_IN_S]

@@ -11,6 +11,7 @@ from itertools import pairwise
 from typing import Any
 
 from yeasty.core.cook.bench import BenchState, RunState, bench_state, runs_alone
+from yeasty.core.cook.payloads import BY_EYE
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.standing import effective
 from yeasty.core.cook.unmeasured import waived
@@ -18,7 +19,7 @@ from yeasty.core.kernel.entries import STEP_ENDS, Entry, EntryKind
 from yeasty.core.kernel.steps import RANGED_PHASES, EndRule, Phase, Step, chain_of, preheats_beside
 from yeasty.core.workbench.yields import WEIGHING_KG, losses, shrinks
 
-FOLD_VERSION = 7
+FOLD_VERSION = 8
 # What calls the cook back to a batch that is in the heat; looks this near each other are one [s].
 CALLS = frozenset(
     {
@@ -88,6 +89,7 @@ class BatchMeasures:
     looks : what was seen of a face: face ("" where none was named), moment, words
     contradicted : records of one thing that cannot both be so, in words; the later stands
     waived : measures of which it was said that they do not apply
+    by_eye : what was poured or strewn by eye, weighed before and after: its name and all of it [kg]
     lowest_core_c : the highest core of the coldest piece that was read, None where none was
     """
 
@@ -118,6 +120,7 @@ class BatchMeasures:
     contradicted: tuple[str, ...] = ()
     lowest_core_c: float | None = None
     waived: frozenset[str] = frozenset()
+    by_eye: tuple[tuple[str, float], ...] = ()
 
 
 class _Clocked:
@@ -181,6 +184,7 @@ class _Said:
         self.wash_items: int | None = None
         self.nuisance: list[str] = []
         self.weights: dict[str, float] = {}
+        self.by_eye: dict[str, float] = {}
         self.sizes: list[tuple[str, str, str, float]] = []
         self.energy: float | None = None
         # Piece to its highest core: the target is met when the lowest of them is.
@@ -223,6 +227,9 @@ class _Said:
     def _measure(self, kind: EntryKind, p: Mapping[str, Any], when: float) -> None:
         piece = str(p.get("piece") or "").strip().lower()
         match kind:
+            case EntryKind.WEIGHT if p["of"] == BY_EYE:
+                item = " ".join(str(p["item"]).split()).lower()
+                self.by_eye[item] = self.by_eye.get(item, 0.0) + float(p["kg"])
             case EntryKind.WEIGHT:
                 self.weights[str(p["of"])] = float(p["kg"])
                 self.weighed.setdefault(str(p["of"]), []).append((when, float(p["kg"])))
@@ -312,6 +319,7 @@ def measures(
         contradicted=said.contradicted(),
         lowest_core_c=min(cores.values(), default=None),
         waived=waived(mine),
+        by_eye=tuple(sorted(said.by_eye.items())),
     )
 
 

@@ -26,7 +26,12 @@ WEIGHTS = (
     "liquid left",
     "trimmings",
     "kept",
+    "by eye",
 )
+# What is poured or strewn by eye: the bottle is weighed before it and after it.
+BY_EYE = "by eye"
+# A scale of the kitchen reads to a gram; two of its readings together to this [kg].
+TWO_READINGS_KG = 0.002
 # A piece is measured before the heat and after it.
 DIMENSIONS = ("length", "width", "thickness", "diameter")
 MEASURED = ("before", "after")
@@ -40,7 +45,7 @@ QUESTIONS = ("pulses_boiled", "hazards_known", "food_known", "applies")
 NUISANCES = ("smell", "spatter", "noise", "heat", "watching")
 
 Payload = Mapping[str, Any]
-SHORT = ("face", "of", "part", "piece", "place", "name", "text", "step", "thing", "water")
+SHORT = ("face", "of", "part", "piece", "place", "name", "text", "step", "thing", "water", "item")
 LONGEST_PAYLOAD, DEEPEST_PAYLOAD, LARGEST_NUMBER = 8000, 3, 1e12
 
 
@@ -135,6 +140,24 @@ def _whole(payload: Payload, key: str) -> int:
     return value
 
 
+def _by_eye(payload: Payload) -> None:
+    if payload.get("of") != BY_EYE:
+        for key in ("item", "before_kg", "after_kg"):
+            if payload.get(key) is not None:
+                raise RuleError(
+                    key, f"does not belong to a weight called {payload.get('of')}", "Leave it out."
+                )
+        return
+    text("item", 100).check(payload)
+    for key in ("before_kg", "after_kg"):
+        number(key, 0, 100, "kg").check(payload)
+    used = payload["before_kg"] - payload["after_kg"]
+    if used <= 0:
+        raise RuleError("after_kg", "is not less than before", "Weigh what it came from, before and after.")
+    if abs(used - payload["kg"]) > TWO_READINGS_KG:
+        raise RuleError("kg", "is not what was taken between the two", "Type both weights again.")
+
+
 def _items(payload: Payload) -> None:
     items = payload.get("items")
     if not isinstance(items, list) or not items or len(items) > 60:
@@ -162,7 +185,13 @@ RULES: Mapping[K, tuple[Rule, ...]] = {
         text("place", 60, required=False),
     ),
     # "kept": after keeping, the next day or later.
-    K.WEIGHT: (number("kg", 0, 100, "kg"), one_of("of", WEIGHTS)),
+    K.WEIGHT: (
+        number("kg", 0, 100, "kg"),
+        one_of("of", WEIGHTS),
+        Rule("item", _by_eye),
+        free("before_kg"),
+        free("after_kg"),
+    ),
     K.SIZE: (
         number("metre", 0.0005, 2, "m"),
         one_of("of", DIMENSIONS),

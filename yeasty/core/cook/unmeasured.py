@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from yeasty.core.cook.payloads import BY_EYE
 from yeasty.core.cook.problem import Chain
 from yeasty.core.cook.standing import effective
 from yeasty.core.kernel.entries import Entry, EntryKind
@@ -48,6 +49,9 @@ def _measure(e: Entry) -> tuple[EntryKind, str, str] | None:
     """What an entry measured: kind, of what, and how a person says it; None where it measured nothing."""
     p = e.payload
     match e.kind:
+        case EntryKind.WEIGHT if p["of"] == BY_EYE:
+            item = " ".join(str(p["item"]).split()).lower()
+            return e.kind, f"{BY_EYE}: {item}", f"{item} used by eye"
         case EntryKind.WEIGHT:
             return e.kind, str(p["of"]), f"{p['of']} weight"
         case EntryKind.SIZE:
@@ -99,7 +103,8 @@ def unmeasured(chains: Sequence[Chain], entries: Sequence[Entry]) -> tuple[Unmea
             if measure in has[c.batch] or said in off:
                 continue
             by = [o.tag for o in going if measure in has[o.batch]]
-            late = any(w in BEFORE_HEAT for w in what.split())
+            # What was poured before the heat was poured: its bottle tells no more.
+            late = what.startswith(BY_EYE) or any(w in BEFORE_HEAT for w in what.split())
             words = _sentence(c.tag, kind, what, said, by, late)
             found.append(Unmeasured(c.batch, kind, what, said, late, words))
     return tuple(found)
@@ -117,6 +122,8 @@ def _is_out(chain: Chain, entries: Sequence[Entry]) -> bool:
 def _sentence(tag: str, kind: EntryKind, what: str, said: str, by: Sequence[str], late: bool) -> str:
     others = ", ".join(dict.fromkeys(by))
     took = "were counted" if kind is EntryKind.TALLY else "was taken"
+    if what.startswith(BY_EYE):
+        took = "was weighed"
     first = f"{said[:1].upper()}{said[1:]} {took} for {others}"
     if late:
         return f"{first} and not for {tag}: it can't be had any more."

@@ -12,6 +12,7 @@ from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute, DoneRule
 from yeasty.core.cook.as_done import in_all
 from yeasty.core.cook.measures import BatchMeasures, Standing
+from yeasty.core.cook.payloads import BY_EYE
 from yeasty.core.cook.standing import effective
 from yeasty.core.decide import claims, records
 from yeasty.core.decide.compared import OnRecord
@@ -75,7 +76,7 @@ def _weights(entries: Sequence[Entry], start: float) -> Points:
     """One thing weighed again and again, as shares of its first weight; the one weighed most often."""
     by: dict[str, list[tuple[float, float]]] = {}
     for e in entries:
-        if e.kind is EntryKind.WEIGHT and e.when >= start:
+        if e.kind is EntryKind.WEIGHT and e.when >= start and e.payload["of"] != BY_EYE:
             by.setdefault(str(e.payload["of"]), []).append((e.when - start, float(e.payload["kg"])))
     most = max(by.values(), key=len, default=[])
     points = readable(most)

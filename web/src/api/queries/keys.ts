@@ -59,6 +59,7 @@ export const queryKeys = {
   techniqueLibrary: key('technique-library'),
   techniques: key('techniques'),
   trial: key('trial'),
+  usedByEye: key('used-by-eye'),
   trialFilters: key('trial-filters'),
   trials: key('trials'),
   trialsShort: key('trials-short'),

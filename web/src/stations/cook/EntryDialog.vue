@@ -10,7 +10,8 @@ import Chips from '../../ui/Chips.vue'
 import CameraShot from './CameraShot.vue'
 import NumberPad from './NumberPad.vue'
 import TallyFields from './TallyFields.vue'
-import { EMPTY_ENTRY, ENTRIES, entryOf, num, type EntryForm } from './entryForm'
+import ByEyeFields from './ByEyeFields.vue'
+import { BY_EYE, EMPTY_ENTRY, ENTRIES, entryOf, num, type EntryForm } from './entryForm'
 import type { BenchBatch } from './useBench'
 import { chipsFor, useChips } from './useChips'
 import { usePans } from './useProbes'
@@ -45,6 +46,7 @@ const WEIGHTS = [
   'liquid left',
   'trimmings',
   ['kept', 'after keeping'],
+  [BY_EYE, 'used by eye: before and after'],
 ] as const
 const DIMENSIONS = ['length', 'width', 'thickness', 'diameter']
 const FACES = ['top', 'underside', 'cut', 'crumb', 'drip']
@@ -71,6 +73,7 @@ const WATER = [
 ] as const
 const session = useSession()
 const form = reactive({ ...EMPTY_ENTRY, nuisance: [] as string[], ...props.known })
+const poured = computed(() => props.kind === 'weight' && form.of === BY_EYE)
 const problem = ref('')
 const first = ref<HTMLElement>()
 const file = ref<Blob | null>(null)
@@ -195,8 +198,9 @@ function water(w: string) {
         :of="WATER"
         @update:model-value="water($event)"
       />
+      <ByEyeFields v-if="poured" :form="form" @update:form="Object.assign(form, $event)" />
       <NumberPad
-        v-if="
+        v-else-if="
           ['temperature', 'weight', 'size', 'energy', 'extended'].includes(kind) ||
           (kind === 'looked' && form.water === 'topped up')
         "

@@ -35,7 +35,7 @@ function words(e: FoldEntry): string {
     case 'temperature':
       return `${p.where} ${temperature(Number(p.celsius), 1)}`
     case 'weight':
-      return `${p.of}: ${mass(Number(p.kg))}`
+      return `${p.item ? `${p.item}, by eye` : p.of}: ${mass(Number(p.kg))}`
     case 'size':
       return `${p.of} ${p.when}${p.piece ? `, ${p.piece}` : ''}: ${lengthText(Number(p.metre))}`
     case 'tally':
@@ -127,8 +127,11 @@ function save(e: FoldEntry) {
   // An empty value stays as it was: perhaps only the time was wrong.
   const given = value.value.trim() !== ''
   if (given && e.kind === 'temperature' && Number.isFinite(v)) p.celsius = padTemperature.toSi(v)
-  else if (given && e.kind === 'weight' && Number.isFinite(v)) p.kg = padMass.toSi(v)
-  else if (given && e.kind === 'size' && Number.isFinite(v)) p.metre = padLength.toSi(v)
+  else if (given && e.kind === 'weight' && Number.isFinite(v)) {
+    p.kg = padMass.toSi(v)
+    // Of two weighings one was read wrongly; what was used is known now, and what is left of the bottle.
+    if (typeof p.before_kg === 'number') p.after_kg = p.before_kg - Number(p.kg)
+  } else if (given && e.kind === 'size' && Number.isFinite(v)) p.metre = padLength.toSi(v)
   else if (given && (e.kind === 'cue' || e.kind === 'note')) p.text = value.value
   else if (given) {
     problem.value = 'Give a number.'

@@ -153,6 +153,6 @@ export function columnsOf(
 export function factWords(e: FoldEntry): string {
   const p = e.payload as Record<string, string | number>
   if (e.kind === 'temperature') return `${p.where} ${temperature(Number(p.celsius), 1)}`
-  if (e.kind === 'weight') return `weighed, ${p.of}`
+  if (e.kind === 'weight') return `weighed, ${p.item ?? p.of}`
   return e.kind === 'photo' ? 'photo' : String(p.text ?? '')
 }

@@ -2,6 +2,8 @@
 import { newId } from '../../bench/outbox'
 import { padLength, padMass, padTemperature } from '../../bench/units'
 
+/** What is poured or strewn by eye: what it came from is weighed before and after. */
+export const BY_EYE = 'by eye'
 export const EMPTY_ENTRY = {
   number: '',
   where: 'core',
@@ -22,6 +24,8 @@ export const EMPTY_ENTRY = {
   nuisance: [] as string[],
   water: '',
   item: '',
+  weighedBefore: '',
+  weighedAfter: '',
 }
 export type EntryForm = typeof EMPTY_ENTRY
 /** What a form does not hold: whether there is a picture, and for how long it has been washed [s]. */
@@ -34,6 +38,8 @@ export type Made = [kind: string, payload: Payload]
 
 /** A form begun for one measure, as the list of what is missing names it. */
 export function formFor(kind: string, of: string): Partial<EntryForm> {
+  if (kind === 'weight' && of.startsWith(`${BY_EYE}: `))
+    return { of: BY_EYE, item: of.slice(BY_EYE.length + 2) }
   if (kind === 'weight') return { of }
   if (kind === 'tally') return { text: of }
   if (kind !== 'size') return {}
@@ -61,7 +67,20 @@ function temperature(f: EntryForm): Payload | null {
   const at = f.where === 'core' ? written({ piece: f.piece, place: f.place }) : {}
   return { celsius: rounded(padTemperature.toSi(v), 10), where: f.where, ...at }
 }
+function byEye(f: EntryForm): Payload | null {
+  const [before, after] = [num(f.weighedBefore), num(f.weighedAfter)]
+  if (before === null || after === null || after >= before || !f.item.trim()) return null
+  const kg = (v: number) => rounded(padMass.toSi(v), 1e5)
+  return {
+    kg: rounded(kg(before) - kg(after), 1e5),
+    of: BY_EYE,
+    item: f.item.trim(),
+    before_kg: kg(before),
+    after_kg: kg(after),
+  }
+}
 function weight(f: EntryForm): Payload | null {
+  if (f.of === BY_EYE) return byEye(f)
   const v = num(f.number)
   return v === null ? null : { kg: rounded(padMass.toSi(v), 1e5), of: f.of }
 }
@@ -120,7 +139,11 @@ const words = (f: EntryForm) => f.text.trim()
 /** Every kind of entry that is typed. To extend is no entry of its own kind here: the bench does it. */
 export const ENTRIES: Record<string, EntryKind> = {
   temperature: { title: 'Temperature', make: temperature, missing: 'Type a temperature.' },
-  weight: { title: 'Weight', make: weight, missing: 'Type a weight.' },
+  weight: {
+    title: 'Weight',
+    make: weight,
+    missing: 'Type a weight; by eye: what, and how much it weighed before and after.',
+  },
   size: { title: 'Size of a piece', make: size, missing: 'Type a length.' },
   tally: {
     title: 'Count pieces',

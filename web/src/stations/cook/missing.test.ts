@@ -32,6 +32,7 @@ describe('what is missing at the bench', () => {
   })
   it('opens the form of its measure', () => {
     expect(formFor('weight', 'drip')).toEqual({ of: 'drip' })
+    expect(formFor('weight', 'by eye: olive oil')).toEqual({ of: 'by eye', item: 'olive oil' })
     expect(formFor('size', 'diameter after')).toEqual({ dimension: 'diameter', side: 'after' })
     expect(formFor('tally', 'sealed')).toEqual({ text: 'sealed' })
     expect(formFor('energy', '')).toEqual({})

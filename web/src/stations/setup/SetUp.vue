@@ -17,6 +17,7 @@ import Offers from './Offers.vue'
 import PieceDealing from './PieceDealing.vue'
 import Places from './Places.vue'
 import Readiness from './Readiness.vue'
+import UsedByEye from './UsedByEye.vue'
 import { queryKeys } from '../../api/queries/keys'
 import NextStation from '../NextStation.vue'
 
@@ -70,10 +71,10 @@ const parts = computed(() => [
         </p>
       </template>
       <template v-else-if="here === 'lots'"
-        ><FoodAndPiece :key="`p${trial.version}`" :trial="trial" :edit="edit" /><Amounts
-          :key="trial.version"
+        ><FoodAndPiece :key="`p${trial.version}`" :trial="trial" :edit="edit" /><UsedByEye
+          :key="`e${trial.version}`"
           :trial="trial"
-          :edit="edit"
+          :edit="edit" /><Amounts :key="trial.version" :trial="trial" :edit="edit"
       /></template>
       <PieceDealing v-else-if="here === 'pieces'" :trial="trial" />
       <Places v-else-if="here === 'places'" :trial="trial" />
