@@ -13,7 +13,13 @@ const open = ref(false)
 </script>
 
 <template>
-  <el-popover v-model:visible="open" trigger="click" :width="300" placement="bottom-start">
+  <el-popover
+    v-model:visible="open"
+    trigger="click"
+    :width="300"
+    :persistent="false"
+    placement="bottom-start"
+  >
     <template #reference>
       <button
         type="button"

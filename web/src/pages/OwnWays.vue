@@ -30,6 +30,7 @@ const session = useSession()
     <label class="field"
       >Words<el-select
         :model-value="session.me?.words"
+        :empty-values="[null, undefined]"
         @change="(words: '' | 'british' | 'american') => session.prefer({ words })"
         ><el-option value="" label="as the kitchen wrote them" /><el-option
           value="british"
