@@ -158,3 +158,12 @@ def test_work_that_failed_tells_nothing_of_how_long_it_takes(
         assert store.took_s(db, WorkKind.ARCHIVE, None) == []
     odd = bring_in(lead, b"x", "mine")
     assert "UUID" in odd.json["detail"]
+
+
+def test_nothing_is_asked_for_that_is_not_there(lead: Client) -> None:
+    for kind in ("plan", "verdict", "pdf"):
+        wanted = {"kind": kind, "subject": str(uuid.uuid4())}
+        assert lead.send("POST", "/slow-work/again", wanted).status_code == 404
+        assert lead.send("POST", "/slow-work/stops", wanted).status_code == 409
+    again = {"kind": "archive", "subject": str(uuid.uuid4())}
+    assert lead.send("POST", "/slow-work/again", again).status_code == 422

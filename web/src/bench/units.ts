@@ -53,6 +53,14 @@ export const temperatureText = (c: number | null | undefined): string =>
 export const massText = (kg: number | null | undefined): string =>
   kg === null || kg === undefined ? '' : mass(kg)
 
+/** A sum of money without the noughts that its column adds; "" where there is none. */
+export const priceText = (price: number | string | null | undefined): string =>
+  price === null || price === undefined
+    ? ''
+    : String(price)
+        .replace(/(\.\d*?)0+$/, '$1')
+        .replace(/\.$/, '')
+
 export type QuantityKind = 'mass' | 'temperature' | 'duration' | 'length' | 'power' | 'energy'
 /** A number in SI where it is stored, words where somebody typed it, null where there is nothing. */
 export type Quantity = number | string | null

@@ -9,12 +9,15 @@ from flask import Response, current_app, g, request
 from pydantic import BaseModel
 
 from yeasty.api.blueprint import blueprint
-from yeasty.api.problems import ApiError
+from yeasty.api.problems import ApiError, not_found
 from yeasty.api.request import after_commit, answer, db, done, require
 from yeasty.api.shown import shown
 from yeasty.core.kernel.slow_work import WorkKind
 from yeasty.operations.kitchen import slow_work as work
+from yeasty.store.ask.tables import Trial
+from yeasty.store.cook.tables import Shift
 from yeasty.store.kitchen.people_tables import Role
+from yeasty.store.publish.tables import Publication
 
 slow = blueprint("slow", "slow work")
 P = ParamSpec("P")
@@ -90,9 +93,16 @@ def verdict_wanted(trial_id: UUID) -> bool:
 
 def _asked(kind: WorkKind, subject: UUID) -> None:
     jobs = current_app.extensions["yeasty_jobs"]
-    ask = {WorkKind.PLAN: jobs.plan, WorkKind.VERDICT: jobs.analyse, WorkKind.PDF: jobs.render}.get(kind)
-    if ask is None:
+    known = {
+        WorkKind.PLAN: (Shift, jobs.plan),
+        WorkKind.VERDICT: (Trial, jobs.analyse),
+        WorkKind.PDF: (Publication, jobs.render),
+    }
+    if kind not in known:
         raise ApiError(422, "Not by itself", "Do again what it was part of.")
+    table, ask = known[kind]
+    if db().get(table, subject) is None:
+        raise not_found(table.__tablename__)
     after_commit(lambda: ask(subject))
 
 

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, words, type Method, type Trial } from '../../api/client'
+import { api, type Method, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
-import { minutes, temperature } from '../../bench/units'
+import { minutes } from '../../bench/units'
 import type { Edit } from '../useTrial'
+import AddMethod from './AddMethod.vue'
 import Loads from './Loads.vue'
+import NextVersion from './NextVersion.vue'
 import RecipeIn from './RecipeIn.vue'
 import StepsEditor from './StepsEditor.vue'
 import { queryKeys } from '../../api/queries/keys'
@@ -21,26 +23,7 @@ const offered = computed(() => techniques.value?.filter((t) => !t.hidden) ?? [])
 const path = { params: { path: { trial_id: props.trial.id } } }
 const adding = ref(false)
 const reading = ref(false)
-const fresh = reactive({ technique: 'oven', name: '' })
 const unknown = (m: Method) => !!techniques.value && !techniques.value.some((t) => t.key === m.technique)
-const picked = computed(() => offered.value.find((t) => t.key === fresh.technique))
-function range(key: string, r: number[]): string {
-  const [low, high] = r as [number, number]
-  if (key === 'set_point_c') return `set to ${temperature(low)} to ${temperature(high)}`
-  return key === 'power_w'
-    ? `${low} to ${high} W into the food`
-    : `cooked ${minutes(low)} to ${minutes(high)}`
-}
-async function add() {
-  if (
-    await props.edit((_, headers) =>
-      api.POST('/api/v1/trials/{trial_id}/methods', { ...path, headers, body: { ...fresh } }),
-    )
-  ) {
-    adding.value = false
-    fresh.name = ''
-  }
-}
 const open = ref<string | null>(null)
 const remove = (m: Method) =>
   props.edit((_, headers) =>
@@ -53,54 +36,10 @@ const cookS = (m: Method) => m.steps.filter((s) => s.phase === 'cook').reduce((a
 const totalS = (m: Method) =>
   m.steps.filter((s) => s.during_offset_s === null).reduce((a, s) => a + s.duration_s, 0)
 
-// Next version, challenge, failed try: everything is copied, only the change and the defect are asked.
 const versions = computed(() => ['chain', 'champion', 'one_change'].includes(props.trial.kind))
 const asking = ref<{ what: 'version' | 'challenge' | 'failed'; of: Method | null } | null>(null)
-const answer = reactive({ change: '', aimed_defect: '', name: '', note: '' })
-const wrong = ref('')
 function ask(what: 'version' | 'challenge' | 'failed', of: Method | null) {
-  Object.assign(answer, { change: '', aimed_defect: '', name: '', note: '' })
-  wrong.value = ''
   asking.value = { what, of }
-}
-async function go() {
-  const a = asking.value
-  if (!a) return
-  const at = { trial_id: props.trial.id, method_id: a.of?.id ?? '' }
-  if (a.what === 'challenge') {
-    try {
-      const { data } = await api.POST('/api/v1/trials/{trial_id}/challenges', {
-        ...path,
-        body: {
-          champion_id: a.of?.id ?? null,
-          change: answer.change,
-          aimed_defect: answer.aimed_defect,
-          question: '',
-        },
-      })
-      if (data) await router.push(`/trials/${data.id}/ask`)
-    } catch (error) {
-      wrong.value = words(error)
-    }
-    return
-  }
-  const ok =
-    a.what === 'version'
-      ? await props.edit((_, headers) =>
-          api.POST('/api/v1/trials/{trial_id}/methods/{method_id}/versions', {
-            params: { path: at },
-            headers,
-            body: { name: answer.name, change: answer.change, aimed_defect: answer.aimed_defect },
-          }),
-        )
-      : await props.edit((_, headers) =>
-          api.POST('/api/v1/trials/{trial_id}/methods/{method_id}/failed-tries', {
-            params: { path: at },
-            headers,
-            body: { note: answer.note },
-          }),
-        )
-  if (ok) asking.value = null
 }
 async function duplicate() {
   const { data } = await api.POST('/api/v1/trials/{trial_id}/copies', {
@@ -202,78 +141,25 @@ async function duplicate() {
     :busy="busy"
   />
 
-  <el-dialog v-model="adding" title="Add a method" width="560">
-    <form class="stack" @submit.prevent="add">
-      <label class="field"
-        >Technique<el-select v-model="fresh.technique" filterable
-          ><el-option v-for="t in offered" :key="t.key" :value="t.key" :label="t.name" /></el-select
-      ></label>
-      <p v-if="picked" class="soft small">
-        Usual:
-        {{
-          Object.entries(picked.ranges)
-            .map(([k, r]) => range(k, r))
-            .join(', ') || 'no range noted'
-        }}. Gear: {{ picked.gear.join(', ') || 'none noted' }}.
-        <router-link to="/techniques">The library</router-link>
-      </p>
-      <label class="field"
-        >Name (if other than the technique’s)<el-input v-model="fresh.name" name="method-name"
-      /></label>
-      <p class="soft small">Its steps are a start and can be edited.</p>
-      <p v-if="problem" class="bad">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy">Add</button
-        ><button type="button" class="act quiet" @click="adding = false">Not now</button>
-      </div>
-    </form>
-  </el-dialog>
-  <el-dialog
-    :model-value="!!asking"
-    :title="
-      asking?.what === 'failed'
-        ? `A failed try at ${asking.of?.name}`
-        : asking?.what === 'challenge'
-          ? 'Challenge what leads'
-          : `Next version of ${asking?.of?.name}`
-    "
-    width="560"
+  <AddMethod
+    v-if="adding"
+    :trial="trial"
+    :edit="edit"
+    :busy="busy"
+    :problem="problem"
+    :techniques="offered"
+    @close="adding = false"
+  />
+  <NextVersion
+    v-if="asking"
+    :trial="trial"
+    :edit="edit"
+    :busy="busy"
+    :problem="problem"
+    :what="asking.what"
+    :of="asking.of"
     @close="asking = null"
-  >
-    <form v-if="asking" class="stack" @submit.prevent="go">
-      <template v-if="asking.what === 'failed'"
-        ><label class="field">What went wrong<el-input v-model="answer.note" name="note" /></label
-      ></template>
-      <template v-else>
-        <p class="soft small">
-          Everything is copied: lots, amounts, steps, attributes. Only two things are asked.
-        </p>
-        <label class="field"
-          >What is changed<el-input v-model="answer.change" name="change" placeholder="coated in rice flour"
-        /></label>
-        <label class="field"
-          >Which defect it is meant to cure<el-input
-            v-model="answer.aimed_defect"
-            name="defect"
-            placeholder="stalks a little dry"
-        /></label>
-        <label v-if="asking.what === 'version'" class="field"
-          >Name<el-input v-model="answer.name" placeholder="made from the change where left out"
-        /></label>
-      </template>
-      <p v-if="wrong || problem" class="bad" role="alert">{{ wrong || problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy">
-          {{ asking.what === 'failed' ? 'Count it' : 'Make it' }}</button><button
-          type="button"
-          class="act quiet"
-          @click="asking = null"
-        >
-          Not now
-        </button>
-      </div>
-    </form>
-  </el-dialog>
+  />
   <RecipeIn v-if="reading" :trial="trial" :edit="edit" @close="reading = false" />
 </template>
 

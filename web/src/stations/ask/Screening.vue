@@ -4,13 +4,13 @@
  * closer trial.
  */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, nextTick, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, words as say, type Trial } from '../../api/client'
-import LoafMark from '../../bench/LoafMark.vue'
 import type { Edit } from '../useTrial'
 import { queryKeys } from '../../api/queries/keys'
-import { sideWord } from '../../bench/dates'
+import PasteWays from './PasteWays.vue'
+import ScreeningSheet, { type WayWords } from './ScreeningSheet.vue'
 
 const props = defineProps<{ trial: Trial; edit: Edit }>()
 const router = useRouter()
@@ -20,62 +20,24 @@ const { data: techniques } = useQuery({
 })
 const path = { params: { path: { trial_id: props.trial.id } } }
 const ladder = computed(() => (props.trial.layout.words as string[] | undefined) ?? [])
-const table = ref('')
-const base = ref('oven')
 const adding = ref(!props.trial.methods.length)
-const rows = reactive(
-  Object.fromEntries(
-    props.trial.methods.map((m) => [m.id, { word: m.verdict_word, note: m.verdict_note }]),
-  ) as Record<string, { word: string; note: string }>,
+const rows = ref<Record<string, WayWords>>(
+  Object.fromEntries(props.trial.methods.map((m) => [m.id, { word: m.verdict_word, note: m.verdict_note }])),
 )
 const changed = ref(false)
-const here = ref(0)
-const body = ref<HTMLElement>()
-async function add() {
-  if (
-    await props.edit((_, headers) =>
-      api.POST('/api/v1/trials/{trial_id}/ways', {
-        ...path,
-        headers,
-        body: { table: table.value, base_technique: base.value },
-      }),
-    )
-  ) {
-    table.value = ''
-    adding.value = false
-  }
-}
 const save = async () => {
   if (
     await props.edit((_, headers) =>
       api.PUT('/api/v1/trials/{trial_id}/screening-verdicts', {
         ...path,
         headers,
-        body: { items: Object.entries(rows).map(([method_id, r]) => ({ method_id, ...r })) },
+        body: { items: Object.entries(rows.value).map(([method_id, r]) => ({ method_id, ...r })) },
       }),
     )
   ) {
     changed.value = false
     void look()
   }
-}
-async function onKey(e: KeyboardEvent, i: number) {
-  const id = props.trial.methods[i]?.id
-  if (!id) return
-  const n = Number(e.key)
-  if (n >= 1 && n <= ladder.value.length) {
-    rows[id]!.word = ladder.value[n - 1]!
-    changed.value = true
-    here.value = Math.min(i + 1, props.trial.methods.length - 1)
-  } else if (e.key === 'ArrowDown') here.value = Math.min(i + 1, props.trial.methods.length - 1)
-  else if (e.key === 'ArrowUp') here.value = Math.max(i - 1, 0)
-  else if (e.key === 'Backspace' || e.key === 'Delete') {
-    rows[id]!.word = ''
-    changed.value = true
-  } else return
-  e.preventDefault()
-  await nextTick()
-  body.value?.querySelectorAll<HTMLElement>('[data-row]')[here.value]?.focus()
 }
 const few = ref(4)
 const best = ref<{ method_ids: string[]; sentence: string } | null>(null)
@@ -107,7 +69,7 @@ async function closer() {
     problem.value = say(error)
   }
 }
-const judged = computed(() => Object.values(rows).filter((r) => r.word).length)
+const judged = computed(() => Object.values(rows.value).filter((r) => r.word).length)
 const words = ref(ladder.value.join(', '))
 const saveWords = () =>
   props.edit((_, headers) =>
@@ -133,72 +95,14 @@ const saveWords = () =>
       <button class="act quiet" @click="adding = !adding">Add ways</button
       ><button class="act strong" :disabled="!changed" @click="save">Save the words</button>
     </div>
-    <form v-if="adding" class="stack" @submit.prevent="add">
-      <label class="field"
-        >One way a line: name, technique, note — parted by tabs (as pasted from a table) or
-        semicolons<el-input
-          v-model="table"
-          name="ways"
-          type="textarea"
-          :rows="7"
-          :placeholder="`Milk from the start; ${sideWord('Hob', 'Stovetop')}, boil; stirred often`"
-      /></label>
-      <div class="row">
-        <label class="field"
-          >Lines without a technique are<el-select v-model="base" aria-label="Technique for lines without one"
-            ><el-option
-              v-for="t in techniques"
-              :key="t.key"
-              :value="t.key"
-              :label="t.name" /></el-select></label
-        ><button class="act strong end" :disabled="!table.trim()">Add them</button>
-      </div>
-    </form>
-    <p class="soft small">
-      A key from <kbd class="key">1</kbd> to <kbd class="key">{{ ladder.length }}</kbd> gives the word and
-      goes on, <kbd class="key">↑</kbd> <kbd class="key">↓</kbd> move:
-      {{ ladder.map((w, i) => `${i + 1} ${w}`).join(' · ') }}. By the cook alone and not blind.
-    </p>
-    <ol ref="body" class="sheet">
-      <li v-for="(m, i) in trial.methods" :key="m.id" :class="{ here: here === i }">
-        <button
-          type="button"
-          data-row
-          class="way"
-          :aria-label="`${m.name}: ${rows[m.id]?.word || 'not judged'}`"
-          @focus="here = i"
-          @keydown="onKey($event, i)"
-        >
-          <LoafMark :mark="m.mark" :size="22" /><strong>{{ m.tag }}</strong
-          ><span class="grow">{{ m.name }}</span>
-        </button>
-        <span class="words"
-          ><button
-            v-for="(w, n) in ladder"
-            :key="w"
-            type="button"
-            :aria-pressed="rows[m.id]?.word === w"
-            :title="w"
-            @click="
-              () => {
-                rows[m.id]!.word = rows[m.id]!.word === w ? '' : w
-                changed = true
-              }
-            "
-          >
-            {{ n + 1 }}
-          </button></span
-        >
-        <span class="word">{{ rows[m.id]?.word }}</span>
-        <input
-          v-model="rows[m.id]!.note"
-          class="note"
-          placeholder="one note"
-          :aria-label="`Note on ${m.name}`"
-          @input="changed = true"
-        />
-      </li>
-    </ol>
+    <PasteWays
+      v-if="adding"
+      :trial="trial"
+      :edit="edit"
+      :techniques="techniques ?? []"
+      @added="adding = false"
+    />
+    <ScreeningSheet v-model="rows" :trial="trial" :ladder="ladder" @changed="changed = true" />
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <div v-if="best" class="row closer">
       <span class="grow">{{ best.sentence }}</span><label class="row"
@@ -223,68 +127,6 @@ const saveWords = () =>
 </template>
 
 <style scoped>
-.sheet {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  border-top: 2px solid var(--ink);
-}
-.sheet li {
-  display: grid;
-  grid-template-columns: minmax(220px, 1.3fr) auto 150px minmax(140px, 1fr);
-  gap: var(--gap-3);
-  align-items: center;
-  border-bottom: 1px solid var(--line);
-}
-.sheet li.here {
-  background: var(--paper);
-}
-.way {
-  display: flex;
-  gap: var(--gap-2);
-  align-items: center;
-  background: none;
-  border: 0;
-  font: inherit;
-  color: inherit;
-  text-align: left;
-  min-height: 36px;
-  padding: var(--gap-0) var(--gap-2);
-  cursor: pointer;
-}
-.words {
-  display: flex;
-}
-.words button {
-  width: 34px;
-  min-height: 34px;
-  font: 400 var(--type-2) var(--mono);
-  border: 1px solid var(--line-strong);
-  border-left-width: 0;
-  background: none;
-  color: var(--ink-soft);
-  cursor: pointer;
-}
-.words button:first-child {
-  border-left-width: 1px;
-}
-.words button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--flour);
-}
-.note {
-  border: 0;
-  border-bottom: 1px solid transparent;
-  background: none;
-  font: inherit;
-  font-size: var(--type-2);
-  color: inherit;
-  min-height: 34px;
-  width: 100%;
-}
-.note:focus {
-  border-bottom-color: var(--line-strong);
-}
 .end {
   align-self: end;
 }
@@ -294,21 +136,5 @@ const saveWords = () =>
 .closer {
   border-top: 2px solid var(--ink);
   padding-top: var(--gap-3);
-}
-@media (max-width: 800px) {
-  .sheet li {
-    grid-template-columns: minmax(0, 1fr);
-    gap: var(--gap-1);
-    padding: var(--gap-2) 0;
-  }
-  .words button {
-    flex: 1;
-    min-height: 44px;
-  }
-  .word,
-  .note {
-    grid-column: 1 / -1;
-    padding-left: var(--gap-2);
-  }
 }
 </style>

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { padMass } from '../../bench/units'
 import { num, type EntryForm } from './entryForm'
 
-const form = defineModel<EntryForm>('form', { required: true })
+const form = defineModel<EntryForm>({ required: true })
 const used = computed(() => {
   const [before, after] = [num(form.value.weighedBefore), num(form.value.weighedAfter)]
   if (before === null || after === null) return ''

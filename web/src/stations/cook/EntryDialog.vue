@@ -1,17 +1,19 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, onUnmounted, reactive, ref } from 'vue'
+import { computed, nextTick, onMounted, onUnmounted, ref } from 'vue'
 import { api } from '../../api/client'
 import type { FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock } from '../../bench/dates'
-import { countdown, padLength, padMass, padTemperature } from '../../bench/units'
+import { padLength, padMass, padTemperature } from '../../bench/units'
 import { useSession } from '../../session'
 import Chips from '../../ui/Chips.vue'
 import CameraShot from './CameraShot.vue'
+import EffortFields from './EffortFields.vue'
+import WashFields from './WashFields.vue'
 import NumberPad from './NumberPad.vue'
 import TallyFields from './TallyFields.vue'
 import ByEyeFields from './ByEyeFields.vue'
-import { BY_EYE, EMPTY_ENTRY, ENTRIES, entryOf, num, type EntryForm } from './entryForm'
+import { BY_EYE, EMPTY_ENTRY, ENTRIES, entryOf, num, WEIGHTS, type EntryForm } from './entryForm'
 import type { BenchBatch } from './useBench'
 import { chipsFor, useChips } from './useChips'
 import { usePans } from './useProbes'
@@ -32,22 +34,6 @@ const props = defineProps<{
   extend: (seconds: number) => Promise<void>
 }>()
 const emit = defineEmits<{ close: [] }>()
-const WEIGHTS = [
-  'raw',
-  'prepared',
-  'cooked',
-  'drained',
-  'edible',
-  'drip',
-  'expelled liquid',
-  'rendered fat',
-  'fat taken up',
-  'liquid added',
-  'liquid left',
-  'trimmings',
-  ['kept', 'after keeping'],
-  [BY_EYE, 'used by eye: before and after'],
-] as const
 const DIMENSIONS = ['length', 'width', 'thickness', 'diameter']
 const FACES = ['top', 'underside', 'cut', 'crumb', 'drip']
 const PARTS = ['crust', 'centre', 'filling', 'edge', 'stalk', 'leaf']
@@ -64,7 +50,6 @@ const WRONG = [
   ['handling_error', 'Handling error: kept, not judged with the method'],
   ['void', 'Void: stop it here, kept, never tasted'],
 ] as const
-const WASHED = ['basket', 'tray', 'pot and lid', 'rack', 'board and knife', 'bowl']
 const WATER = [
   ['right', 'Water is right'],
   ['low', 'Water is low'],
@@ -72,13 +57,13 @@ const WATER = [
   ['not looked', 'No water here'],
 ] as const
 const session = useSession()
-const form = reactive({ ...EMPTY_ENTRY, nuisance: [] as string[], ...props.known })
-const poured = computed(() => props.kind === 'weight' && form.of === BY_EYE)
+const form = ref({ ...EMPTY_ENTRY, nuisance: [] as string[], ...props.known })
+const poured = computed(() => props.kind === 'weight' && form.value.of === BY_EYE)
 const problem = ref('')
 const first = ref<HTMLElement>()
 const file = ref<Blob | null>(null)
 const { chips, keep } = useChips(props.shift)
-const mine = computed(() => chipsFor(chips.value, props.batch.technique, form.face))
+const mine = computed(() => chipsFor(chips.value, props.batch.technique, form.value.face))
 const pans = usePans(props.shift, props.kind === 'weight')
 const byMeter = ref<{ joule: number; shared: string[] } | null>(null)
 if (props.kind === 'energy') {
@@ -102,9 +87,9 @@ const unit = computed(() =>
           ? 'kWh'
           : 'min',
 )
-const at = computed(() => props.now - form.minutesAgo * 60)
+const at = computed(() => props.now - form.value.minutesAgo * 60)
 const before = computed(() => {
-  const same = props.photos.filter((p) => (p.payload.face ?? '') === form.face)
+  const same = props.photos.filter((p) => (p.payload.face ?? '') === form.value.face)
   const last = same.filter((p) => p.batch === props.batch.id).at(-1) ?? same.at(-1)
   return last ? `/api/v1/trials/${props.trial}/photos/${last.payload.photo_id}` : ''
 })
@@ -121,12 +106,12 @@ onMounted(() =>
   ),
 )
 function useScale(kg: number) {
-  form.number = String(Math.round((session.us ? kg / 0.028349523125 : kg * 1000) * 10) / 10)
+  form.value.number = String(Math.round((session.us ? kg / 0.028349523125 : kg * 1000) * 10) / 10)
 }
 function save() {
   if (keeping.value) return
   if (props.kind === 'extended') {
-    const v = num(form.number)
+    const v = num(form.value.number)
     if (v === null) {
       problem.value = ENTRIES.extended!.missing
       return
@@ -134,12 +119,12 @@ function save() {
     void kept(props.extend(v * 60))
     return
   }
-  const made = entryOf(props.kind, form, { picture: !!file.value, washed: washed.value })
+  const made = entryOf(props.kind, form.value, { picture: !!file.value, washed: washed.value })
   if (!made) {
     problem.value = ENTRIES[props.kind]?.missing ?? ''
     return
   }
-  if (form.minutesAgo > 0) made[1].at = at.value
+  if (form.value.minutesAgo > 0) made[1].at = at.value
   void kept(props.log(made[0], made[1], file.value ?? undefined))
 }
 const keeping = ref(false)
@@ -160,10 +145,10 @@ async function kept(done: Promise<void>) {
 }
 /** A cue or a look that is one tap. */
 function chip(text: string) {
-  form.text = form.text ? `${form.text}, ${text}` : text
+  form.value.text = form.value.text ? `${form.value.text}, ${text}` : text
 }
 function water(w: string) {
-  form.water = w
+  form.value.water = w
   if (w === 'right' || w === 'not looked') save()
 }
 </script>
@@ -198,7 +183,7 @@ function water(w: string) {
         :of="WATER"
         @update:model-value="water($event)"
       />
-      <ByEyeFields v-if="poured" :form="form" @update:form="Object.assign(form, $event)" />
+      <ByEyeFields v-if="poured" v-model="form" />
       <NumberPad
         v-else-if="
           ['temperature', 'weight', 'size', 'energy', 'extended'].includes(kind) ||
@@ -269,30 +254,8 @@ function water(w: string) {
       </button>
       <Chips v-if="kind === 'handling_error'" v-model="form.wholeBatch" :of="WRONG" tall />
       <CameraShot v-if="kind === 'photo'" :before="before" @taken="file = $event" />
-      <template v-if="kind === 'wash_item'">
-        <label class="field"
-          >What is washed<el-input v-model="form.item" name="item" placeholder="basket, tray, pot …"
-        /></label>
-        <Chips v-model="form.item" :of="WASHED" />
-        <p>
-          Washing for <span class="mono">{{ countdown(washed) }}</span>. Log it when it is clean, or type the
-          minutes.
-        </p>
-        <label class="field"
-          >Minutes, if you timed it yourself<el-input v-model="form.number" inputmode="decimal" name="number"
-        /></label>
-      </template>
-      <template v-if="kind === 'effort'">
-        <label class="field"
-          >Hands-on minutes (else as logged)<el-input v-model="form.hands" inputmode="decimal" /></label
-        ><label class="field">Things to wash<el-input v-model="form.washItems" inputmode="numeric" /></label
-        ><label class="field">Minutes washing<el-input v-model="form.wash" inputmode="decimal" /></label>
-        <el-checkbox-group v-model="form.nuisance"
-          ><el-checkbox v-for="n in ['smell', 'spatter', 'noise', 'heat', 'watching']" :key="n" :value="n">{{
-            n === 'heat' ? 'heat in the kitchen' : n
-          }}</el-checkbox></el-checkbox-group
-        >
-      </template>
+      <WashFields v-if="kind === 'wash_item'" v-model="form" :washed="washed" />
+      <EffortFields v-if="kind === 'effort'" v-model="form" />
       <label v-if="kind !== 'extended'" class="field"
         >When<span class="row"
           ><el-input-number v-model="form.minutesAgo" :min="0" :max="1440" controls-position="right" /> min

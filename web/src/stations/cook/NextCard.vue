@@ -4,10 +4,13 @@ import type { Schemas } from '../../api/client'
 import type { NextAction } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
 import { clock } from '../../bench/dates'
-import { countdown, mass, temperature } from '../../bench/units'
+import { countdown } from '../../bench/units'
 import { useSession } from '../../session'
 import LastTime from './LastTime.vue'
-import { useThisBench, type BenchStep } from './useBench'
+import CardActs from './CardActs.vue'
+import { doneWordOf, EARLY_S, factsOf, outOf, saidAloud, whatToDo } from './cardWords'
+import ThenList from './ThenList.vue'
+import { useThisBench } from './useBench'
 import { useKeys } from './useKeys'
 import { canSpeak, say, toggleVoice, voiceOn } from './useVoice'
 import NextStation from '../NextStation.vue'
@@ -36,7 +39,6 @@ const nothing = computed(() => {
   if (!waitingForPlan.value) return 'Nothing left for the hands'
   return bench.value?.shift.planning ? 'The plan is being made …' : 'No plan yet: Plan again makes one'
 })
-const EARLY_S = 30
 // What to have ready is told this long before it is wanted [s].
 const READY_S = 300
 const keys = useKeys()
@@ -59,65 +61,14 @@ watch(
     changedAt = performance.now()
   },
 )
-function what(a: NextAction): string {
-  const s = stepOf(a)
-  if (!s) return ''
-  if (a.type === 'start') return `Start: ${s.what.charAt(0).toLowerCase()}${s.what.slice(1)}`
-  return a.type === 'confirm' ? `${s.what}: reached?` : s.what
-}
+const what = (a: NextAction) => whatToDo(a, stepOf(a))
 const facts = computed(() => {
-  const s = step.value
-  if (!s || !batch.value) return ''
-  return [
-    shared.value.length > 1
-      ? s.prepared
-        ? 'done once for all'
-        : 'done once for these'
-      : batch.value.name + (batch.value.replicate > 1 ? `, batch ${batch.value.replicate}` : ''),
-    s.appliance_name,
-    s.set_point_c !== null && temperature(s.set_point_c),
-    s.power_w && `${s.power_w} W`,
-    untilOf(s),
-    outOf.value,
-  ]
-    .filter(Boolean)
-    .join(' · ')
+  const [b, s] = [batch.value, step.value]
+  return b && s
+    ? factsOf(b, s, shared.value.length, outOf(b, s, state.value.runs, now.value, zone.value))
+    : ''
 })
-/** What ends it, where that is not the clock. */
-const untilOf = (s: BenchStep) =>
-  s.end_rule === 'core' && s.end_core_c !== null
-    ? `until the core reads ${temperature(s.end_core_c)}`
-    : s.end_rule === 'weight' && s.end_kg
-      ? `until it weighs ${mass(s.end_kg)}`
-      : s.end_rule === 'match'
-        ? `until it matches ${s.end_cue}`
-        : s.end_rule === 'cue' && s.end_cue
-          ? `until ${s.end_cue}`
-          : ''
-/** Taking out of a heat that the food ends: when it is time, and until when at most. */
-const outOf = computed(() => {
-  const own = batch.value?.steps ?? []
-  const heat =
-    step.value?.phase === 'out'
-      ? own
-          .slice(
-            0,
-            own.findIndex((s) => s.key === step.value!.key),
-          )
-          .filter((s) => s.phase === 'cook' && s.during_offset_s === null)
-          .at(-1)
-      : undefined
-  const run = heat && state.value.runs.find((r) => r.batch === batch.value!.id && r.step === heat.key)
-  if (!heat || !run || !untilOf(heat)) return ''
-  const when = `when${untilOf(heat).slice('until'.length)}`
-  if (!heat.longest_s || heat.longest_s <= heat.duration_s) return when
-  const latest = run.start + heat.longest_s
-  const word = now.value > latest ? 'past its longest time,' : 'at most until'
-  return `${when}, ${word} ${clock(latest, zone.value)}`
-})
-const doneWord = computed(() =>
-  next.value?.type === 'start' ? 'Started' : next.value?.type === 'confirm' ? 'Reached' : 'Done',
-)
+const doneWord = computed(() => doneWordOf(next.value))
 const shared = computed(() =>
   (next.value ? together(next.value.batch, next.value.step) : [])
     .map((m) => batches.value.get(m.batch))
@@ -154,12 +105,10 @@ function done() {
   asking.value = false
   emit('act', next.value)
 }
-const inWords = (s: number) =>
-  s <= 20 ? 'now' : s < 90 ? `in ${Math.round(s / 10) * 10} seconds` : `in ${Math.round(s / 60)} minutes`
 const aloud = computed(() =>
   next.value && batch.value
     ? `${batch.value.tag.split('').join(' ')}, ${batch.value.name}. ` +
-      `${what(next.value)} ${inWords(left.value)}.`
+      `${what(next.value)} ${saidAloud(left.value)}.`
     : 'Nothing left for the hands.',
 )
 const sayIt = () => say(aloud.value)
@@ -217,62 +166,28 @@ defineExpose({
       <p v-if="unsettled" class="warn small" role="status">
         The card changed under your hand. Nothing was logged: read it, then tap again.
       </p>
-      <div v-if="asking" class="ask warn">
-        <p>{{ doubt || `It is ${countdown(left)} early. Log it as ${doneWord.toLowerCase()} now?` }}</p>
-        <div class="row">
-          <button class="act strong" @click="done">
-            Yes, {{ doneWord.toLowerCase() }} <kbd>{{ keys.label('done') }}</kbd></button
-          ><button class="act quiet" @click="asking = false">No</button>
-        </div>
-      </div>
-      <div v-else class="acts">
-        <button class="act main" @click="done">
-          {{ early ? `${doneWord} early…` : doneWord }}<kbd>{{ keys.label('done') }}</kbd>
-        </button>
-        <button
-          v-if="next.type === 'confirm' && left < EARLY_S"
-          class="act"
-          @click="emit('notYet', next, again)"
-        >
-          Not yet, look in {{ countdown(again) }}<kbd>{{ keys.label('not_yet') }}</kbd>
-        </button>
-        <button class="act quiet" title="Ask again in a minute" @click="emit('later', next)">
-          Later<kbd>{{ keys.label('later') }}</kbd>
-        </button>
-        <button class="act quiet" :disabled="!undoable" @click="emit('undo')">
-          Undo<kbd>{{ keys.label('undo') }}</kbd>
-        </button>
-      </div>
-      <p v-if="next.type === 'start' && step.signs?.length" class="signs small">
-        <span class="soft">It really started:</span>
-        <button v-for="s in step.signs" :key="s" class="act quiet" @click="emit('sign', next, s)">
-          {{ s }}
-        </button>
-      </p>
-      <p v-if="inWater && step.phase === 'out' && left < EARLY_S" class="signs small">
-        <span class="soft">Water in the pot:</span>
-        <button
-          v-for="w in ['right', 'low', 'topped up']"
-          :key="w"
-          class="act quiet"
-          @click="emit('water', next, w)"
-        >
-          {{ w }}
-        </button>
-      </p>
+      <CardActs
+        v-model:asking="asking"
+        :action="next"
+        :step="step"
+        :word="doneWord"
+        :doubt="doubt"
+        :left="left"
+        :again="again"
+        :in-water="inWater"
+        @done="done"
+        @not-yet="emit('notYet', next, again)"
+        @later="emit('later', next)"
+        @undo="emit('undo')"
+        @sign="(sign: string) => emit('sign', next!, sign)"
+        @water="(level: string) => emit('water', next!, level)"
+      />
       <p v-if="ready.length" class="small">
         Have ready: <strong>{{ ready.join(', ') }}</strong>
       </p>
       <p v-for="s in stays" :key="s" class="small stay">{{ s }}</p>
       <LastTime v-if="lastTime" :last="lastTime" />
-      <ol class="then">
-        <li v-for="a in actions.slice(1, big ? 3 : 5)" :key="a.batch + a.step">
-          <LoafMark v-if="batches.get(a.batch)" :mark="batches.get(a.batch)!.mark" :size="24" /><span
-            class="grow"
-            ><span class="visually-hidden">{{ batches.get(a.batch)?.tag }}: </span>{{ what(a) }}</span
-          ><span class="mono">{{ countdown(a.due - now) }}</span>
-        </li>
-      </ol>
+      <ThenList :actions="actions.slice(1, big ? 3 : 5)" :what="what" />
       <slot />
       <p v-for="c in step.cautions" :key="c.text" class="warn small">
         <strong>Caution.</strong> {{ c.text }}
@@ -347,57 +262,10 @@ defineExpose({
   cursor: pointer;
   min-height: 32px;
 }
-.acts {
-  display: flex;
-  gap: var(--gap-2);
-  margin: var(--gap-2) 0 var(--gap-3);
-}
-.acts .act {
-  flex-direction: column;
-  gap: var(--gap-0);
-  justify-content: center;
-  padding: var(--gap-2) var(--gap-3);
-  min-height: 64px;
-}
-.acts .main {
-  flex: 1;
-  border-width: 3px;
-  font-size: var(--type-3);
-}
-.signs {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--gap-2);
-  align-items: center;
-  margin: 0 0 var(--gap-2);
-}
-.signs .act {
-  padding: var(--gap-1) var(--gap-3);
-  min-height: 40px;
-  font-size: var(--type-2);
-}
 .stay {
   border-left: 5px solid var(--beet);
   padding-left: var(--gap-3);
   font-weight: 700;
-}
-.then {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  border-top: 2px solid var(--ink);
-}
-.then li {
-  display: flex;
-  gap: var(--gap-3);
-  align-items: center;
-  padding: var(--gap-2) 0;
-  border-bottom: 1px solid var(--line);
-}
-.ask {
-  display: grid;
-  gap: var(--gap-2);
-  margin: var(--gap-2) 0 var(--gap-3);
 }
 .warn {
   margin-top: var(--gap-3);
@@ -414,14 +282,7 @@ defineExpose({
   font-size: clamp(6rem, 13vw, 13.75rem);
   line-height: 1;
 }
-.big .acts .act {
-  min-height: 100px;
-  font-size: var(--type-5);
-}
 .big .now-word {
   font-size: var(--type-6);
-}
-.big .then {
-  font-size: var(--type-5);
 }
 </style>

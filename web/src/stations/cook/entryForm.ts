@@ -4,6 +4,23 @@ import { padLength, padMass, padTemperature } from '../../bench/units'
 
 /** What is poured or strewn by eye: what it came from is weighed before and after. */
 export const BY_EYE = 'by eye'
+/** What a weight may be of; some with the words they are chosen by. */
+export const WEIGHTS = [
+  'raw',
+  'prepared',
+  'cooked',
+  'drained',
+  'edible',
+  'drip',
+  'expelled liquid',
+  'rendered fat',
+  'fat taken up',
+  'liquid added',
+  'liquid left',
+  'trimmings',
+  ['kept', 'after keeping'],
+  [BY_EYE, 'used by eye: before and after'],
+] as const
 export const EMPTY_ENTRY = {
   number: '',
   where: 'core',

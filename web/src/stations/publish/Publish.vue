@@ -6,8 +6,8 @@ import { api, ifMatch, words, type Schemas } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import { useSession } from '../../session'
 import { useTrial } from '../useTrial'
-import PagePhotos from './PagePhotos.vue'
-import PickWords from './PickWords.vue'
+import { pageForm } from './pageForm'
+import PageWords from './PageWords.vue'
 import VerdictAtWork from '../VerdictAtWork.vue'
 import PageVersions from './PageVersions.vue'
 import ReaderTries from './ReaderTries.vue'
@@ -36,42 +36,12 @@ const { data: risks } = useQuery({
 const risk = computed(() => risks.value?.find((r) => r.trial_id === id))
 /** Something can be told: a method is chosen, or the question came to one. */
 const tellable = computed(() => !!data.value?.headline)
-const form = reactive({
-  method_id: null as string | null,
-  kind: '' as Schemas['PageKind'] | '',
-  title: '',
-  intro: '',
-  normal: '',
-  serving: '',
-  keeping: '',
-  disclosure: '',
-  process: '',
-  signs: '',
-  quotes: '',
-  lessons: '',
-  linked: [] as string[],
-})
+const form = reactive(pageForm())
 const dirty = ref(false)
 watch(
   data,
   (d) => {
-    if (!d || dirty.value) return
-    form.method_id = d.method_id
-    form.kind = (d.texts.kind ?? '') as Schemas['PageKind'] | ''
-    for (const k of [
-      'title',
-      'intro',
-      'normal',
-      'serving',
-      'keeping',
-      'disclosure',
-      'process',
-      'signs',
-      'quotes',
-      'lessons',
-    ] as const)
-      form[k] = d.texts[k] ?? ''
-    form.linked = (d.texts.linked ?? '').split('\n').filter(Boolean)
+    if (d && !dirty.value) Object.assign(form, pageForm(d))
   },
   { immediate: true },
 )
@@ -157,8 +127,6 @@ const sentence = computed(() => {
     ? 'Ready to be read over: this is what would be told.'
     : 'Nothing to tell yet. Choose a method or a kind of page, or taste and open the codes first.'
 })
-const kindNow = computed(() => data.value?.kinds.find((k) => k.key === (form.kind || data.value?.kind)))
-const unfit = computed(() => trial.value?.methods.filter((m) => data.value?.unfit[m.id]) ?? [])
 const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.value?.chosen_method_id))
 </script>
 
@@ -195,106 +163,14 @@ const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.val
     <hr class="rule" />
     <div class="two">
       <form class="stack" @submit.prevent="save" @input="dirty = true">
-        <h2>Words</h2>
-        <label class="field"
-          >Kind of page<el-select
-            v-model="form.kind"
-            clearable
-            :value-on-clear="''"
-            :placeholder="`as the outcome asks: ${kindNow?.name}`"
-            @change="dirty = true"
-            ><el-option v-for="k in data.kinds" :key="k.key" :value="k.key" :label="k.name" /></el-select
-        ></label>
-        <label v-if="kindNow?.one" class="field"
-          >Recommend<el-select
-            v-model="form.method_id"
-            clearable
-            placeholder="what the question came to"
-            @change="dirty = true"
-            ><el-option
-              v-for="m in trial.methods"
-              :key="m.id"
-              :value="m.id"
-              :label="`${m.tag} ${m.name}`"
-              :disabled="!!data.unfit[m.id]" /></el-select
-        ></label>
-        <p v-for="m in unfit" :key="m.id" class="warn small">
-          {{ m.tag }} {{ m.name }} may not be told to readers. {{ data.unfit[m.id] }}
-        </p>
-        <label class="field">Title<el-input v-model="form.title" name="page-title" /></label>
-        <label class="field">Introduction<el-input v-model="form.intro" type="textarea" :rows="3" /></label>
-        <label class="field"
-          >Looks wrong but is normal<el-input v-model="form.normal" type="textarea" :rows="2"
-        /></label>
-        <p class="small">
-          What goes wrong, with its cure, comes from
-          <router-link :to="`/defects?trial=${id}`">Troubleshooting</router-link>: of the ways that this page
-          writes out, and what this trial saw.
-        </p>
-        <label class="field">Serving<el-input v-model="form.serving" type="textarea" :rows="2" /></label>
-        <label class="field">Keeping<el-input v-model="form.keeping" type="textarea" :rows="2" /></label>
-        <label class="field"
-          >Lessons that hold whichever way it is cooked, one a line<el-input
-            v-model="form.lessons"
-            type="textarea"
-            :rows="2"
-        /></label>
-        <label v-if="data.linkable.length" class="field"
-          >Pages that belong to it<el-select
-            v-model="form.linked"
-            multiple
-            placeholder="the pan that was chosen first, the sauce that goes with it"
-            aria-label="Pages that belong to it"
-            @change="dirty = true"
-            ><el-option
-              v-for="p in data.linkable"
-              :key="p.slug"
-              :value="p.slug"
-              :label="p.title" /></el-select
-        ></label>
-        <PagePhotos
-          :trial="id"
-          :methods="trial.methods"
+        <PageWords
+          :model-value="form"
           :data="data"
+          :trial="trial"
           :keep="picture"
-          @input.stop
-          @change.stop
+          @touched="dirty = true"
+          @update:model-value="Object.assign(form, $event)"
         />
-        <PickWords
-          v-model="form.signs"
-          label="Signs to look for, one a line"
-          offer="Noted at the bench; nothing of it is told unless you pick it"
-          :words="data.offered.notes ?? []"
-          @update:model-value="dirty = true"
-        />
-        <PickWords
-          v-if="data.offered.quotes?.length || form.quotes"
-          v-model="form.quotes"
-          label="Tasters’ words, one a line, unchanged"
-          offer="Only of those who agreed, without a name"
-          :words="data.offered.quotes ?? []"
-          @update:model-value="dirty = true"
-        />
-        <label class="field"
-          >Process stated, where a hazard asks for it (freezing, a tested process)<el-input
-            v-model="form.process"
-        /></label>
-        <label class="field">Gifts and interests disclosed<el-input v-model="form.disclosure" /></label>
-        <div v-if="data.unmatched.length" class="warn small">
-          <p>Steps and ingredients do not match. Mend it at Set up or Ask, or leave it if it is right:</p>
-          <ul>
-            <li v-for="u in data.unmatched" :key="u">{{ u }}</li>
-          </ul>
-        </div>
-        <div v-if="data.opinions.length" class="warn small">
-          <p>
-            Told as the kitchen’s opinion, since nothing on record is tied to it. Leave it, reword it, or let
-            the sentences under <em>{{ kindNow?.name }}</em> say it:
-          </p>
-          <ul>
-            <li v-for="(o, n) in data.opinions" :key="n">{{ o.field }}: “{{ o.words }}”</li>
-          </ul>
-        </div>
         <div class="row">
           <button class="act">Save the words</button><span v-if="dirty" class="soft">Not saved yet.</span>
         </div>

@@ -3,12 +3,14 @@
  * What differs, slipped in first and by what it sways. Side by side up to six methods, grouped by value
  * above.
  */
-import { computed, reactive, ref } from 'vue'
-import { api, words, type Schemas, type Trial } from '../../api/client'
+import { computed, ref } from 'vue'
+import { api, type Schemas, type Trial } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
 import type { Edit } from '../useTrial'
 import { groupsOf } from './groups'
 import Term from '../../guide/Term.vue'
+import OwnSway from './OwnSway.vue'
+import SettleDifference from './SettleDifference.vue'
 
 const props = defineProps<{
   trial: Trial
@@ -22,43 +24,10 @@ type D = Schemas['DifferenceView']
 const open = computed(() => props.fair.differences.filter((d) => !d.varied && !d.result && !d.accepted))
 const settled = computed(() => props.fair.differences.filter((d) => d.varied || d.result || d.accepted))
 const wide = computed(() => props.trial.methods.length <= 6)
-const accepting = ref<D | null>(null)
-const mending = ref<D | null>(null)
-const reason = ref('')
+const settling = ref<{ difference: D; how: 'accept' | 'mend' } | null>(null)
+/** What it sways is seen otherwise in this kitchen. */
+const seen = ref<D | null>(null)
 const told = ref('')
-const like = ref('')
-async function accept() {
-  const d = accepting.value
-  if (
-    d &&
-    (await props.edit((_, headers) =>
-      api.POST('/api/v1/trials/{trial_id}/accepted-differences', {
-        ...path,
-        headers,
-        body: { field: d.field, signature: d.signature, reason: reason.value },
-      }),
-    ))
-  ) {
-    accepting.value = null
-    reason.value = ''
-  }
-}
-async function mend() {
-  const d = mending.value
-  if (
-    d &&
-    (await props.edit((_, headers) =>
-      api.POST('/api/v1/trials/{trial_id}/mended-differences', {
-        ...path,
-        headers,
-        body: { field: d.field, like: like.value },
-      }),
-    ))
-  ) {
-    mending.value = null
-    like.value = ''
-  }
-}
 const vary = (field: string, on: boolean) =>
   props.edit((t, headers) =>
     api.PATCH('/api/v1/trials/{trial_id}', {
@@ -70,44 +39,6 @@ const vary = (field: string, on: boolean) =>
 const declared = (field: string) =>
   props.trial.varied.some((v) => v === field || (v.endsWith(' of') && field.startsWith(v)))
 const mark = (tag: string) => props.trial.methods.find((m) => m.tag === tag)?.mark
-
-// The kitchen's own line on what sways what.
-const line = reactive({ field: '', attributes: '', strength: 2, reason: '' })
-const editing = ref(false)
-const wrong = ref('')
-function own(d: D) {
-  Object.assign(line, {
-    field: d.field,
-    attributes:
-      d.sways.map((s) => s.attribute).join(', ') || props.trial.attributes.map((a) => a.name).join(', '),
-    strength: d.sways[0]?.strength ?? 2,
-    reason: '',
-  })
-  wrong.value = ''
-  editing.value = true
-}
-async function saveLine() {
-  try {
-    await api.POST('/api/v1/sways', {
-      body: {
-        field: line.field,
-        attributes: line.attributes
-          .split(',')
-          .map((a) => a.trim())
-          .filter(Boolean),
-        strength: line.strength,
-        reason: line.reason,
-      },
-    })
-    editing.value = false
-    await props.edit((t, headers) =>
-      api.PATCH('/api/v1/trials/{trial_id}', { ...path, headers, body: { varied: t.varied } }),
-    )
-  } catch (error) {
-    wrong.value = words(error)
-  }
-}
-const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
 </script>
 
 <template>
@@ -152,7 +83,7 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
             <span v-if="told === d.field" class="reasons"
               ><span v-for="s in d.sways" :key="s.attribute" class="soft small block"
                 >{{ s.attribute }}: {{ s.reason }} <em>{{ s.status }}</em></span
-              ><button class="why" @click="own(d)">
+              ><button class="why" @click="seen = d">
                 {{ d.sways.length ? 'We see it otherwise' : 'Say what it sways' }}
               </button></span
             >
@@ -189,15 +120,11 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
               ><strong>slipped in</strong><br /><button
                 class="act"
                 :disabled="busy"
-                @click="
-                  () => {
-                    mending = d
-                    like = ''
-                  }
-                "
+                @click="settling = { difference: d, how: 'mend' }"
               >
                 Mend it</button
-              ><button class="act quiet" @click="accepting = d">Accept in writing</button
+              ><button class="act quiet" @click="settling = { difference: d, how: 'accept' }">
+                Accept in writing</button
               ><button class="act quiet" :disabled="busy" @click="vary(d.field, true)">
                 It is what we vary
               </button></template
@@ -212,68 +139,17 @@ const STRENGTH = ['does not matter here', 'a little', 'clearly', 'strongly']
       </tbody>
     </table>
   </div>
-  <el-dialog
-    :model-value="!!accepting"
-    :title="`Accept: ${accepting?.field}`"
-    width="560"
-    @close="accepting = null"
-  >
-    <form class="stack" @submit.prevent="accept">
-      <p v-for="g in groupsOf(accepting?.values ?? {})" :key="g.value">
-        <strong>{{ g.tags.join(', ') }}</strong> {{ g.value }}
-      </p>
-      <label class="field"
-        >Why it may differ<el-input
-          v-model="reason"
-          name="reason"
-          type="textarea"
-          :rows="2"
-          placeholder="It comes with the method: …"
-      /></label>
-      <p v-if="problem" class="bad">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy">Accept</button
-        ><button type="button" class="act quiet" @click="accepting = null">Not now</button>
-      </div>
-    </form>
-  </el-dialog>
-  <el-dialog :model-value="!!mending" :title="`Mend: ${mending?.field}`" width="560" @close="mending = null">
-    <form class="stack" @submit.prevent="mend">
-      <p>Make it the same in all methods, as it is in</p>
-      <el-radio-group v-model="like" class="stack"
-        ><el-radio
-          v-for="g in groupsOf(mending?.values ?? {})"
-          :key="g.value"
-          :value="trial.methods.find((m) => m.tag === g.tags[0])?.id ?? ''"
-          >{{ g.value }}
-          <span class="soft"
-            >({{ g.tags.slice(0, 6).join(', ') }}{{ g.tags.length > 6 ? ', …' : '' }})</span
-          ></el-radio
-        ></el-radio-group
-      >
-      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy || !like">Make it the same</button
-        ><button type="button" class="act quiet" @click="mending = null">Not now</button>
-      </div>
-    </form>
-  </el-dialog>
-  <el-dialog v-model="editing" :title="`What ${line.field} sways, as this kitchen sees it`" width="560">
-    <form class="stack" @submit.prevent="saveLine">
-      <label class="field">Attributes<el-input v-model="line.attributes" /></label>
-      <label class="field"
-        >How hard<el-select v-model="line.strength" aria-label="How hard"
-          ><el-option v-for="(s, i) in STRENGTH" :key="s" :value="i" :label="s" /></el-select
-      ></label>
-      <label class="field">Why<el-input v-model="line.reason" name="sway-reason" /></label>
-      <p v-if="wrong" class="bad" role="alert">{{ wrong }}</p>
-      <p class="soft small">It only changes the order here. No difference is ever hidden.</p>
-      <div class="row">
-        <button class="act strong">Keep this line</button
-        ><button type="button" class="act quiet" @click="editing = false">Not now</button>
-      </div>
-    </form>
-  </el-dialog>
+  <SettleDifference
+    v-if="settling"
+    :trial="trial"
+    :difference="settling.difference"
+    :how="settling.how"
+    :edit="edit"
+    :busy="busy"
+    :problem="problem"
+    @close="settling = null"
+  />
+  <OwnSway v-if="seen" :trial="trial" :difference="seen" :edit="edit" @close="seen = null" />
 </template>
 
 <style scoped>

@@ -5,13 +5,16 @@ import { api, type Schemas } from '../../api/client'
 import { useSession } from '../../session'
 import AskWhy from './AskWhy.vue'
 import BarredBatch from './BarredBatch.vue'
+import HandedOver from './HandedOver.vue'
 import KeyToPlate from './KeyToPlate.vue'
 import NewTasting from './NewTasting.vue'
 import NobodyPlates from './NobodyPlates.vue'
+import OpenCodes from './OpenCodes.vue'
 import PaperBallot from './PaperBallot.vue'
 import SamePeople from './SamePeople.vue'
 import SeatTable from './SeatTable.vue'
 import TastingCard from './TastingCard.vue'
+import { howFar } from './tastingWords'
 import { useTastings } from './useTastings'
 import NextStation from '../NextStation.vue'
 
@@ -88,11 +91,8 @@ const turnOver = (t: Tasting, cups: Schemas['CupRead'][]) =>
     }),
   )
 const opening = ref<Tasting | null>(null)
-const unfinished = computed(
-  () => opening.value?.seats.filter((s) => !s.finished && !s.revoked).map((s) => s.name) ?? [],
-)
-async function openCodes() {
-  const body = { though_unfinished: unfinished.value.length > 0 }
+async function openCodes(though_unfinished: boolean) {
+  const body = { though_unfinished }
   if (await run(() => api.POST('/api/v1/tastings/{tasting_id}/open', { ...at(opening.value!.id), body })))
     opening.value = null
 }
@@ -133,18 +133,7 @@ async function answered(why: string, code: string) {
 const unchecked = computed(
   () => trial.value?.ingredients.filter((i) => !i.allergens_checked).map((i) => i.name) ?? [],
 )
-const sentence = computed(() => {
-  const t = data.value?.items[0]
-  if (!t) return 'Nothing tasted yet. Codes hide which is which, and every taster gets an order of their own.'
-  if (t.stopped) return `“${t.name}” was stopped: ${t.stopped}`
-  if (t.opened_at) return `Codes of “${t.name}” were opened; answers are closed and the verdict is at Decide.`
-  if (!t.served_at) return `“${t.name}” is laid ready. Serve it when the last plate is out.`
-  const there = t.seats.filter((s) => s.finished || !s.revoked)
-  const done = there.filter((s) => s.finished).length
-  const until = t.protocol === 'plated' ? 'the codes are opened' : 'the cups are turned over'
-  const who = there.length === 1 ? '1 taster is' : `${there.length} tasters are`
-  return `${done} of ${who} done. Answers stay closed to everyone until ${until}.`
-})
+const sentence = computed(() => howFar(data.value?.items[0]))
 const OWNING =
   'What is not known counts as not met. If you know better, say how in a sentence: ' +
   'it is kept with your name and the time. Local food-safety rules come first.'
@@ -236,16 +225,7 @@ const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.la
         @close="making = false"
       />
     </el-dialog>
-    <el-dialog :model-value="!!handed" :title="handed?.name" width="440" @close="handed = null">
-      <template v-if="handed"
-        ><p>Shown this once: hand it over now. A link made before is void.</p>
-        <p v-if="handed.got.warning" class="warn">{{ handed.got.warning }}</p>
-        <img class="qr" :src="handed.got.qr" alt="QR of this taster’s link" />
-        <p class="small link">
-          <a :href="handed.got.link">{{ handed.got.link }}</a>
-        </p></template
-      >
-    </el-dialog>
+    <HandedOver v-if="handed" :name="handed.name" :got="handed.got" @close="handed = null" />
     <el-dialog
       :model-value="!!ballot"
       :title="`Paper ballot of ${ballot?.s.name}`"
@@ -283,22 +263,7 @@ const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.la
         <figcaption>{{ l.name }}<br />{{ l.link }}</figcaption>
       </figure>
     </section>
-    <el-dialog :model-value="!!opening" title="Open the codes?" width="460" @close="opening = null"
-      ><p v-if="unfinished.length" class="warn">
-        {{ unfinished.join(', ') }} {{ unfinished.length === 1 ? 'has' : 'have' }} not finished. After the
-        opening nothing more is taken.
-      </p>
-      <p>Answers close for good, and everyone sees which code was which.</p>
-      <div class="row acts2">
-        <button class="act strong" @click="openCodes">
-          {{ unfinished.length ? 'Open them all the same' : 'Open them' }}</button><button
-          class="act quiet"
-          @click="opening = null"
-        >
-          Not yet
-        </button>
-      </div></el-dialog
-    >
+    <OpenCodes v-if="opening" :tasting="opening" @open="openCodes" @close="opening = null" />
     <KeyToPlate v-if="key" :tasting="key" :lead="session.lead" :run="run" @close="key = ''" />
   </main>
 </template>
@@ -307,20 +272,6 @@ const chosen = computed(() => data.value?.candidates.filter((c) => c.may || c.la
 .barred {
   margin: var(--gap-2) 0 var(--gap-4);
   padding-left: var(--gap-5);
-}
-.acts2 {
-  margin-top: var(--gap-4);
-}
-.qr {
-  width: 100%;
-  max-width: 340px;
-  display: block;
-  margin: 0 auto;
-  background: var(--white);
-}
-.link {
-  overflow-wrap: anywhere;
-  margin-top: var(--gap-3);
 }
 .print-only {
   display: none;
