@@ -132,6 +132,7 @@ def test_pieces_are_dragged_and_hot_spots_put_by_touch_and_read_from_thermometer
     station(page, "Set up")
     part(page, "Places")
     tray = page.get_by_role("group", name=re.compile(r"^Tray.*: \d+ pieces"))
+    page.locator("svg.map").evaluate("e => e.scrollIntoView()")
     box = tray.bounding_box()
     assert box
     # A piece is dragged by its disc, and lies where it was let go when the page is read again.
@@ -145,6 +146,7 @@ def test_pieces_are_dragged_and_hot_spots_put_by_touch_and_read_from_thermometer
         page.mouse.up()
     assert kept.value.ok
     page.reload()
+    page.locator("svg.map").evaluate("e => e.scrollIntoView()")
     box = tray.bounding_box()
     assert box
     there = piece.locator("circle.disc").bounding_box()
@@ -153,7 +155,7 @@ def test_pieces_are_dragged_and_hot_spots_put_by_touch_and_read_from_thermometer
     # Hot spots: three touches on the map, each with what a thermometer read.
     page.get_by_role("button", name="Tell them anew").click()
     page.get_by_role("button", name="Thermometers").click()
-    tray.scroll_into_view_if_needed()
+    tray.evaluate("e => e.scrollIntoView()")
     box = tray.bounding_box()
     assert box
     for across, down in ((0.5, 0.5), (0.12, 0.1), (0.9, 0.92)):

@@ -289,6 +289,9 @@ def test_a_newcomer_in_a_kitchen_with_nothing_is_led_from_the_account_to_the_ben
         for name in ("Pan", "Griddle"):
             ways.get_by_role("button", name=name, exact=True).click()
         page.fill("textarea[name=ingredients]", "300 g flour\n180 g water\n6 g salt")
+        # What is proposed comes by itself, from the words; a hand that is quicker begins without it.
+        expect(page.get_by_role("dialog")).to_contain_text("Proposed from “flatbread”")
+        expect(page.get_by_role("group", name="What is judged")).to_be_visible()
         page.get_by_role("button", name="Begin").click()
         # Each station says where it goes on, until there is something at the next one.
         page.get_by_role("link", name="Go on: what differs").click()
@@ -310,7 +313,7 @@ def test_a_newcomer_in_a_kitchen_with_nothing_is_led_from_the_account_to_the_ben
         expect(page.get_by_role("link", name="Go on: what differs")).to_have_count(0)
         # A word of the trade says what it means, by keys too.
         page.goto(f"{kitchen.address}/trials/{trial}/setup")
-        word = page.get_by_role("button", name="What held equal means")
+        word = page.get_by_role("button", name="Held equal, what it means")
         word.focus()
         page.keyboard.press("Enter")
         expect(page.get_by_role("note")).to_contain_text("What you keep the same on purpose")

@@ -25,10 +25,9 @@ const open = ref(false)
         type="button"
         class="term"
         :aria-expanded="open"
-        :aria-label="`What ${of} means`"
         @keydown.esc="open = false"
       >
-        <slot>{{ of }}</slot>
+        <slot>{{ of }}</slot><span class="visually-hidden">, what it means</span>
       </button>
     </template>
     <p role="note">
