@@ -313,7 +313,7 @@ def test_a_newcomer_in_a_kitchen_with_nothing_is_led_from_the_account_to_the_ben
         expect(page.get_by_role("link", name="Go on: what differs")).to_have_count(0)
         # A word of the trade says what it means, by keys too.
         page.goto(f"{kitchen.address}/trials/{trial}/setup")
-        word = page.get_by_role("button", name="Held equal, what it means")
+        word = page.get_by_role("button", name="Held equal (what it means)")
         word.focus()
         page.keyboard.press("Enter")
         expect(page.get_by_role("note")).to_contain_text("What you keep the same on purpose")

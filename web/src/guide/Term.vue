@@ -21,13 +21,8 @@ const open = ref(false)
     placement="bottom-start"
   >
     <template #reference>
-      <button
-        type="button"
-        class="term"
-        :aria-expanded="open"
-        @keydown.esc="open = false"
-      >
-        <slot>{{ of }}</slot><span class="visually-hidden">, what it means</span>
+      <button type="button" class="term" :aria-expanded="open" @keydown.esc="open = false">
+        <slot>{{ of }}</slot> <span class="visually-hidden">(what it means)</span>
       </button>
     </template>
     <p role="note">
