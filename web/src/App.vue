@@ -5,6 +5,7 @@ import { leftOut } from './api/client'
 import PutBack from './PutBack.vue'
 import StationGuide from './guide/StationGuide.vue'
 import { useGuided } from './guide/useGuided'
+import PracticeGuide from './stations/practice/PracticeGuide.vue'
 import StationBar from './bench/StationBar.vue'
 import { useSession } from './session'
 import { useStations } from './stations/useTrial'
@@ -75,7 +76,12 @@ async function signOut() {
       </button>
     </nav>
   </header>
-  <StationGuide v-if="guided" :station="String(route.meta.station)" @away="toggleGuide" />
+  <PracticeGuide
+    v-if="words?.simulated && route.meta.station && !route.params.shift"
+    :trial="trial"
+    :station="String(route.meta.station)"
+  />
+  <StationGuide v-else-if="guided" :station="String(route.meta.station)" @away="toggleGuide" />
   <router-view
     :key="route.path.startsWith('/workbench') ? 'workbench' : route.path.split('/').slice(0, 5).join('/')"
   />

@@ -26,6 +26,7 @@ from yeasty.api.kitchen.erasing import erasing
 from yeasty.api.kitchen.guide import guide_views
 from yeasty.api.kitchen.home import home_views
 from yeasty.api.kitchen.library import library
+from yeasty.api.kitchen.practice import practice
 from yeasty.api.kitchen.slow_work import slow
 from yeasty.api.kitchen.taken_away import taken
 from yeasty.api.kitchen.workbench import workbench
@@ -69,6 +70,7 @@ BLUEPRINTS = (
     cook,
     shift_acts,
     rehearsals,
+    practice,
     sheets,
     what_if,
     outlook,

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 
 from flask import Response
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath, design_of
@@ -35,6 +35,7 @@ class StationsView(BaseModel):
     decide: str
     publish: str
     shift_id: str | None
+    simulated: bool = Field(description="whether it is a practice trial, all of it made up")
 
 
 @stations.get("/trials/<uuid:trial_id>/stations", responses={200: StationsView})

@@ -738,6 +738,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A practice trial: a made-up question with two ways, and one thing that differs unasked. */
+        post: operations["practice_begin_practice_practice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promises": {
         parameters: {
             query?: never;
@@ -2821,6 +2838,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial_id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What there is to do at each station of a practice trial, and how far it is. */
+        get: operations["practice_get_practice_trials__uuid_trial_id__practice_get"];
+        put?: never;
+        /** Have stand-ins cook or taste, or the codes opened, in a practice trial. */
+        post: operations["practice_act_trials__uuid_trial_id__practice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial_id}/preparation": {
         parameters: {
             query?: never;
@@ -3374,6 +3409,13 @@ export interface components {
             /** Name */
             name: string;
             role: components["schemas"]["Role"];
+        };
+        /**
+         * ActIn
+         * @description What is to be done next.
+         */
+        ActIn: {
+            act: components["schemas"]["PracticeAct"];
         };
         /**
          * AgainIn
@@ -8308,6 +8350,56 @@ export interface components {
             tag: string;
         };
         /**
+         * PracticeAct
+         * @description What is done by stand-ins, or in somebody's stead.
+         * @enum {string}
+         */
+        PracticeAct: "cook" | "taste" | "open";
+        /**
+         * PracticeStage
+         * @description A station of a practice trial.
+         *
+         *     Attributes
+         *     ----------
+         *     station, title : its key and its name
+         *     says : what there is to do, or to see
+         *     act : "cook", "taste" or "open" where the program does it at a touch, else ""
+         *     act_words : what the button says
+         *     done : whether the records hold it
+         */
+        PracticeStage: {
+            /**
+             * Act
+             * @default
+             */
+            act?: string;
+            /**
+             * Act Words
+             * @default
+             */
+            act_words?: string;
+            /** Done */
+            done: boolean;
+            /** Says */
+            says: string;
+            /** Station */
+            station: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * PracticeView
+         * @description All stations, and the place of the first at which something is left to do; the last has no end.
+         */
+        PracticeView: {
+            /** At */
+            at: number;
+            /** Shift Id */
+            shift_id: string | null;
+            /** Stages */
+            stages: components["schemas"]["PracticeStage"][];
+        };
+        /**
          * Preferences
          * @description What a person chooses.
          */
@@ -9858,6 +9950,11 @@ export interface components {
             setup: string;
             /** Shift Id */
             shift_id: string | null;
+            /**
+             * Simulated
+             * @description whether it is a practice trial, all of it made up
+             */
+            simulated: boolean;
             /** Taste */
             taste: string;
             /** Title */
@@ -12990,6 +13087,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    practice_begin_practice_practice_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -17444,6 +17570,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PiecesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    practice_get_practice_trials__uuid_trial_id__practice_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    practice_act_trials__uuid_trial_id__practice_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -5,8 +5,10 @@ import { computed, ref } from 'vue'
 import { api, words } from '../api/client'
 import { queryKeys } from '../api/queries/keys'
 import { sideWord } from '../bench/dates'
+import { useBegin } from '../stations/practice/usePractice'
 import Toggles from '../ui/Toggles.vue'
 
+const { begin: practise, problem: practiceProblem } = useBegin()
 const emit = defineEmits<{ begin: [] }>()
 const client = useQueryClient()
 const { data } = useQuery({
@@ -70,8 +72,10 @@ async function keep() {
     <p class="soft">“Which way gives a soft crumb?” One dish, two or three ways, and who tastes.</p>
     <div class="row">
       <button class="act" :class="{ strong: here.length }" @click="emit('begin')">Ask it</button
+      ><button class="act quiet" @click="practise">Practise first, with stand-ins: ten minutes</button
       ><router-link class="act quiet" to="/guide/start">Read the first hour</router-link>
     </div>
+    <p v-if="practiceProblem" class="bad" role="alert">{{ practiceProblem }}</p>
   </section>
 </template>
 

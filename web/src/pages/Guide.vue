@@ -3,8 +3,12 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useGuide } from '../guide/useGuide'
+import { useSession } from '../session'
+import { useBegin } from '../stations/practice/usePractice'
 
 const route = useRoute()
+const session = useSession()
+const { begin, problem } = useBegin()
 const { data } = useGuide()
 const here = computed(() => String(route.params.page || 'start'))
 const page = computed(() => data.value?.find((p) => p.name === here.value))
@@ -25,6 +29,10 @@ const page = computed(() => data.value?.find((p) => p.name === here.value))
       <h1>{{ page.title }}</h1>
       <p class="sentence">{{ page.sentence }}</p>
       <p class="soft">Example: {{ page.example }}</p>
+      <template v-if="session.me && here === 'start'">
+        <button class="act" @click="begin">Practise with stand-ins: ten minutes</button>
+        <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+      </template>
       <!-- Our own text, rendered by the server from Markdown that may hold no HTML. -->
       <!-- eslint-disable-next-line vue/no-v-html -->
       <div class="text" v-html="page.html" />

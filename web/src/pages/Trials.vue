@@ -2,7 +2,7 @@
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, sendFile, words, type Schemas } from '../api/client'
 import LoafMark from '../bench/LoafMark.vue'
 import { useSession } from '../session'
@@ -59,7 +59,8 @@ async function putAway(trial: string) {
   await client.invalidateQueries({ queryKey: queryKeys.trials() })
 }
 const deleting = ref<Schemas['TrialCard'] | null>(null)
-const making = ref(false)
+// Who comes from a practice wants to ask.
+const making = ref(!!useRoute().query.new)
 const file = ref<HTMLInputElement>()
 const importProblem = ref('')
 const { since, run, stop } = useSlowRequest('archive')

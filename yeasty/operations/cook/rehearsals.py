@@ -175,6 +175,8 @@ def for_real(db: Session, trial: Trial, shift: Shift) -> tuple[Shift, bool]:
     """
     if shift.clock_rate is None:
         raise Refused("shift", "is no rehearsal", "Cook it as it stands.")
+    if trial.simulated:
+        raise Refused("shift", "is of a practice trial", "Ask a question of your own, and cook that.")
     row = rehearsal_of(db, shift.id)
     was = db.get(Shift, row.of_shift_id) if row is not None and row.of_shift_id else None
     if was is not None and was.ended_at is None and was.serve_until > now():

@@ -196,7 +196,12 @@ def make_shift(
         raise RuleError(
             "serving time", "has passed", "Give a time to come, or say that it is written up from paper."
         )
-    if written_up and clock is not None and clock.rate is not None:
+    rehearsed = clock is not None and clock.rate is not None
+    if trial.simulated and not rehearsed:
+        raise RuleError(
+            "shift", "is of a practice trial: its food is made up", "Cook a question of your own for real."
+        )
+    if written_up and rehearsed:
         raise RuleError(
             "simulated time",
             "is for rehearsals",
@@ -239,6 +244,8 @@ def trial_measures(db: Session, trial_id: uuid.UUID) -> list[tuple[Batch, BatchM
     simulated = set(
         db.scalars(select(Shift.id).where(Shift.trial_id == trial_id, Shift.clock_rate.is_not(None)))
     )
+    # In a practice trial everything is made up, and counts within it.
+    practice = bool(db.scalar(select(Trial.simulated).where(Trial.id == trial_id)))
     probes = highest_cores(db, trial_id)
     for batch_id, log in _still_probed(db, trial_id, by_batch):
         read = [v for v in log.channels.get("core", []) if v is not None]
@@ -251,7 +258,7 @@ def trial_measures(db: Session, trial_id: uuid.UUID) -> list[tuple[Batch, BatchM
         if batch.parent_batch_id is not None and m.standing is Standing.JUDGED:
             # What was rescued is a sample of its own: the method is judged by what it gave by itself.
             m = replace(m, standing=Standing.RESCUE, why=str(batch.facts.get("rescue", "")))
-        if batch.shift_id in simulated:
+        if batch.shift_id in simulated and not practice:
             m = replace(m, standing=Standing.SIMULATED, why="cooked on simulated time")
         found.append((batch, m))
     return found

@@ -116,6 +116,7 @@ def _tasting(db: Session) -> list[Waiting]:
             Tasting.stopped_at.is_(None),
             Tasting.from_elsewhere.is_(False),
             Trial.put_away_at.is_(None),
+            Trial.simulated.is_(False),
         )
         .group_by(Tasting.id, Trial.id)
         .order_by(Tasting.created_at)
@@ -141,7 +142,7 @@ def _verdicts(db: Session) -> list[Waiting]:
         .join(Tasting, Tasting.trial_id == Trial.id)
         .outerjoin(VerdictLook, VerdictLook.trial_id == Trial.id)
         .where(Tasting.opened_at.is_not(None), Tasting.stopped_at.is_(None), Trial.put_away_at.is_(None))
-        .where(Tasting.from_elsewhere.is_(False))
+        .where(Tasting.from_elsewhere.is_(False), Trial.simulated.is_(False))
         .group_by(Trial.id, VerdictLook.at)
         .having(opened > func.coalesce(func.greatest(VerdictLook.at, out), LONG_AGO))
         .order_by(opened, Trial.id)

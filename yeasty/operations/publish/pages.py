@@ -124,7 +124,9 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
             "Choose one, or taste and open the codes first; or choose a kind of page that needs no winner.",
         )
     if trial.simulated:
-        raise Refused("trial", "was cooked on simulated time", "Cook it for real before publishing.")
+        raise Refused(
+            "trial", "is practice: its food was made up", "Cook a question of your own, and publish that."
+        )
     for problem in check_page(page):
         raise problem
     told = {r.tag for r in (page.recipe, *page.recipes, *page.doneness) if r is not None}

@@ -8,6 +8,7 @@ from sqlalchemy import ColumnElement, and_, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
+from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen.people_tables import Person
 from yeasty.store.taste.tables import AnswerRow, Comment, KeyView, Sample, Seat, SeatAct, Tasting
 
@@ -128,10 +129,14 @@ def codes_since(db: Session, moment: datetime) -> set[str]:
 
 
 def seats_taken(db: Session) -> list[tuple[uuid.UUID, int, datetime]]:
-    """Who has sat at a tasting here under which name: person, how often, when last."""
+    """Who has sat at a tasting here under which name: person, how often, when last. Made-up people of
+    practice trials are nobody.
+    """
     rows = db.execute(
         select(Seat.person_id, func.count(Seat.id), func.max(Tasting.created_at))
         .join(Tasting, Tasting.id == Seat.tasting_id)
+        .join(Trial, Trial.id == Tasting.trial_id)
+        .where(Trial.simulated.is_(False))
         .group_by(Seat.person_id)
     )
     return [(person, int(n), last) for person, n, last in rows]

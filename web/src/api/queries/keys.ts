@@ -42,6 +42,7 @@ export const queryKeys = {
   past: key('past'),
   people: key('people'),
   pieces: key('pieces'),
+  practice: key('practice'),
   probeCurves: key('probe-curves'),
   probes: key('probes'),
   promises: key('promises'),

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, words } from '../../api/client'
+import { usePractice } from '../practice/usePractice'
 import RehearsalReport from './RehearsalReport.vue'
 import RehearseForm from './RehearseForm.vue'
 import SimulatedClock from './SimulatedClock.vue'
@@ -13,6 +14,7 @@ const { bench, clock, tick, shift, trial, problem: benchProblem } = useThisBench
 const props = defineProps<{ zone?: string }>()
 const router = useRouter()
 const { rehearsal, problem, going, start, end, look } = useRehearsal(shift)
+const { isOne: practice } = usePractice(ref(trial))
 const asking = ref(false)
 const reading = ref(false)
 const ended = computed(() => bench.value!.shift.ended)
@@ -72,6 +74,9 @@ async function forReal() {
         {{ rehearsal?.state ? 'Go on with stand-ins' : 'Call stand-ins' }}
       </button>
       <button v-if="rehearsal?.report" class="act quiet" @click="read">What it shows</button>
+      <router-link v-if="practice && !going && !left" class="act strong" :to="`/trials/${trial}/taste`"
+        >Go on: taste it</router-link
+      >
     </div>
     <el-dialog v-model="asking" title="Rehearse" width="560">
       <RehearseForm
@@ -86,7 +91,10 @@ async function forReal() {
     <el-dialog v-model="reading" title="What the rehearsal showed" width="760" top="4vh">
       <RehearsalReport v-if="rehearsal?.report" :report="rehearsal.report" :zone="props.zone" />
       <div class="row actions">
-        <button class="act strong" @click="forReal">Cook it for real</button
+        <router-link v-if="practice" class="act strong" :to="`/trials/${trial}/taste`"
+          >Go on: taste it</router-link
+        >
+        <button v-else class="act strong" @click="forReal">Cook it for real</button
         ><button class="act quiet" @click="reading = false">Back to the bench</button>
       </div>
     </el-dialog>

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+/** Leads through a practice trial: what there is to do at a station, at a touch where stand-ins do it. */
+import { computed, toRef } from 'vue'
+import type { Schemas } from '../../api/client'
+import { practiceAt } from './practiceWords'
+import { usePractice } from './usePractice'
+
+const props = defineProps<{ trial: string; station: string }>()
+const { practice, problem, busy, doIt, ownQuestion } = usePractice(toRef(props, 'trial'))
+const said = computed(() => (practice.value ? practiceAt(practice.value, props.station) : null))
+const act = computed(() => said.value?.stage.act as Schemas['PracticeAct'] | '' | undefined)
+</script>
+
+<template>
+  <aside v-if="said" class="guide" aria-label="Practice">
+    <p role="status">
+      <strong>Practice, {{ said.place }} of 6: {{ said.stage.title }}.</strong> {{ said.stage.says }}
+    </p>
+    <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <button v-if="act && !said.stage.done" class="act strong" :disabled="busy" @click="doIt(act)">
+      {{ said.stage.act_words }}
+    </button>
+    <router-link
+      v-if="said.next"
+      class="act"
+      :class="said.done ? 'strong' : 'quiet'"
+      :to="`/trials/${trial}/${said.next.station}`"
+      >{{ said.next.title }}</router-link
+    >
+    <button v-else class="act strong" :disabled="busy" @click="ownQuestion">Ask a question of my own</button>
+  </aside>
+</template>
+
+<style scoped>
+.guide {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-2) var(--gap-4);
+  align-items: center;
+  padding: var(--gap-2) var(--gap-6);
+  border-bottom: 2px solid var(--ink);
+  background: var(--warn-bg);
+  font-size: var(--type-2);
+}
+.guide p {
+  flex: 1 1 320px;
+  margin: 0;
+}
+.act {
+  min-height: 44px;
+  padding: 0 var(--gap-3);
+  font-size: var(--type-2);
+}
+</style>
