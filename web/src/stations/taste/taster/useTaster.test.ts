@@ -42,7 +42,9 @@ vi.mock('../../../api/client', () => ({
 }))
 const { useTaster, told, complete, gaps } = await import('./useTaster')
 type Page = Parameters<typeof told>[0]
-const settled = () => new Promise((done) => setTimeout(done, 20))
+/** Its page is there: on a busy machine that takes its time. */
+const there = (phone: ReturnType<typeof useTaster>) =>
+  vi.waitFor(() => expect(phone.page.value).toBeTruthy(), 4000)
 
 beforeEach(() => {
   localStorage.clear()
@@ -78,7 +80,7 @@ describe('what a taster says', () => {
   it('loses nothing that is tapped while the tap before is still on its way', async () => {
     const scope = effectScope()
     const phone = scope.run(() => useTaster('token-2'))!
-    await settled()
+    await there(phone)
     const places = ref([['317']])
     const said = [
       phone.tell({ round: 1, said: { kind: 'order', places: places.value } as never }),
@@ -86,8 +88,7 @@ describe('what a taster says', () => {
       phone.tell({ round: 1, said: { kind: 'choice', code: '317' } }),
     ]
     await Promise.all(said)
-    await settled()
-    expect(sent).toHaveLength(3)
+    await vi.waitFor(() => expect(sent).toHaveLength(3), 4000)
     await phone.tell({ round: 1, said: { kind: 'choice', code: '402' } })
     expect(sent).toHaveLength(4)
     scope.stop()
@@ -95,7 +96,7 @@ describe('what a taster says', () => {
   it('is done only once all of it is there, and not while the network is away', async () => {
     const scope = effectScope()
     const phone = scope.run(() => useTaster('token-3'))!
-    await settled()
+    await there(phone)
     slow = 30
     void phone.tell({ round: 0, code: '317', comment: 'snaps' })
     void phone.tell({ round: 1, said: { kind: 'choice', code: '317' } })
@@ -111,7 +112,7 @@ describe('what a taster says', () => {
   it('waits on the phone through a dead network and a reload, and leaves in its order', async () => {
     const first = effectScope()
     const one = first.run(() => useTaster('token-1'))!
-    await settled()
+    await there(one)
     dead = true
     await one.tell({ round: 0, code: '317', attribute_id: 'crust', said: { kind: 'value', value: 7 } })
     await one.tell({ round: 0, code: '317', comment: 'snaps' })
@@ -122,8 +123,7 @@ describe('what a taster says', () => {
     dead = false
     const second = effectScope()
     const two = second.run(() => useTaster('token-1'))!
-    await settled()
-    expect(two.unsent.value).toBe(0)
+    await vi.waitFor(() => expect(two.unsent.value).toBe(0), 4000)
     expect(sent).toMatchObject([{ attribute_id: 'crust' }, { comment: 'snaps' }])
     second.stop()
   })
