@@ -6,6 +6,7 @@ import { api, ifMatch, words, type Schemas } from '../api/client'
 import { queryKeys } from '../api/queries/keys'
 import QuantityInput from '../ui/QuantityInput.vue'
 import { applianceForm, applianceSent } from './applianceForm'
+import FormFoot from '../ui/FormFoot.vue'
 
 const props = defineProps<{ appliance: Schemas['ApplianceView'] | null; kinds: string[] }>()
 const emit = defineEmits<{ close: [] }>()
@@ -78,11 +79,7 @@ async function save() {
           placeholder="6 of 5 cm"
       /></label>
       <label class="field wide">Quirks<el-input v-model="form.notes" type="textarea" :rows="2" /></label>
-      <p v-if="problem" class="bad wide" role="alert">{{ problem }}</p>
-      <div class="row wide">
-        <button class="act strong">Save</button
-        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
-      </div>
+      <FormFoot :problem="problem" @close="emit('close')">Save</FormFoot>
     </form>
   </el-dialog>
 </template>

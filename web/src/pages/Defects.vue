@@ -156,8 +156,8 @@ const about = (k: Kept) =>
     <p v-if="problem && !editing" class="bad" role="alert">{{ problem }}</p>
     <section v-if="seen?.seen.length" class="stack" aria-label="Seen in this trial">
       <h2>Seen in this trial</h2>
-      <ul class="list">
-        <li v-for="s in seen.seen" :key="s.name">
+      <ul class="lines">
+        <li v-for="s in seen.seen" :key="s.name" class="row">
           <span class="grow"
             ><strong>{{ s.name }}</strong
             ><span class="soft small block">{{ s.stands_on }}</span></span
@@ -165,8 +165,8 @@ const about = (k: Kept) =>
         </li>
       </ul>
     </section>
-    <ul class="list">
-      <li v-for="k in data" :key="k.id || k.shipped">
+    <ul class="lines">
+      <li v-for="k in data" :key="k.id || k.shipped" class="row">
         <KeptPhoto
           v-if="k.photo"
           class="looks"
@@ -268,19 +268,7 @@ const about = (k: Kept) =>
 </template>
 
 <style scoped>
-.list {
-  list-style: none;
-  padding: 0;
-}
-.list li {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--gap-3);
-  align-items: center;
-  border-bottom: 1px solid var(--line);
-  padding: var(--gap-3) 0;
-}
-.list .grow {
+.lines .grow {
   flex-basis: 320px;
 }
 .looks {

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import QuantityInput from '../ui/QuantityInput.vue'
 import Toggles from '../ui/Toggles.vue'
 import { useNewTrial } from './useNewTrial'
+import FormFoot from '../ui/FormFoot.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const router = useRouter()
@@ -135,11 +136,7 @@ async function make() {
           Weights and words are changed at “Judged on”.
         </p>
       </div>
-      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy">Begin</button
-        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
-      </div>
+      <FormFoot :problem="problem" :disabled="busy" @close="emit('close')">Begin</FormFoot>
     </form>
   </el-dialog>
 </template>

@@ -119,8 +119,8 @@ const sentence = computed(() => {
         Put it on the list
       </button>
     </form>
-    <ul class="list">
-      <li v-for="p in data?.items" :key="p.id" :class="{ past: p.closed_at }">
+    <ul class="lines ruled">
+      <li v-for="p in data?.items" :key="p.id" class="row" :class="{ past: p.closed_at }">
         <span class="grow"
           ><strong>{{ p.text }}</strong
           ><span class="soft small block"
@@ -143,8 +143,8 @@ const sentence = computed(() => {
     <div><el-checkbox v-model="closed">Show what was done or closed</el-checkbox></div>
     <template v-if="data?.suggestions.length">
       <h2>May belong on the list</h2>
-      <ul class="list">
-        <li v-for="s in data.suggestions" :key="(s.entry_id ?? '') + s.text + s.trial_id">
+      <ul class="lines ruled">
+        <li v-for="s in data.suggestions" :key="(s.entry_id ?? '') + s.text + s.trial_id" class="row">
           <span class="grow"
             >“{{ s.text }}”<span class="soft small block"
               >{{ FROM[s.source] }} ·
@@ -181,19 +181,6 @@ const sentence = computed(() => {
 </template>
 
 <style scoped>
-.list {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  border-top: 2px solid var(--ink);
-}
-.list li {
-  display: flex;
-  gap: var(--gap-3);
-  align-items: center;
-  border-bottom: 1px solid var(--line);
-  padding: var(--gap-2) var(--gap-1);
-}
 .past {
   color: var(--ink-soft);
 }
@@ -204,9 +191,6 @@ const sentence = computed(() => {
   width: 220px;
 }
 @media (max-width: 700px) {
-  .list li {
-    flex-wrap: wrap;
-  }
   .grow {
     flex-basis: 100%;
   }

@@ -5,6 +5,7 @@ import type { Schemas } from '../api/client'
 import QuantityInput from '../ui/QuantityInput.vue'
 import { PHASES } from '../stations/ask/stepRows'
 import { newTechniqueStep, techniqueForm, type TechniqueForm } from './techniqueForm'
+import FormFoot from '../ui/FormFoot.vue'
 
 const props = defineProps<{
   technique: Schemas['TechniqueView']
@@ -86,11 +87,7 @@ const form = reactive(techniqueForm(props.technique, props.own))
           Add a step
         </button>
       </div>
-      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong">Keep it</button
-        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
-      </div>
+      <FormFoot :problem="problem" @close="emit('close')">Keep it</FormFoot>
     </form>
   </el-dialog>
 </template>

@@ -77,7 +77,7 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
       </p>
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-    <ul class="list">
+    <ul class="lines ruled">
       <li v-for="t in data.items" :key="t.key" :class="{ off: t.hidden }">
         <div class="row">
           <span class="grow"
@@ -108,16 +108,6 @@ const own = computed(() => data.value?.items.filter((t) => t.own).length ?? 0)
 </template>
 
 <style scoped>
-.list {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  border-top: 2px solid var(--ink);
-}
-.list li {
-  border-bottom: 1px solid var(--line);
-  padding: var(--gap-2) var(--gap-1);
-}
 .off {
   opacity: 0.7;
 }

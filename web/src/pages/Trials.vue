@@ -136,7 +136,7 @@ const kinds = computed(
           : 'Nothing is put away.'
       }}
     </p>
-    <ul v-if="trials.length" class="list" aria-label="All trials">
+    <ul v-if="trials.length" class="lines ruled list" aria-label="All trials">
       <li v-for="t in trials" :key="t.id">
         <router-link :to="`/trials/${t.id}/ask`">
           <span class="grow"
@@ -196,14 +196,9 @@ const kinds = computed(
   width: 320px;
   max-width: 100%;
 }
-.list {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  border-top: 2px solid var(--ink);
-}
+
 .list li {
-  border-bottom: 1px solid var(--line);
+  padding: 0;
   display: flex;
   align-items: center;
   gap: var(--gap-3);

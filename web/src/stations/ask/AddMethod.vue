@@ -4,6 +4,7 @@ import { computed, reactive } from 'vue'
 import { api, type Schemas, type Trial } from '../../api/client'
 import { minutes, temperature } from '../../bench/units'
 import type { Edit } from '../useTrial'
+import FormFoot from '../../ui/FormFoot.vue'
 
 const props = defineProps<{
   trial: Trial
@@ -55,11 +56,7 @@ async function add() {
         >Name (if other than the technique’s)<el-input v-model="fresh.name" name="method-name"
       /></label>
       <p class="soft small">Its steps are a start and can be edited.</p>
-      <p v-if="problem" class="bad">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy">Add</button
-        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
-      </div>
+      <FormFoot :problem="problem" :disabled="busy" @close="emit('close')">Add</FormFoot>
     </form>
   </el-dialog>
 </template>

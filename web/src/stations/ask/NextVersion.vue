@@ -4,6 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, words, type Method, type Trial } from '../../api/client'
 import type { Edit } from '../useTrial'
+import FormFoot from '../../ui/FormFoot.vue'
 
 const props = defineProps<{
   trial: Trial
@@ -84,17 +85,9 @@ async function go() {
           >Name<el-input v-model="answer.name" placeholder="made from the change where left out"
         /></label>
       </template>
-      <p v-if="wrong || problem" class="bad" role="alert">{{ wrong || problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy">
-          {{ what === 'failed' ? 'Count it' : 'Make it' }}</button><button
-          type="button"
-          class="act quiet"
-          @click="emit('close')"
-        >
-          Not now
-        </button>
-      </div>
+      <FormFoot :problem="wrong || problem" :disabled="busy" @close="emit('close')">{{
+        what === 'failed' ? 'Count it' : 'Make it'
+      }}</FormFoot>
     </form>
   </el-dialog>
 </template>

@@ -17,6 +17,7 @@ import { BY_EYE, EMPTY_ENTRY, ENTRIES, entryOf, num, WEIGHTS, type EntryForm } f
 import type { BenchBatch } from './useBench'
 import { chipsFor, useChips } from './useChips'
 import { usePans } from './useProbes'
+import FormFoot from '../../ui/FormFoot.vue'
 
 const props = defineProps<{
   kind: string
@@ -262,11 +263,7 @@ function water(w: string) {
           ago<span v-if="form.minutesAgo" class="mono">{{ clock(at, session.state?.time_zone) }}</span></span
         ></label
       >
-      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="keeping">Log it</button
-        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
-      </div>
+      <FormFoot :problem="problem" :disabled="keeping" @close="emit('close')">Log it</FormFoot>
     </form>
   </el-dialog>
 </template>

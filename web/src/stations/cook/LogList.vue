@@ -152,8 +152,8 @@ function save(e: FoldEntry) {
 
 <template>
   <p class="soft small">Nothing is deleted: a correction is a new entry, and the first value is kept.</p>
-  <ol class="log">
-    <li v-for="e in newestFirst" :key="e.id">
+  <ol class="lines log">
+    <li v-for="e in newestFirst" :key="e.id" class="row">
       <span class="mono">{{ clock(when(e), zone) }}</span><LoafMark
         v-if="batches.get(e.batch)"
         :mark="batches.get(e.batch)!.mark"
@@ -184,19 +184,9 @@ function save(e: FoldEntry) {
 
 <style scoped>
 .log {
-  list-style: none;
-  padding: 0;
-  margin: var(--gap-2) 0 0;
+  margin-top: var(--gap-2);
   max-height: 60vh;
   overflow: auto;
-}
-li {
-  display: flex;
-  gap: var(--gap-3);
-  align-items: center;
-  border-bottom: 1px solid var(--line);
-  padding: var(--gap-1) 0;
-  flex-wrap: wrap;
 }
 img {
   display: block;

@@ -62,8 +62,8 @@ function put(d: DeviceView, channel: string, out = false) {
           >battery {{ Math.round(d.battery * 100) }} %</span
         ><span v-if="d.missing" class="soft small">{{ d.missing }} readings never came</span>
       </h3>
-      <ul>
-        <li v-for="c in d.channels" :key="c.channel">
+      <ul class="lines">
+        <li v-for="c in d.channels" :key="c.channel" class="row">
           <strong class="mono">{{ nameOf(d, c.channel) }}</strong><span class="mono value">{{
             reading(c)
           }}</span>
@@ -114,19 +114,6 @@ function put(d: DeviceView, channel: string, out = false) {
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  gap: var(--gap-3);
-  align-items: center;
-  flex-wrap: wrap;
-  border-bottom: 1px solid var(--line);
-  min-height: 42px;
-}
 .full {
   flex-basis: 100%;
   margin: 0 0 var(--gap-2);

@@ -21,7 +21,7 @@ const plate = (p: Schemas['PlateMet']) =>
     <p class="sentence">{{ report.sentence }}</p>
     <section v-if="report.plates.length">
       <h3>On the table</h3>
-      <ul class="rows">
+      <ul class="lines">
         <li v-for="p in report.plates" :key="p.tag">
           <strong>{{ p.tag }}</strong> {{ plate(p) }}
         </li>
@@ -29,7 +29,7 @@ const plate = (p: Schemas['PlateMet']) =>
     </section>
     <section>
       <h3>Late</h3>
-      <ul v-if="report.late.length" class="rows">
+      <ul v-if="report.late.length" class="lines">
         <li v-for="l in report.late.slice(0, 12)" :key="l.tag + l.what + l.planned">
           <strong>{{ l.tag }}</strong> {{ l.what }}: {{ minutes(l.began - l.planned) }} after
           {{ clock(l.planned, zone) }}<template v-if="l.why">; {{ l.why }}</template>
@@ -40,7 +40,7 @@ const plate = (p: Schemas['PlateMet']) =>
     </section>
     <section>
       <h3>Hands</h3>
-      <ul v-if="report.clashes.length" class="rows">
+      <ul v-if="report.clashes.length" class="lines">
         <li v-for="c in report.clashes" :key="c.begin">
           {{ clock(c.begin, zone) }} to {{ clock(c.end, zone) }}: {{ c.what.join(' and ') }}
         </li>
@@ -49,13 +49,13 @@ const plate = (p: Schemas['PlateMet']) =>
     </section>
     <section v-if="report.skipped.length">
       <h3>Not done</h3>
-      <ul class="rows">
+      <ul class="lines">
         <li v-for="s in report.skipped" :key="s">{{ s }}</li>
       </ul>
     </section>
     <section v-if="report.ready.length">
       <h3>To have ready</h3>
-      <ul class="rows">
+      <ul class="lines">
         <li v-for="r in report.ready" :key="r.text">
           by {{ clock(r.by, zone) }}: {{ r.text }} <span class="soft">({{ r.tags.join(', ') }})</span>
         </li>
@@ -71,14 +71,5 @@ const plate = (p: Schemas['PlateMet']) =>
 }
 h3 {
   margin: 0 0 var(--gap-1);
-}
-.rows {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-.rows li {
-  padding: var(--gap-1) 0;
-  border-bottom: 1px solid var(--line);
 }
 </style>

@@ -3,6 +3,7 @@
 import { reactive, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import type { Wish } from './useRehearsal'
+import FormFoot from '../../ui/FormFoot.vue'
 
 const props = defineProps<{ possible: Schemas['MishapView'][]; problem: string; first: Wish }>()
 const emit = defineEmits<{ go: [wish: Wish]; close: [] }>()
@@ -46,11 +47,7 @@ watch(
       </el-checkbox-group>
       <p v-if="!possible.length" class="soft small">Known once the plan is there.</p>
     </fieldset>
-    <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-    <div class="row">
-      <button class="act strong">Begin the rehearsal</button
-      ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
-    </div>
+    <FormFoot :problem="problem" @close="emit('close')">Begin the rehearsal</FormFoot>
   </form>
 </template>
 

@@ -9,6 +9,7 @@ import Chips from '../../ui/Chips.vue'
 import type { BenchBatch } from './useBench'
 import { queryKeys } from '../../api/queries/keys'
 import { sideWord } from '../../bench/dates'
+import FormFoot from '../../ui/FormFoot.vue'
 
 const props = defineProps<{ shift: string; batch: BenchBatch }>()
 const emit = defineEmits<{ close: []; made: [] }>()
@@ -89,11 +90,7 @@ async function make() {
         ><label class="field">Set to<el-input v-model="form.set" placeholder="220 °C" /></label
         ><label class="field">Until<el-input v-model="form.cue" placeholder="golden" /></label>
       </div>
-      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy">Begin the rescue</button
-        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
-      </div>
+      <FormFoot :problem="problem" :disabled="busy" @close="emit('close')">Begin the rescue</FormFoot>
     </form>
   </el-dialog>
 </template>

@@ -10,8 +10,8 @@ const { batches, tick: now } = useThisBench()
 </script>
 
 <template>
-  <ol class="then">
-    <li v-for="a in actions" :key="a.batch + a.step">
+  <ol class="lines ruled then">
+    <li v-for="a in actions" :key="a.batch + a.step" class="row">
       <LoafMark v-if="batches.get(a.batch)" :mark="batches.get(a.batch)!.mark" :size="24" /><span class="grow"
         ><span class="visually-hidden">{{ batches.get(a.batch)?.tag }}: </span>{{ what(a) }}</span
       ><span class="mono">{{ countdown(a.due - now) }}</span>
@@ -20,18 +20,8 @@ const { batches, tick: now } = useThisBench()
 </template>
 
 <style scoped>
-.then {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  border-top: 2px solid var(--ink);
-}
 .then li {
-  display: flex;
-  gap: var(--gap-3);
-  align-items: center;
-  padding: var(--gap-2) 0;
-  border-bottom: 1px solid var(--line);
+  flex-wrap: nowrap;
 }
 .big .then {
   font-size: var(--type-5);

@@ -59,8 +59,8 @@ const stands = (t: Schemas['TryView']) =>
     <h2>Readers who cooked it</h2>
     <p v-if="waiting" role="status">{{ waiting }} not looked at yet: counted nowhere until you have.</p>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-    <ul class="list">
-      <li v-for="t in data" :key="t.id">
+    <ul class="lines">
+      <li v-for="t in data" :key="t.id" class="row">
         <span class="grow"
           ><strong>{{ t.method }}: {{ t.came }}</strong
           ><span v-if="t.note" class="block">“{{ t.note }}”</span
@@ -91,19 +91,7 @@ const stands = (t: Schemas['TryView']) =>
 </template>
 
 <style scoped>
-.list {
-  list-style: none;
-  padding: 0;
-}
-.list li {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--gap-3);
-  align-items: center;
-  border-bottom: 1px solid var(--line);
-  padding: var(--gap-3) 0;
-}
-.list .grow {
+.lines .grow {
   flex-basis: 320px;
 }
 .block {

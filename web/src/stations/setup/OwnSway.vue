@@ -3,6 +3,7 @@
 import { reactive, ref } from 'vue'
 import { api, words, type Schemas, type Trial } from '../../api/client'
 import type { Edit } from '../useTrial'
+import FormFoot from '../../ui/FormFoot.vue'
 
 const props = defineProps<{ trial: Trial; difference: Schemas['DifferenceView']; edit: Edit }>()
 const emit = defineEmits<{ close: [] }>()
@@ -59,10 +60,7 @@ async function saveLine() {
       <label class="field">Why<el-input v-model="line.reason" name="sway-reason" /></label>
       <p v-if="wrong" class="bad" role="alert">{{ wrong }}</p>
       <p class="soft small">It only changes the order here. No difference is ever hidden.</p>
-      <div class="row">
-        <button class="act strong">Keep this line</button
-        ><button type="button" class="act quiet" @click="emit('close')">Not now</button>
-      </div>
+      <FormFoot @close="emit('close')">Keep this line</FormFoot>
     </form>
   </el-dialog>
 </template>

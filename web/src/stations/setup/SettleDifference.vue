@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { api, type Schemas, type Trial } from '../../api/client'
 import type { Edit } from '../useTrial'
 import { groupsOf } from './groups'
+import FormFoot from '../../ui/FormFoot.vue'
 
 const props = defineProps<{
   trial: Trial
@@ -75,17 +76,9 @@ async function settle() {
           ></el-radio-group
         >
       </template>
-      <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-      <div class="row">
-        <button class="act strong" :disabled="busy || (how === 'mend' && !like)">
-          {{ how === 'accept' ? 'Accept' : 'Make it the same' }}</button><button
-          type="button"
-          class="act quiet"
-          @click="emit('close')"
-        >
-          Not now
-        </button>
-      </div>
+      <FormFoot :problem="problem" :disabled="busy || (how === 'mend' && !like)" @close="emit('close')">{{
+        how === 'accept' ? 'Accept' : 'Make it the same'
+      }}</FormFoot>
     </form>
   </el-dialog>
 </template>

@@ -6,6 +6,7 @@ import { useSession } from '../../session'
 import { asSent, names, newRound, servedWith, whatShows } from './draft'
 import RoundForm from './RoundForm.vue'
 import SessionPlan from './SessionPlan.vue'
+import FormFoot from '../../ui/FormFoot.vue'
 
 const props = defineProps<{
   trial: string
@@ -123,16 +124,9 @@ async function make() {
       Nobody has said what allergens are in {{ unchecked.join(', ') }}, and tasters will be told so. Say it
       first at <router-link :to="`/trials/${trial}/setup`">Set up, Lots and amounts</router-link>.
     </p>
-    <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-    <div class="row">
-      <button class="act strong">{{ later ? 'Lay it ready' : 'Deal codes and orders' }}</button><button
-        type="button"
-        class="act quiet"
-        @click="emit('close')"
-      >
-        Not now
-      </button>
-    </div>
+    <FormFoot :problem="problem" @close="emit('close')">{{
+      later ? 'Lay it ready' : 'Deal codes and orders'
+    }}</FormFoot>
   </form>
 </template>
 
