@@ -1,11 +1,11 @@
-"""What a journey needs done before it begins: a trial, its shift, everything cooked; through the page's
-session.
+"""Hands for journeys: what has to be done before one begins, through the page's session; and those of
+somebody without a pointer.
 """
 
 import time
 from typing import Any
 
-from playwright.sync_api import Page
+from playwright.sync_api import Locator, Page
 
 from tests.api.helpers import an_entry
 
@@ -64,3 +64,29 @@ def cook(page: Page, shift: str, *, read: bool = True) -> None:
         entries.append(an_entry(b["id"], "temperature", hot, len(entries)))
     got = send(page, "POST", f"/shifts/{shift}/entries", {"entries": entries})
     assert len(got["written"]) == len(entries), got
+
+
+class Keys:
+    """Somebody without a pointer: the tab key until something has the keys, then a key."""
+
+    MOST = 120
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+
+    def to(self, what: Locator) -> None:
+        """Go on until `what` has the keys; never by a script."""
+        what.first.wait_for()
+        for _ in range(self.MOST):
+            if what.first.evaluate("e => e === document.activeElement"):
+                return
+            self.page.keyboard.press("Tab")
+        raise AssertionError(f"{what} cannot be reached by the tab key")
+
+    def press(self, what: Locator, key: str = "Enter") -> None:
+        self.to(what)
+        self.page.keyboard.press(key)
+
+    def fill(self, what: Locator, words: str) -> None:
+        self.to(what)
+        self.page.keyboard.type(words)

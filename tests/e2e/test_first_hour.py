@@ -6,6 +6,7 @@ from collections.abc import Callable
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.e2e.conftest import Served, serve, sign_in, stop, trial_called
+from tests.e2e.hands import Keys
 from yeasty.devices.kitchen import Kitchen
 
 MOST_TOUCHES = 30
@@ -172,32 +173,6 @@ def test_a_station_says_what_it_is_for_until_it_is_sent_away(
     picture = page.get_by_role("img", name="Cook")
     expect(picture).to_be_visible()
     assert picture.evaluate("i => i.complete && i.naturalWidth > 0")
-
-
-class Keys:
-    """Somebody without a pointer: the tab key until something has the keys, then a key."""
-
-    MOST = 120
-
-    def __init__(self, page: Page) -> None:
-        self.page = page
-
-    def to(self, what: Locator) -> None:
-        """Go on until `what` has the keys; never by a script."""
-        what.first.wait_for()
-        for _ in range(self.MOST):
-            if what.first.evaluate("e => e === document.activeElement"):
-                return
-            self.page.keyboard.press("Tab")
-        raise AssertionError(f"{what} cannot be reached by the tab key")
-
-    def press(self, what: Locator, key: str = "Enter") -> None:
-        self.to(what)
-        self.page.keyboard.press(key)
-
-    def fill(self, what: Locator, words: str) -> None:
-        self.to(what)
-        self.page.keyboard.type(words)
 
 
 def test_by_keys_alone_from_signing_in_to_the_first_tap_and_back(

@@ -243,6 +243,38 @@ def test_keys_alone_reach_every_control_and_show_where_they_are(
     assert wanted <= reached, sorted(wanted - reached)
 
 
+QUICK = """() => {
+  const e = document.activeElement
+  if (!e || e === document.body) return null
+  return e.type === 'radio' ? e.name || 'radio' : e.dataset.reach ?? ''
+}"""
+
+
+def test_keys_alone_reach_every_control_of_every_other_view(
+    served: Served, context: Callable[..., BrowserContext]
+) -> None:
+    page = context(bypass_csp=True).new_page()
+    sign_in(page, served.address)
+    there = places(served)
+    beyond: dict[str, list[str]] = {}
+    for view in (v for v in (*VIEWS, *MORE) if v not in KEYED):
+        opened(page, served, view, there)
+        wanted = set(page.evaluate(REACH))
+        assert len(wanted) > 3, view
+        reached: set[str] = set()
+        for _ in range(len(wanted) + 40):
+            page.keyboard.press("Tab")
+            reached.add(page.evaluate(QUICK) or "")
+            if wanted <= reached:
+                break
+        if wanted - reached:
+            which = [f"[data-reach='{n}']" for n in sorted(wanted - reached)[:5] if n.isdigit()]
+            beyond[view] = [page.locator(w).evaluate("e => e.outerHTML.slice(0, 160)") for w in which] or [
+                *(wanted - reached)
+            ]
+    assert beyond == {}
+
+
 ACTED_ON = ("button", "link", "textbox", "combobox", "checkbox", "radio", "slider", "spinbutton", "switch")
 
 

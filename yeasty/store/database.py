@@ -14,6 +14,9 @@ from sqlalchemy.orm import Session, sessionmaker
 # Any fixed number: the lock that keeps two migrating processes apart.
 MIGRATION_LOCK = 727_417_001
 
+# For a lock that somebody else holds [s]; plans and verdicts hold theirs for some seconds at most.
+LONGEST_WAIT_S = 120
+
 
 class DatabaseUnreachable(RuntimeError):
     """The database does not answer; the text says what to do."""
@@ -39,14 +42,20 @@ def plain_url(url: str) -> str:
 
 
 def make_engine(url: str, *, pool: int = 8) -> Engine:
-    """An engine whose connections are checked before use, so that a restarted server is found again."""
+    """An engine whose connections are checked before use, so that a restarted server is found again. Nothing
+    waits for another's lock without end: that would be a fault of ours, to be told and not to be sat out.
+    """
     return create_engine(
         normal_url(url),
         pool_pre_ping=True,
         pool_size=pool,
         max_overflow=pool * 3,
         pool_timeout=10,
-        connect_args={"connect_timeout": 5, "application_name": "yeasty", "options": "-c timezone=UTC"},
+        connect_args={
+            "connect_timeout": 5,
+            "application_name": "yeasty",
+            "options": f"-c timezone=UTC -c lock_timeout={LONGEST_WAIT_S}s",
+        },
     )
 
 

@@ -38,8 +38,8 @@ from yeasty.store.taste.tables import Tasting
 WAYS = ("pan", "griddle")
 # Name, ends in words, weight; and what each way truly is to a made-up tongue [0 to 10].
 ASKED = (
-    ("Softness", "tough", "soft", 2.0, (5.8, 7.4)),
-    ("Blisters", "few", "many", 1.0, (5.0, 6.4)),
+    ("Softness", "tough", "soft", 2.0, (5.2, 7.8)),
+    ("Blisters", "few", "many", 1.0, (4.6, 6.8)),
 )
 DOUGH = (("wheat flour", 0.14, ("gluten",)), ("water", 0.09, ()), ("salt", 0.003, ()))
 # Eight pieces each; those of the griddle were cut larger, which nobody asked about [kg].

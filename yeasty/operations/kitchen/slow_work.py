@@ -25,12 +25,16 @@ class StoppedError(Exception):
     """Somebody stopped it; what it did is not kept."""
 
 
-@dataclass(frozen=True)
+@dataclass
 class Going:
-    """Work that goes on: `ended` says in its own transaction that it is done, `wanted` looks in between."""
+    """Work that goes on: `ended` says in its own transaction that it is done, `wanted` looks in between.
+
+    `said` : whether it was said; the row is then that transaction's, which may be open still
+    """
 
     id: uuid.UUID
     sessions: sessionmaker[Session]
+    said: bool = False
 
     def ended(self, db: Session) -> None:
         """To be called last in the transaction that keeps what was done.
@@ -41,6 +45,7 @@ class Going:
         """
         if not store.end(db, self.id):
             raise StoppedError
+        self.said = True
 
     def wanted(self) -> None:
         """Raise where somebody stopped it meanwhile.
@@ -68,8 +73,9 @@ def slow_work(
         store.begin(db, going.id, kind, subject)
     try:
         yield going
-        with sessions.begin() as db:
-            store.forget_unended(db, going.id)
+        if not going.said:
+            with sessions.begin() as db:
+                store.forget_unended(db, going.id)
     except StoppedError:
         log.info("stopped", kind=kind.value, subject=str(subject))
         raise

@@ -111,10 +111,14 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
 
     Raises
     ------
-    Refused : no method, a simulated trial, a withdrawn page, a verdict that is not of the records as they
+    Refused : a practice trial, no method, a withdrawn page, a verdict that is not of the records as they
         are, or a later version without saying what it corrects
     RuleError : texts or amounts that are missing
     """
+    if trial.simulated:
+        raise Refused(
+            "trial", "is practice: its food was made up", "Cook a question of your own for readers."
+        )
     check_choice(db, trial, draft.method_id)
     page = build_page(db, trial, draft)
     if page is None:
@@ -122,10 +126,6 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
             "method",
             "none is recommended yet",
             "Choose one, or taste and open the codes first; or choose a kind of page that needs no winner.",
-        )
-    if trial.simulated:
-        raise Refused(
-            "trial", "is practice: its food was made up", "Cook a question of your own, and publish that."
         )
     for problem in check_page(page):
         raise problem

@@ -25,7 +25,7 @@ const act = computed(() => said.value?.stage.act as Schemas['PracticeAct'] | '' 
       class="act"
       :class="said.done ? 'strong' : 'quiet'"
       :to="`/trials/${trial}/${said.next.station}`"
-      >{{ said.next.title }}</router-link
+      >Go on: {{ said.next.title }}</router-link
     >
     <button v-else class="act strong" :disabled="busy" @click="ownQuestion">Ask a question of my own</button>
   </aside>
