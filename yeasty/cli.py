@@ -9,6 +9,7 @@ import uuid
 from pathlib import Path
 
 from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.filled import filled
 from yeasty.process import serve as serving
 from yeasty.process.backup import backup, new_secret, restore
 from yeasty.process.serve import CannotStart, Options
@@ -45,15 +46,7 @@ def prepare(url: str, *, demo: bool, fresh: bool) -> list[str]:
 
 
 def _options(args: argparse.Namespace) -> Options:
-    return Options(
-        port=args.port,
-        host=args.host,
-        database_url=os.environ.get("DATABASE_URL", ""),
-        certificate=args.certificate,
-        key=args.key,
-        plain_http=args.plain_http,
-        public_address=args.public_address,
-    )
+    return filled(Options, args, database_url=os.environ.get("DATABASE_URL", ""))
 
 
 def _serve(args: argparse.Namespace) -> int:

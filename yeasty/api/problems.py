@@ -10,6 +10,7 @@ from sqlalchemy.exc import DataError, IntegrityError, OperationalError
 from sqlalchemy.orm.exc import StaleDataError
 from werkzeug.exceptions import HTTPException
 
+from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.publish.archive import BadArchive
 
@@ -80,7 +81,7 @@ def from_validation(error: ValidationError) -> Response:
 
 def _rule(error: RuleError) -> Response:
     status = 409 if isinstance(error, Refused) else 422
-    fields = [FieldProblem(field=error.field, message=error.message, todo=error.todo)]
+    fields = [shown(FieldProblem, error)]
     if isinstance(error, BadArchive):
         fields = [FieldProblem(field="archive", message=p) for p in error.problems]
     detail = f"{error.field}: {error.message}. {error.todo}"

@@ -2,9 +2,9 @@
 
 import uuid
 from datetime import UTC, datetime
-from enum import StrEnum
+from enum import Enum, StrEnum
 from functools import cache
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 
 from pydantic import TypeAdapter
 from sqlalchemy import CheckConstraint, DateTime, MetaData, Text, TypeDecorator, Uuid
@@ -71,7 +71,24 @@ def _adapter(shape: Any) -> TypeAdapter[Any]:
     return TypeAdapter(shape)
 
 
+R = TypeVar("R", bound=Base)
 Id = Annotated[uuid.UUID, mapped_column(primary_key=True, default=uuid.uuid4)]
+
+
+def row_of(table: type[R], of: Any, **given: Any) -> R:
+    """A new row: what is given, and every other column from the attribute of its name, where there is one. It
+    has an id of its own.
+    """
+    names = (c.key for c in table.__mapper__.column_attrs)
+    there = {n: _plain(getattr(of, n)) for n in names if n != "id" and hasattr(of, n)}
+    return table(**{**there, **given})
+
+
+def _plain(value: Any) -> Any:
+    """As a column holds it."""
+    if isinstance(value, Enum):
+        return value.value
+    return list(value) if isinstance(value, tuple) else value
 
 
 def now() -> datetime:

@@ -55,7 +55,7 @@ from yeasty.operations.cook import shifts as making
 from yeasty.operations.kitchen import taking_away
 from yeasty.store.ask import queries as trials
 from yeasty.store.ask.tables import Trial
-from yeasty.store.base import now
+from yeasty.store.base import now, row_of
 from yeasty.store.cook import queries as store
 from yeasty.store.cook.devices import settle
 from yeasty.store.cook.tables import Batch, EntryRow, ProbeLogRow, Shift
@@ -295,23 +295,20 @@ def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
             check_moment(e.device_time + e.offset_ms / 1000, e.payload, latest)
             check_step(e.kind, e.payload, steps_of[e.batch] if e.batch else set())
         except RuleError as wrong:
-            problem = FieldProblem(field=wrong.field, message=wrong.message, todo=wrong.todo)
+            problem = shown(FieldProblem, wrong)
             refused.append(RefusedEntry(id=str(e.id), problem=problem))
             continue
         rows.append(
-            EntryRow(
+            row_of(
+                EntryRow,
+                e,
                 id=e.id,
                 shift_id=shift.id,
                 batch_id=e.batch,
-                kind=e.kind.value,
                 device_id=e.device,
-                counter=e.counter,
-                offset_ms=e.offset_ms,
                 device_time=datetime.fromtimestamp(e.device_time, UTC),
                 server_time=moment,
                 author_id=me().person_id,
-                payload=e.payload,
-                supersedes=e.supersedes,
             )
         )
     written, known = store.append_entries(db(), shift.id, rows) if rows else ([], [])

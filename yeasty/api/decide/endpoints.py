@@ -128,14 +128,7 @@ def list_measures() -> Response:
 
 
 def _measure(m: Measure, *, only_claimed: bool) -> MeasureView:
-    return MeasureView(
-        key=m.key,
-        name=m.name,
-        unit=m.unit.name,
-        per=m.unit.per,
-        less_is_better=m.less_is_better,
-        only_claimed=only_claimed,
-    )
+    return shown(MeasureView, m, unit=m.unit.name, per=m.unit.per, only_claimed=only_claimed)
 
 
 class LimitIn(BaseModel):

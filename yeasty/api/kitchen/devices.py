@@ -266,7 +266,7 @@ def take_lines() -> Response:
         try:
             read.append(read_line(row, device.kind, n))
         except RuleError as wrong:
-            refused.append(FieldProblem(field=wrong.field, message=wrong.message, todo=wrong.todo))
+            refused.append(shown(FieldProblem, wrong))
     sent = request.headers.get("X-Device-Time", "")
     try:
         sent_at = float(sent) if sent else None

@@ -25,7 +25,7 @@ from yeasty.core.safety.core_minimum import (
     food_classes,
     names_of_profiles,
 )
-from yeasty.store.base import now
+from yeasty.store.base import now, row_of
 from yeasty.store.cook import queries as bench
 from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen import people
@@ -268,10 +268,9 @@ def set_own_figure(path: LimitPath, body: OwnFigure) -> Response:
     change = check_change(Changed(path.limit_id, body.temperature_c, body.hold_s, body.reason))
     _withdraw(path.limit_id)
     db().add(
-        LimitChange(
-            limit_id=change.limit_id,
-            temperature_c=change.temperature_c,
-            hold_s=change.hold_s,
+        row_of(
+            LimitChange,
+            change,
             reason=change.reason.strip(),
             set_at=now(),
             set_by=me().person_id,
@@ -321,10 +320,7 @@ def check_figure(path: LimitPath, body: CheckIn) -> Response:
 @require(Role.COOK)
 def list_circuits() -> Response:
     """The kitchen's circuits."""
-    items = [
-        CircuitIn(name=c.name, breaker_a=c.breaker_a, voltage_v=c.voltage_v, base_w=c.base_w)
-        for c in kitchen.circuits(db())
-    ]
+    items = [shown(CircuitIn, c) for c in kitchen.circuits(db())]
     version = kitchen.the_kitchen(db()).version
     return answer(CircuitList(items=items, codes_first=core_circuits.CODES_FIRST), 200, version)
 

@@ -23,7 +23,7 @@ from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import check_steps, step_from_record
 from yeasty.core.safety.cautions import cautions
 from yeasty.store.ask.tables import Attribute, Method, MethodAmount, Step, Trial
-from yeasty.store.base import now
+from yeasty.store.base import now, row_of
 from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.taste.tables import AnswerRow
@@ -115,28 +115,7 @@ def rows_of(
     steps: Sequence[core_steps.Step], appliance_of: Callable[[core_steps.Step], uuid.UUID | None]
 ) -> list[Step]:
     """New rows for a chain of steps."""
-    return [
-        Step(
-            position=i,
-            what=s.what,
-            attention=s.attention.value,
-            phase=s.phase.value,
-            duration_s=s.duration_s,
-            end_rule=s.end_rule.value,
-            during_offset_s=s.during_offset_s,
-            end_core_c=s.end_core_c,
-            end_cue=s.end_cue,
-            appliance_id=appliance_of(s),
-            set_point_c=s.set_point_c,
-            power_w=s.power_w,
-            dial_for_c=s.dial_for_c,
-            for_altitude_m=s.for_altitude_m,
-            end_kg=s.end_kg,
-            days_before=s.days_before,
-            longest_s=s.longest_s,
-        )
-        for i, s in enumerate(steps)
-    ]
+    return [row_of(Step, s, position=i, appliance_id=appliance_of(s)) for i, s in enumerate(steps)]
 
 
 def add_method(

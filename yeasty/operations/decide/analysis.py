@@ -41,6 +41,7 @@ from yeasty.core.decide.tallies import counts_of
 from yeasty.core.decide.verdict import Arm, judge, per_attribute, scored
 from yeasty.core.decide.what_next import what_next
 from yeasty.core.kernel.entries import Entry, EntryKind
+from yeasty.core.kernel.filled import filled
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.core.setup.sittings import what_shifts_tell
@@ -401,18 +402,13 @@ def _method(
             if e.kind is EntryKind.PHOTO
         ],
         batches=[
-            BatchOutcome(
+            filled(
+                BatchOutcome,
+                m,
                 batch=str(b.id),
                 replicate=b.replicate,
                 standing=m.standing.value,
-                why=m.why,
-                complete=m.complete,
-                highest_core_c=m.highest_core_c,
-                core_target_c=m.core_target_c,
-                core_met=m.core_met,
                 weights=dict(m.weights),
-                times_called=m.times_called,
-                call_backs=m.call_backs,
                 entries=len(m.entry_ids),
                 shift=shifts[b.shift_id].name,
                 served_at=shifts[b.shift_id].serve_from.timestamp(),

@@ -18,7 +18,7 @@ from yeasty.core.taste.blinding import FRESH_DAYS, blocks, codes, unevenness
 from yeasty.core.taste.cups import MOST_ALONE, Protocol, letters
 from yeasty.core.taste.tests import TESTS, Settings, TestKey
 from yeasty.store.ask.tables import Method, Trial
-from yeasty.store.base import now
+from yeasty.store.base import now, row_of
 from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.people_tables import Person
 from yeasty.store.taste.queries import codes_since
@@ -249,18 +249,7 @@ def _lay(
 ) -> None:
     """A round with its samples and everybody's order."""
     test = TESTS[plan.test]
-    row = TasteRound(
-        tasting_id=tasting.id,
-        position=position,
-        test=plan.test.value,
-        name=plan.name,
-        part=plan.part,
-        condition=plan.condition,
-        age_words=plan.age_words,
-        attributes=list(plan.attributes),
-        settings=plan.settings,
-        break_s=plan.break_s,
-    )
+    row = row_of(TasteRound, plan, tasting_id=tasting.id, position=position)
     db.add(row)
     db.flush()
     served = sorted(plan.served, key=lambda s: s.key)
@@ -269,15 +258,14 @@ def _lay(
     for place, (s, mine) in enumerate(zip(served, dealt, strict=True)):
         for code in mine:
             db.add(
-                Sample(
+                row_of(
+                    Sample,
+                    s,
                     tasting_id=tasting.id,
                     round_id=row.id,
                     # Whose cup stands on a place is not known before it is turned over: not here either.
                     batch_id=None if unknown else s.batch_id,
                     code=code,
-                    piece=s.piece,
-                    state=s.state,
-                    outside=s.outside,
                     place=place if unknown else None,
                 )
             )

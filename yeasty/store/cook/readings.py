@@ -17,7 +17,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.readings import extremes, pack, unpack
-from yeasty.store.base import now
+from yeasty.store.base import now, row_of
 from yeasty.store.cook.queries import moment
 from yeasty.store.cook.tables import ReadingChunk, ReadingTail
 
@@ -72,16 +72,14 @@ def keep_chunk(
     rows = sorted(rows, key=lambda r: r[0])
     c = pack([t for t, _ in rows], [v for _, v in rows], fine=measure == "kg")
     db.add(
-        ReadingChunk(
+        row_of(
+            ReadingChunk,
+            c,
             device_id=device_id,
             channel=channel,
             measure=measure,
             starts_at=moment(c.starts),
             ends_at=moment(c.ends),
-            count=c.count,
-            low=c.low,
-            high=c.high,
-            data=c.data,
         )
     )
 
