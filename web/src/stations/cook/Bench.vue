@@ -1,7 +1,6 @@
 <script setup lang="ts">
-import { useLocalStorage, useMediaQuery, useWakeLock } from '@vueuse/core'
-import { useQuery } from '@tanstack/vue-query'
-import { computed, onMounted, provide, ref, watch } from 'vue'
+import { useLocalStorage, useMediaQuery } from '@vueuse/core'
+import { computed, provide, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, words, type Schemas } from '../../api/client'
 import { useSession } from '../../session'
@@ -18,14 +17,16 @@ import NextCard from './NextCard.vue'
 import ReadyDialog from './ReadyDialog.vue'
 import RehearsalBar from './RehearsalBar.vue'
 import TimerStrip from './TimerStrip.vue'
-import { formFor, type EntryForm } from './entryForm'
+import { formFor, talliedOf, type EntryForm } from './entryForm'
 import { useActs } from './useActs'
 import { useAsked } from './useAsked'
+import { toggleDark, useAwake } from './useScreen'
 import { BENCH, useBench } from './useBench'
 import { useBenchKeys } from './useBenchKeys'
+import { useLastTimes } from './useLastTimes'
 import { useRinging } from './useRinging'
+import { useTakeBack } from './useTakeBack'
 import { useOutlook } from './useOutlook'
-import { queryKeys } from '../../api/queries/keys'
 
 const route = useRoute()
 const trial = String(route.params.trial)
@@ -33,7 +34,7 @@ const shift = String(route.params.shift)
 const session = useSession()
 const whole = useBench(trial, shift)
 provide(BENCH, { ...whole, trial, shift })
-const { bench, standing, steps, batches, problem, live, tick, log, undo } = whole
+const { bench, standing, steps, batches, problem, live, tick, log } = whole
 const zone = computed(() => session.state?.time_zone)
 const ended = computed(() => bench.value?.shift.ended ?? false)
 const narrow = useMediaQuery('(max-width: 900px)')
@@ -51,28 +52,19 @@ function readAgain(batch: string) {
   chosen.value = batch
   dialog.value = 'temperature'
 }
-const { data: last } = useQuery({
-  queryKey: queryKeys.lastTimes(shift),
-  staleTime: Infinity,
-  retry: false,
-  queryFn: async () =>
-    (await api.GET('/api/v1/shifts/{shift_id}/last-times', { params: { path: { shift_id: shift } } })).data!
-      .items,
-})
-const lastOf = computed(() => new Map((last.value ?? []).map((l) => [l.method, l] as const)))
+const lastOf = useLastTimes(shift)
 const photos = computed(() => standing.value.filter((e) => e.kind === 'photo'))
-const tallied = computed(() =>
-  standing.value.filter((e) => e.kind === 'tally').map((e) => String(e.payload.of)),
-)
+const tallied = computed(() => standing.value.filter((e) => e.kind === 'tally').map(talliedOf))
 
 const chosen = ref<string | null>(null)
+const follow = () => {
+  chosen.value = null
+}
 const forBatch = computed(() => chosen.value ?? next.value?.batch ?? bench.value?.batches[0]?.id ?? '')
 const { asking, ready, notReady, begun, doAction, fact, extend, sign, stays, here } = useActs(
   whole,
   computed(() => forBatch.value),
-  () => {
-    chosen.value = null
-  },
+  follow,
 )
 const { actions, next, timers, postpone } = useAsked(whole, here)
 const open = ref('')
@@ -89,17 +81,7 @@ function openKind(kind: string) {
   if (kind === 'rescue') open.value = 'rescue'
   else dialog.value = kind
 }
-const undone = ref('')
-async function takeBack() {
-  const gone = await undo()
-  if (gone) {
-    const whose = batches.value.get(gone.batch)?.tag ?? 'the shift'
-    undone.value = `Taken back: ${gone.kind.replace('_', ' ')} of ${whose}. It stays in the log.`
-    window.setTimeout(() => {
-      undone.value = ''
-    }, 5000)
-  }
-}
+const { undone, takeBack } = useTakeBack(whole)
 async function tried(act: () => Promise<unknown>) {
   try {
     await act()
@@ -117,19 +99,16 @@ watch(
   { immediate: true },
 )
 const replan = () => tried(() => api.POST('/api/v1/shifts/{shift_id}/plan-requests', path))
-async function dark() {
-  const on = document.documentElement.classList.toggle('dark')
-  await tried(() => api.PATCH('/api/v1/me', { body: { dark: on } }))
-}
+const dark = () => tried(toggleDark)
 
 useRinging(actions, timers, steps, tick, ended)
-const wake = useWakeLock()
-onMounted(() => {
-  if (wake.isSupported.value) void wake.request('screen').catch(() => undefined)
-})
+useAwake()
 
 const card = ref<InstanceType<typeof NextCard>>()
 const strip = ref<InstanceType<typeof TimerStrip>>()
+const opens = (what: string) => () => {
+  open.value = what
+}
 const ON_KEY: Record<string, () => void> = {
   done: () => card.value?.done(),
   not_yet: () => card.value?.notYet(),
@@ -143,18 +122,10 @@ const ON_KEY: Record<string, () => void> = {
   out: () => void fact('out'),
   plus: () => void extend(forBatch.value, 60),
   timer: () => strip.value?.open(),
-  log: () => {
-    open.value = 'log'
-  },
-  photos: () => {
-    open.value = 'photos'
-  },
-  keys: () => {
-    open.value = 'keys'
-  },
-  follow: () => {
-    chosen.value = null
-  },
+  log: opens('log'),
+  photos: opens('photos'),
+  keys: opens('keys'),
+  follow,
   dark: () => void dark(),
   big: () => {
     big.value = big.value === 'on' ? 'off' : 'on'

@@ -53,6 +53,9 @@ export interface Beside {
 type Payload = Record<string, unknown>
 export type Made = [kind: string, payload: Payload]
 
+/** What a count was of. */
+export const talliedOf = (entry: { payload: Record<string, unknown> }) => String(entry.payload.of)
+
 /** A form begun for one measure, as the list of what is missing names it. */
 export function formFor(kind: string, of: string): Partial<EntryForm> {
   if (kind === 'weight' && of.startsWith(`${BY_EYE}: `))
