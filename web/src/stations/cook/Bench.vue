@@ -42,19 +42,18 @@ const asRows = computed(() => narrow.value || (bench.value?.batches.length ?? 0)
 
 const { outlook, byBatch } = useOutlook(shift, standing, ended)
 const doubts = computed(
-  () =>
-    new Map((outlook.value?.batches ?? []).filter((b) => b.doubt).map((b) => [b.batch, b.doubt] as const)),
+  () => new Map([...byBatch.value.values()].filter((b) => b.doubt).map((b) => [b.batch, b.doubt] as const)),
 )
-function washedAll() {
-  for (const thing of outlook.value?.carrying ?? []) log(forBatch.value, 'washed', { thing })
-}
-function readAgain(batch: string) {
+const washedAll = () =>
+  outlook.value?.carrying.forEach((thing) => void log(forBatch.value, 'washed', { thing }))
+function openFor(batch: string, kind: string) {
   chosen.value = batch
-  dialog.value = 'temperature'
+  dialog.value = kind
 }
 const lastOf = useLastTimes(shift)
-const photos = computed(() => standing.value.filter((e) => e.kind === 'photo'))
-const tallied = computed(() => standing.value.filter((e) => e.kind === 'tally').map(talliedOf))
+const ofKind = (kind: string) => standing.value.filter((e) => e.kind === kind)
+const photos = computed(() => ofKind('photo'))
+const tallied = computed(() => ofKind('tally').map(talliedOf))
 
 const chosen = ref<string | null>(null)
 const follow = () => {
@@ -171,18 +170,13 @@ const keys = useBenchKeys(
               log('', 'timer', { seconds, name, ...(every ? { every_s: every } : {}) })
           "
           @over="(id) => log('', 'timer_done', { timer: id })"
-          @looked="
-            (b) => {
-              chosen = b
-              dialog = 'looked'
-            }
-          "
+          @looked="openFor($event, 'looked')"
         />
         <BenchAhead
           :outlook="outlook"
           :doubts="doubts"
           @probes="open = 'probes'"
-          @read-again="readAgain"
+          @read-again="openFor($event, 'temperature')"
           @washed="washedAll"
           @measure="measure"
         />
