@@ -363,7 +363,7 @@ def test_out_into_an_empty_kitchen_and_out_again_gives_the_same_rows(demo_url: s
 
 
 def test_what_carries_authority_arrives_as_said_elsewhere(demo_url: str, empty_url: str) -> None:
-    from yeasty.operations.taste.answers import scopes_of
+    from yeasty.operations.taste.gathered import scopes_of
     from yeasty.store.publish.queries import by_slug
 
     contents = unpack(exported(demo_url, bun_trial(demo_url)))

@@ -18,7 +18,7 @@ from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.said import SaidChoice, SaidLabels, SaidValue
 from yeasty.core.taste.tests import Settings, TestKey
 from yeasty.demo.cooking import Log, Story, cook_batch
-from yeasty.operations.ask import designs, facts, layouts, lots
+from yeasty.operations.ask import designs, facts, layouts, lots, versions
 from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
 from yeasty.operations.decide import claims
@@ -184,7 +184,7 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
         lots.set_ingredients(db, trial, rows)
         db.flush()
     for change, defect, outcome, tries in e.versions:
-        m = layouts.add_version(db, trial, m, name="", change=change, aimed_defect=defect)
+        m = versions.add_version(db, trial, m, name="", change=change, aimed_defect=defect)
         m.name, m.tag = f"Version {len(trial.methods)}", f"V{len(trial.methods)}"
         m.outcome, m.failed_tries = outcome, tries
         db.flush()

@@ -14,7 +14,7 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.places import VesselMap, dealt, fitting_places
-from yeasty.operations.ask import designs, families, hazards, layouts, lots
+from yeasty.operations.ask import designs, families, hazards, layouts, lots, versions
 from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Trial
 from yeasty.store.kitchen.people_tables import Account
 from yeasty.store.kitchen.tables import Appliance
@@ -360,7 +360,7 @@ def rice_pudding(db: Session, appliances: dict[str, Appliance]) -> Trial:
     )
     trial.aliases, trial.food_class, trial.pieces = "kheer, arroz con leche, milk rice", "plant", 4
     known = {k: t.name for k, t in techniques().items()}
-    layouts.add_ways(
+    versions.add_ways(
         db, trial, read_table(PUDDINGS, known), techniques(), list(appliances.values()), "hob_boil"
     )
     for m, word in zip(trial.methods, WORDS, strict=True):
@@ -422,7 +422,7 @@ def flatbread(db: Session, appliances: dict[str, Appliance]) -> Trial:
     )
     flour = {i.name: i for i in trial.ingredients}
     for n, (change, defect, outcome) in enumerate(CHAIN):
-        m = layouts.add_version(db, trial, m, name=f"Version {n + 2}", change=change, aimed_defect=defect)
+        m = versions.add_version(db, trial, m, name=f"Version {n + 2}", change=change, aimed_defect=defect)
         m.outcome, m.tag = outcome, "VBVCVDVEVF"[2 * n : 2 * n + 2]
         if n == 0:
             m.steps.insert(0, designs.rows_of([_rest()], lambda _: None)[0])

@@ -17,7 +17,7 @@ from yeasty.core.ask import grid as grids
 from yeasty.core.ask import ladder as ladders
 from yeasty.core.ask.screening import best_few, read_table
 from yeasty.core.ask.trial import TrialKind
-from yeasty.operations.ask import designs, families, layouts
+from yeasty.operations.ask import designs, families, layouts, versions
 from yeasty.operations.ask.vocabulary import known_in_words
 from yeasty.store.kitchen import queries as kitchen
 from yeasty.store.kitchen.people_tables import Role
@@ -324,7 +324,7 @@ def plan_ladder(body: LadderLayout) -> Response:
 def next_version(path: MethodPath, body: VersionIn) -> Response:
     """A next version of a method, everything copied, with its change."""
     trial = open_trial(path.trial_id, edit=True)
-    layouts.add_version(
+    versions.add_version(
         db(),
         trial,
         method_of(trial, path.method_id),
@@ -352,7 +352,7 @@ def add_ways(path: TrialPath, body: WaysIn) -> Response:
     trial = open_trial(path.trial_id, edit=True)
     known = known_in_words(db(), own_side())
     rows = read_table(body.table, {k: t.name for k, t in known.items()}, [m.name for m in trial.methods])
-    layouts.add_ways(db(), trial, rows, known, kitchen.all_appliances(db()), body.base_technique)
+    versions.add_ways(db(), trial, rows, known, kitchen.all_appliances(db()), body.base_technique)
     return whole(trial, 201)
 
 

@@ -36,7 +36,7 @@ from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.paper import Ballot, BallotRound, ballots_html, plates_html
 from yeasty.core.taste.tests import TESTS, TestKey
 from yeasty.operations.safety.batches import clock_of, too_late
-from yeasty.operations.taste import answers, panels, serving
+from yeasty.operations.taste import answers, gathered, panels, serving
 from yeasty.operations.taste.people import Panelist
 from yeasty.store.ask.queries import whole_trial
 from yeasty.store.kitchen.queries import the_kitchen
@@ -175,7 +175,7 @@ def tasting_view(t: Tasting, beside: Beside | None = None) -> TastingView:
     """A tasting as the lead sees it."""
     _, warning = address()
     beside = beside or Beside.of([t])
-    knows = answers.who_knows(db(), t)
+    knows = gathered.who_knows(db(), t)
     people = tastings.same_people(db(), [s.person_id for s in t.seats])
     return shown(
         TastingView,

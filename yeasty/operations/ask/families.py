@@ -17,7 +17,7 @@ from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import designs
 from yeasty.operations.ask.facts import method_facts
-from yeasty.operations.ask.layouts import add_version, step_values, twin
+from yeasty.operations.ask.versions import add_version, step_values, twin
 from yeasty.operations.decide.decisions import outcomes_of
 from yeasty.store.ask.queries import steps_of_methods
 from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Step, Trial

@@ -13,19 +13,17 @@ from yeasty.core.ask import ladder as ladders
 from yeasty.core.ask.grid import Level
 from yeasty.core.ask.kinds import varied_by
 from yeasty.core.ask.marks import MOST_MARKS, next_mark, next_tag
-from yeasty.core.ask.screening import Row, check_words, own_key
+from yeasty.core.ask.screening import check_words
 from yeasty.core.ask.techniques import Technique
 from yeasty.core.ask.trial import TrialKind
-from yeasty.core.cook.waits import wait_rule
 from yeasty.core.kernel import steps as core_steps
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.kernel.steps import EndRule, Phase
-from yeasty.operations.ask.designs import add_method, fitting_appliance, rows_of, touch
-from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Step, Trial
+from yeasty.operations.ask.chains import LAST, joined, part, shortened, with_values
+from yeasty.operations.ask.designs import fitting_appliance, rows_of, touch
+from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Trial
 from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.tables import Appliance
-
-LAST = (Phase.PLATE, Phase.WASH_UP)
 
 
 class Bench:
@@ -158,7 +156,7 @@ def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] |
         for v in levels:
             if v.technique:
                 own = len(
-                    _part(bench.technique(v.technique).steps, bench.trial.food_class, last=v is brought[-1])
+                    part(bench.technique(v.technique).steps, bench.trial.food_class, last=v is brought[-1])
                 )
                 steps[at : at + own] = with_values(steps[at : at + own], v)
                 at += own
@@ -186,62 +184,6 @@ def _grid(bench: Bench, layout: Mapping[str, Any], cells: Sequence[grids.Cell] |
                 instead=instead,
             )
         )
-    return found
-
-
-def joined(chains: Sequence[Sequence[core_steps.Step]], food: str = "") -> list[core_steps.Step]:
-    """Chains one after another; only the last is plated and washed up after.
-
-    Half-cooked food of a kind that has to go straight on does not rest between its heats.
-    """
-    return [s for n, chain in enumerate(chains) for s in _part(chain, food, last=n == len(chains) - 1)]
-
-
-def _part(steps: Sequence[core_steps.Step], food: str, *, last: bool) -> list[core_steps.Step]:
-    """What of a technique's chain stays where another follows it."""
-    if last:
-        return list(steps)
-    kept = [s for s in steps if s.phase not in LAST]
-    while kept and kept[-1].phase is Phase.WAIT and kept[-1].duration_s > wait_rule(food).half_cooked_s:
-        kept.pop()
-    return kept
-
-
-def with_values(steps: Sequence[core_steps.Step], level: Level) -> list[core_steps.Step]:
-    """Steps with a level's values on them: set point and power on heat, lengths on cooking and rest."""
-    found = list(steps)
-    for n, s in enumerate(found):
-        if (
-            s.phase in (Phase.COOK, Phase.COME_UP)
-            and "set_point_c" in level.sets
-            and (s.set_point_c is not None or s.phase is Phase.COOK)
-        ):
-            found[n] = s = replace(s, set_point_c=level.sets["set_point_c"])
-        if s.phase is Phase.COOK and "power_w" in level.sets:
-            found[n] = s = replace(s, power_w=level.sets["power_w"])
-        if s.phase is Phase.COOK and "cook_s" in level.sets:
-            found[n] = replace(s, duration_s=level.sets["cook_s"])
-        if s.phase is Phase.WAIT and "rest_s" in level.sets:
-            found[n] = replace(s, duration_s=level.sets["rest_s"])
-    return shortened(found)
-
-
-def shortened(steps: Sequence[core_steps.Step]) -> list[core_steps.Step]:
-    """Work done during a cooking moved to its middle, or left out, where the cooking became too short for
-    it.
-    """
-    found: list[core_steps.Step] = []
-    main: core_steps.Step | None = None
-    for s in steps:
-        if s.during_offset_s is None:
-            main = s
-        elif main is not None and s.during_offset_s + s.duration_s > main.duration_s:
-            if main.duration_s < 2 * s.duration_s:
-                continue
-            s = replace(s, during_offset_s=float(round(main.duration_s / 2)))
-            if (s.during_offset_s or 0) + s.duration_s > main.duration_s:
-                continue
-        found.append(s)
     return found
 
 
@@ -291,7 +233,7 @@ def _branch(bench: Bench, layout: Mapping[str, Any]) -> list[Wanted]:
                 tail = [grids.step_of(grids.Factor("finish", (level,)), level), *tail]
         like = ([bench.key()] if bench.base else []) + ([level.technique] if level.technique else [])
         heated = any(s.phase is Phase.COOK for s in tail)
-        first = _part(shared, bench.trial.food_class, last=not heated)
+        first = part(shared, bench.trial.food_class, last=not heated)
         found.append(Wanted(name, [name], level.technique or bench.key(), [*first, *tail], like))
     return found
 
@@ -479,105 +421,3 @@ def _scale_amounts(trial: Trial, ingredient: str, rungs: Sequence[float]) -> Non
         for a in m.amounts:
             if a.ingredient_id == row.id:
                 a.mass_kg = unit * r
-
-
-def add_ways(
-    db: Session,
-    trial: Trial,
-    rows: Sequence[Row],
-    techniques: Mapping[str, Technique],
-    appliances: Sequence[Appliance],
-    base: str,
-) -> None:
-    """Add a screening's ways, each from its technique, or from `base` where the row names none. One that no
-    library holds begins with the steps of `base`, and as one whose hazards nobody has said yet: that is asked
-    before anybody eats.
-    """
-    for row in rows:
-        key = row.technique or base
-        if key not in techniques:
-            raise RuleError(
-                row.name, "has no technique", "Name one on its line, or choose one for all lines without."
-            )
-        technique = techniques[key]
-        if row.called:
-            technique = replace(technique, key=own_key(row.called), name=row.called, gear=())
-        m = add_method(db, trial, technique, row.name, appliances)
-        if row.called:
-            m.vessel = row.called
-        m.change = row.note
-
-
-def add_version(
-    db: Session, trial: Trial, of: Method, *, name: str, change: str, aimed_defect: str
-) -> Method:
-    """A next version: everything copied from the one before, with the change to be made and the defect it
-    aims at.
-    """
-    if len(change.strip()) < 3:
-        raise RuleError("change", "is empty", "Say what is changed, in a few words.")
-    m = twin(of, trial, name.strip() or f"{of.name}, {change.strip()}"[:100])
-    m.parent_method_id, m.parent_words, m.change, m.aimed_defect = (
-        of.id,
-        "",
-        change.strip(),
-        aimed_defect.strip(),
-    )
-    m.amounts = [MethodAmount(ingredient_id=a.ingredient_id, mass_kg=a.mass_kg) for a in of.amounts]
-    trial.methods.append(m)
-    touch(trial)
-    db.flush()
-    return m
-
-
-_OWN_TO_A_METHOD = {
-    "id",
-    "trial_id",
-    "position",
-    "name",
-    "mark",
-    "tag",
-    "levels",
-    "parent_method_id",
-    "parent_words",
-    "change",
-    "aimed_defect",
-    "outcome",
-    "failed_tries",
-    "verdict_word",
-    "verdict_note",
-    "purpose",
-}
-
-
-def twin(of: Method, trial: Trial, name: str, *, with_steps: bool = True) -> Method:
-    """A method like another, with a mark and tag of its own and copies of its steps; amounts are left to the
-    caller.
-    """
-    m = Method(
-        trial_id=trial.id,
-        position=len(trial.methods),
-        name=name,
-        mark=next_mark([x.mark for x in trial.methods]),
-        tag=next_tag(name, [x.tag for x in trial.methods]),
-        levels=[],
-        **{
-            c.key: _fresh(getattr(of, c.key))
-            for c in Method.__mapper__.column_attrs
-            if c.key not in _OWN_TO_A_METHOD
-        },
-    )
-    if with_steps:
-        m.steps = [Step(**step_values(s)) for s in of.steps]
-    return m
-
-
-def step_values(step: Step) -> dict[str, Any]:
-    """A step's columns but for its identity and whose it is."""
-    return {
-        c.key: getattr(step, c.key) for c in Step.__mapper__.column_attrs if c.key not in ("id", "method_id")
-    }
-
-
-def _fresh(value: Any) -> Any:
-    return list(value) if isinstance(value, list) else value

@@ -62,8 +62,8 @@ from yeasty.operations.decide.loads import beside_loads, from_one_load, loads_of
 from yeasty.operations.decide.measuring import curves_by_measure, measures_told, one_by_one, scales_of
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.operations.setup.sittings import in_shifts
-from yeasty.operations.taste.answers import Scope, opened_comments, scopes_of
 from yeasty.operations.taste.findings import Findings
+from yeasty.operations.taste.gathered import Scope, opened_comments, scopes_of
 from yeasty.operations.taste.working_out import find
 from yeasty.store.ask.queries import whole_trial
 from yeasty.store.ask.tables import Trial

@@ -13,7 +13,7 @@ from yeasty.core.decide.nested import Earlier, Fit, fit, spread_of
 from yeasty.core.decide.schools import SCHOOLS
 from yeasty.core.kernel.words import plain
 from yeasty.operations.cook.shifts import trial_measures
-from yeasty.operations.taste.answers import scopes_of
+from yeasty.operations.taste.gathered import scopes_of
 from yeasty.store.ask.tables import Trial
 from yeasty.store.taste.queries import opened_tastings
 from yeasty.store.taste.tables import Tasting

@@ -24,7 +24,7 @@ from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.publish.building import build_page, lines
 from yeasty.operations.publish.linking import standing
 from yeasty.operations.publish.telling import telling
-from yeasty.operations.taste.answers import quotable
+from yeasty.operations.taste.gathered import quotable
 from yeasty.store.ask.queries import every_ingredient
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now

@@ -11,8 +11,8 @@ from yeasty.core.taste.leak import leak_check
 from yeasty.core.taste.tests import TESTS
 from yeasty.core.taste.tests.kind import Found, Round
 from yeasty.operations.decide.decisions import keep
-from yeasty.operations.taste.answers import alike_in, rounds_of
 from yeasty.operations.taste.findings import ADAPTER, TASTE, Findings, FoundInTasting
+from yeasty.operations.taste.gathered import alike_in, rounds_of
 from yeasty.operations.taste.panels import names_of_methods
 from yeasty.operations.taste.serving import ages_told
 from yeasty.store.taste.queries import changed_answers, opened_tastings
