@@ -22,16 +22,9 @@ from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
 from yeasty.core.kernel.words import plain
 from yeasty.core.setup.allocation import all_dealings, allocate
 from yeasty.core.setup.appliances import Appliance, Capacity, DialWord, capacity_for, check_appliance
+from yeasty.core.setup.claimed import claim, claim_links, links, the_change
 from yeasty.core.setup.composition import check_label, shares_of
-from yeasty.core.setup.differences import (
-    MethodFacts,
-    claim,
-    claim_links,
-    compare,
-    differences,
-    links,
-    the_change,
-)
+from yeasty.core.setup.differences import MethodFacts, compare, differences
 from yeasty.core.setup.job import job
 from yeasty.core.setup.job import sentence as job_sentence
 from yeasty.core.setup.labels import STOCKS, MapSheet, Tag, labels_html, maps_html

@@ -9,7 +9,8 @@ from yeasty.core.kernel.errors import OutOfRange
 from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.allergens import union
 from yeasty.core.setup.appliances import Appliance, check_appliance, rounds_needed
-from yeasty.core.setup.differences import MethodFacts, differences, sentence
+from yeasty.core.setup.claimed import sentence
+from yeasty.core.setup.differences import MethodFacts, differences
 from yeasty.core.setup.offers import Measured, offers
 from yeasty.core.workbench.own_records import Record
 

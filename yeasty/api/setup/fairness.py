@@ -17,18 +17,8 @@ from yeasty.core.ask.grid import cells_of, grid_from_record, interactions_tell
 from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.cook.as_done import in_all
-from yeasty.core.setup.differences import (
-    Difference,
-    MethodFacts,
-    claim,
-    claim_links,
-    compare,
-    differences,
-    links,
-    results_by,
-    sentence,
-    the_change,
-)
+from yeasty.core.setup.claimed import claim, claim_links, links, sentence, the_change
+from yeasty.core.setup.differences import Difference, MethodFacts, compare, differences, results_by
 from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
 from yeasty.operations.ask import designs, facts, mending

@@ -5,8 +5,8 @@ from flask import Response
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError
 from yeasty.api.request import answer, db
+from yeasty.api.taste.taster_views import AllergensTold, Finish, TasterAnswer, TasterView, TokenPath
 from yeasty.api.taste.told import must_not, taster_view
-from yeasty.api.taste.views import AllergensTold, Finish, TasterAnswer, TasterView, TokenPath
 from yeasty.core.kernel.errors import RuleError
 from yeasty.operations.taste import answers, panels
 from yeasty.store.base import now

@@ -16,16 +16,12 @@ from yeasty.api.ask.views import question_view, scale_views
 from yeasty.api.problems import not_found
 from yeasty.api.request import db, written
 from yeasty.api.shown import shown
+from yeasty.api.taste.taster_views import AllergenAsked, TasterLabel, TasterRound, TasterSample, TasterView
 from yeasty.api.taste.views import (
-    AllergenAsked,
     CardView,
     PanelistView,
     RoundView,
     SeatView,
-    TasterLabel,
-    TasterRound,
-    TasterSample,
-    TasterView,
     TastingView,
     TestView,
     UnderView,
