@@ -2,7 +2,7 @@
 
 import pytest
 
-from yeasty.core.kernel.quantities import say_mass_both, say_temperature_both
+from yeasty.core.kernel.quantities_said import say_mass_both, say_temperature_both
 from yeasty.core.publish.dialect import has_words, in_units, in_words, speaker, spoken
 from yeasty.core.publish.reader import Units, Words, read_kitchen
 

@@ -15,10 +15,8 @@ from yeasty.core.kernel.quantities import (
     parse_power,
     parse_temperature,
     parse_volume,
-    say_duration,
-    say_mass,
-    say_temperature_both,
 )
+from yeasty.core.kernel.quantities_said import say_duration, say_mass, say_temperature_both
 
 
 @pytest.mark.parametrize(

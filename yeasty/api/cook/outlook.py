@@ -18,7 +18,7 @@ from yeasty.api.shared_answers import shared
 from yeasty.api.shown import shown
 from yeasty.core.cook.probe_faults import Doubt
 from yeasty.core.cook.unmeasured import Unmeasured
-from yeasty.core.kernel.quantities import say_temperature
+from yeasty.core.kernel.quantities_said import say_temperature
 from yeasty.core.kernel.text import clock_time
 from yeasty.core.safety.circuits import CODES_FIRST
 from yeasty.operations.cook import outlook as store
@@ -124,7 +124,7 @@ class OutlookView(BaseModel):
 
 
 def _forecast(told: dict, tag: str, target: float | None, now: float, zone: ZoneInfo) -> ForecastView:  # type: ignore[type-arg]
-    from yeasty.core.kernel.quantities import say_duration
+    from yeasty.core.kernel.quantities_said import say_duration
 
     def clock(at: float) -> str:
         return clock_time(at, zone, now, written())

@@ -16,7 +16,7 @@ from yeasty.api.publish.endpoints import file_answer
 from yeasty.api.reckon import reckon
 from yeasty.api.request import db, require, system
 from yeasty.core.cook.run_sheet import Line, run_sheet_html
-from yeasty.core.kernel.quantities import say_duration, say_temperature
+from yeasty.core.kernel.quantities_said import say_duration, say_temperature
 from yeasty.core.kernel.steps import Attention, Phase
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook import queries as store

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yeasty.core.kernel.errors import RuleError
-from yeasty.core.kernel.quantities import say_duration
+from yeasty.core.kernel.quantities_said import say_duration
 
 # What may rise, and its unit.
 RISES: Mapping[str, str] = {

@@ -10,7 +10,8 @@ from yeasty.core.cook.measures import BatchMeasures
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.standing import effective
 from yeasty.core.kernel.entries import Entry, EntryKind
-from yeasty.core.kernel.quantities import System, say_duration, say_temperature
+from yeasty.core.kernel.quantities import System
+from yeasty.core.kernel.quantities_said import say_duration, say_temperature
 from yeasty.core.kernel.steps import Phase
 from yeasty.core.setup.differences import NOT_WRITTEN, Fact, mass, seconds
 from yeasty.core.setup.rounds import rounds_in

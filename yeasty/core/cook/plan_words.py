@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 
 from yeasty.core.cook.plan_kept import SAME_AGE_S, ages, broken, room_left
 from yeasty.core.cook.problem import PlannedStep, Problem, Rank, worded
-from yeasty.core.kernel.quantities import say_duration
+from yeasty.core.kernel.quantities_said import say_duration
 
 # How the sentence begins that says what leaving room costs; a screen offers to give it up beside it.
 ROOM = "Room is left:"

@@ -8,7 +8,7 @@ from yeasty.core.cook.bench import RunState, StepRun, bench_state, runs_alone
 from yeasty.core.cook.problem import Chain, PlannedStep
 from yeasty.core.cook.standing import effective
 from yeasty.core.kernel.entries import Entry, EntryKind
-from yeasty.core.kernel.quantities import say_duration
+from yeasty.core.kernel.quantities_said import say_duration
 from yeasty.core.kernel.steps import Step, chain_of
 
 # A tap this near its time is in time; hands that overlap this little have changed over [s].

@@ -12,7 +12,7 @@ from functools import cache
 from importlib.resources import files
 
 from yeasty.core.kernel.errors import RuleError
-from yeasty.core.kernel.quantities import say_duration
+from yeasty.core.kernel.quantities_said import say_duration
 from yeasty.core.kernel.steps import EndRule, Phase, Step, preheats_beside
 from yeasty.core.safety.core_minimum import food_classes, requirements
 

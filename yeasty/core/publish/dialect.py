@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
-from yeasty.core.kernel.quantities import say_temperature_both
+from yeasty.core.kernel.quantities_said import say_temperature_both
 from yeasty.core.publish.reader import Units, Words
 
 # British word and American one; a longer one before what it holds.

@@ -11,7 +11,7 @@ from yeasty.core.heat.microwave import time_at_power
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.heat.steam import boiling_point, cooking_time_factor, pressure_time
 from yeasty.core.kernel.errors import RuleError
-from yeasty.core.kernel.quantities import say_temperature_both
+from yeasty.core.kernel.quantities_said import say_temperature_both
 from yeasty.core.publish.reader import COLD_C, FROM_OUTSIDE, IN_STEAM, IN_WATER, OVENS, STARTS
 from yeasty.core.publish.recipe import for_readers, until_core
 from yeasty.core.workbench.rules import Hot, core_time, hot_air, thickness_time

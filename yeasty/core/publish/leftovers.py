@@ -2,7 +2,8 @@
 
 from collections.abc import Callable, Collection, Sequence
 
-from yeasty.core.kernel.quantities import fahrenheit, say_duration
+from yeasty.core.kernel.quantities import fahrenheit
+from yeasty.core.kernel.quantities_said import say_duration
 from yeasty.core.safety.cautions import Limit, limits
 from yeasty.core.safety.clock import Zone, strictest_zone
 from yeasty.core.safety.core_minimum import Requirement, food_classes, requirements

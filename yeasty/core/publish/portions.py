@@ -8,7 +8,7 @@ from math import ceil
 from typing import Any
 
 from yeasty.core.kernel.errors import RuleError
-from yeasty.core.kernel.quantities import say_mass_both
+from yeasty.core.kernel.quantities_said import say_mass_both
 
 MOST_PIECES = 500
 

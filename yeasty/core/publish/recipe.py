@@ -3,7 +3,8 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from yeasty.core.kernel.quantities import fahrenheit, say_duration, say_mass_both, say_temperature_both
+from yeasty.core.kernel.quantities import fahrenheit
+from yeasty.core.kernel.quantities_said import say_duration, say_mass_both, say_temperature_both
 from yeasty.core.kernel.steps import EndRule, Phase, Step, chain_of
 from yeasty.core.kernel.text import capital
 from yeasty.core.safety.cautions import Limit, at_phase

@@ -10,7 +10,8 @@ from dataclasses import dataclass, field
 from hashlib import sha256
 
 from yeasty.core.ask.trial import DoneRule
-from yeasty.core.kernel.quantities import System, say_duration, say_length, say_mass, say_temperature
+from yeasty.core.kernel.quantities import System
+from yeasty.core.kernel.quantities_said import say_duration, say_length, say_mass, say_temperature
 from yeasty.core.kernel.steps import Phase, Step, chain_of, end_words
 from yeasty.core.kernel.words import plain
 from yeasty.core.setup.appliances import rounds_needed

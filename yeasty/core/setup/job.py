@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from yeasty.core.kernel.quantities import say_duration
+from yeasty.core.kernel.quantities_said import say_duration
 from yeasty.core.kernel.steps import Attention, Phase, Step, chain_of, preheats_beside
 from yeasty.core.setup.rounds import in_rounds
 

@@ -6,6 +6,7 @@ from typing import Any
 
 from yeasty.core.heat.ranged import Ranged
 from yeasty.core.kernel import quantities as q
+from yeasty.core.kernel import quantities_said as said
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.quantities import System
 from yeasty.core.workbench.own_records import Record
@@ -232,15 +233,15 @@ def sayer(kind: str, system: System) -> Callable[[float], str]:
     '212 °F'
     """
     if kind == "mass":
-        return lambda v: q.say_mass(v, system)
+        return lambda v: said.say_mass(v, system)
     if kind == "temperature":
-        return lambda v: q.say_temperature(round(v, 1), system)
+        return lambda v: said.say_temperature(round(v, 1), system)
     if kind == "duration":
-        return lambda v: q.say_duration(v if v < 600 else 60 * round(v / 60))
+        return lambda v: said.say_duration(v if v < 600 else 60 * round(v / 60))
     if kind == "power":
         return lambda v: f"{v:.0f} W"
     if kind == "pressure":
         return lambda v: f"{v / 1000:.0f} kPa ({v / 6894.757:.1f} psi)"
     if kind == "length":
-        return lambda v: q.say_length(v, system)
+        return lambda v: said.say_length(v, system)
     return lambda v: f"{v:.3g}"

@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from yeasty.core.kernel.quantities import say_duration
+from yeasty.core.kernel.quantities_said import say_duration
 from yeasty.core.kernel.text import Written, clock_time
 from yeasty.core.safety.cautions import limits
 from yeasty.store.ask.states import begun

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.decide.outcome import Outcome, Sentence
-from yeasty.core.kernel.quantities import say_duration, say_mass
+from yeasty.core.kernel.quantities_said import say_duration, say_mass
 from yeasty.core.publish.kinds import sure_in_words
 from yeasty.core.publish.report import Part, Report, Table
 from yeasty.operations.cook.shifts import trial_measures
