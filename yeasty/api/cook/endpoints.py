@@ -2,7 +2,7 @@
 
 import time
 from collections.abc import Sequence
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, timedelta
 from uuid import UUID
 
 import structlog
@@ -42,23 +42,21 @@ from yeasty.api.problems import FieldProblem, not_found
 from yeasty.api.request import after_commit, answer, db, done, each, me, plain, require
 from yeasty.api.shown import shown
 from yeasty.api.streams import streamed
-from yeasty.core.cook.departures import departures
-from yeasty.core.cook.payloads import check_payload
 from yeasty.core.cook.probe_log import thin
 from yeasty.core.cook.problem import usual_window_s
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.cook.together import preheated_together, share_groups
-from yeasty.core.kernel.entries import STEP_ENDS, EntryKind, check_moment, check_step
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.safety.circuits import Circuit
+from yeasty.operations.cook import noting
 from yeasty.operations.cook import shifts as making
 from yeasty.operations.kitchen import taking_away
 from yeasty.store.ask import queries as trials
 from yeasty.store.ask.tables import Trial
-from yeasty.store.base import now, row_of
+from yeasty.store.base import now
 from yeasty.store.cook import queries as store
 from yeasty.store.cook.devices import settle
-from yeasty.store.cook.tables import Batch, EntryRow, ProbeLogRow, Shift
+from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.kitchen.queries import circuits, rings_of
 
@@ -279,76 +277,35 @@ def _curves(row: ProbeLogRow) -> list[CurveView]:
 def add_entries(path: ShiftPath, body: EntriesIn) -> Response:
     """Append entries. Each is judged by itself: one that is refused keeps none of the others back."""
     shift = open_shift(path.shift_id)
-    moment = now()
-    rows: list[EntryRow] = []
-    refused: list[RefusedEntry] = []
-    # A simulated shift has a clock of its own, which its stand-ins go by.
-    latest = max(moment.timestamp(), shift.clock().at(moment.timestamp()))
-    steps_of = {b.id: {str(s["key"]) for s in b.steps} for b in shift.batches}
-    for e in body.entries:
-        if isinstance(e, Misshapen):
-            refused.append(shown(RefusedEntry, e))
-            continue
-        try:
-            check_payload(e.kind, e.payload)
-            making.check_entry_batch(shift, e.batch)
-            check_moment(e.device_time + e.offset_ms / 1000, e.payload, latest)
-            check_step(e.kind, e.payload, steps_of[e.batch] if e.batch else set())
-        except RuleError as wrong:
-            problem = shown(FieldProblem, wrong)
-            refused.append(RefusedEntry(id=str(e.id), problem=problem))
-            continue
-        rows.append(
-            row_of(
-                EntryRow,
-                e,
-                id=e.id,
-                shift_id=shift.id,
-                batch_id=e.batch,
-                device_id=e.device,
-                device_time=datetime.fromtimestamp(e.device_time, UTC),
-                server_time=moment,
-                author_id=me().person_id,
-            )
-        )
-    written, known = store.append_entries(db(), shift.id, rows) if rows else ([], [])
-    _plan_again_where_left(shift, written)
+    misshapen = [shown(RefusedEntry, e) for e in body.entries if isinstance(e, Misshapen)]
+    told = [e for e in body.entries if not isinstance(e, Misshapen)]
+    taken = noting.take(db(), shift, told, by=me().person_id)
+    _plan_again(shift, noting.departed(db(), shift, taken.written))
     return answer(
         EntriesAnswer(
-            written=[Written(id=str(r.id), number=r.number) for r in written],
-            known=[str(k) for k in known],
-            refused=refused,
+            written=[Written(id=str(r.id), number=r.number) for r in taken.written],
+            known=[str(k) for k in taken.known],
+            refused=misshapen
+            + [RefusedEntry(id=str(i), problem=shown(FieldProblem, why)) for i, why in taken.refused],
             server_now=time.time(),
         )
     )
 
 
-def _plan_again_where_left(shift: Shift, written: Sequence[EntryRow]) -> None:
-    """Ask the worker for a plan where what was logged departs from the one that counts; the tap does not wait
-    for it.
-    """
-    kinds = {*STEP_ENDS, EntryKind.STARTED, EntryKind.EXTENDED, EntryKind.VOID, EntryKind.UNDONE}
-    telling = [r for r in written if r.kind in kinds]
-    going_on = shift.ended_at is None and not shift.written_up
-    plan = store.newest_plan(db(), shift.id) if telling and going_on else None
-    if plan is None:
+def _plan_again(shift: Shift, why: Sequence[str]) -> None:
+    """Ask the worker for a plan where there is a reason; the tap does not wait for it."""
+    if not why:
         return
-    chains = [b.chain() for b in shift.batches]
-    steps = {(c.batch, s.key): s for c in chains for s in c.steps}
-    why = departures(plan.planned(), steps, {c.batch: c.tag for c in chains}, [r.core() for r in telling])
-    if why:
-        store.asked_for_plan(db(), shift.id)
-        jobs, shift_id = current_app.extensions["yeasty_jobs"], shift.id
+    store.asked_for_plan(db(), shift.id)
+    jobs, shift_id = current_app.extensions["yeasty_jobs"], shift.id
 
-        def ask() -> None:
-            try:
-                jobs.plan(shift_id, "; ".join(why[:2]))
-            except Exception as away:  # the tap is stored and acknowledged whatever becomes of the plan
-                structlog.get_logger().warning(
-                    "plan_not_asked", shift=str(shift_id), error=type(away).__name__
-                )
+    def ask() -> None:
+        try:
+            jobs.plan(shift_id, "; ".join(why[:2]))
+        except Exception as away:  # the tap is stored and acknowledged whatever becomes of the plan
+            structlog.get_logger().warning("plan_not_asked", shift=str(shift_id), error=type(away).__name__)
 
-        after_commit(ask)
+    after_commit(ask)
 
 
 @cook.get("/shifts/<uuid:shift_id>/changes", responses={200: None})

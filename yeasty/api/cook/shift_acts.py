@@ -1,7 +1,6 @@
 """Cook: what is done to a shift while it goes on: its speed, a rescue, what came of the last cooking."""
 
 import time
-import uuid
 from typing import Annotated
 from uuid import UUID
 
@@ -15,16 +14,14 @@ from yeasty.api.cook.views import ShiftList, ShiftPath, ShiftView, shift_view
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Duration, Temperature, answer, db, me, require
 from yeasty.api.shown import shown
-from yeasty.core.kernel.entries import EntryKind
-from yeasty.core.kernel.errors import Refused, RuleError
+from yeasty.core.kernel.errors import Refused
+from yeasty.core.kernel.filled import filled
 from yeasty.operations.ask.last_time import last_times
-from yeasty.operations.cook import shifts as making
+from yeasty.operations.cook import mid_shift
 from yeasty.operations.setup.sittings import split
 from yeasty.store.ask.queries import appliances_of
-from yeasty.store.base import now
 from yeasty.store.cook import queries as store
 from yeasty.store.cook.queries import moment
-from yeasty.store.cook.tables import EntryRow
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.kitchen.tables import Appliance
 
@@ -160,43 +157,13 @@ def set_speed(path: ShiftPath, body: SpeedIn) -> Response:
 def make_rescue(path: ShiftPath, body: RescueIn) -> Response:
     """Give a batch a finish. It becomes a sample of its own with its parent kept; the first result stays."""
     shift = open_shift(path.shift_id)
-    parent = next((b for b in shift.batches if b.id == body.batch), None)
-    if parent is None:
-        raise Refused("batch", "is not one of this shift", "Reload the bench and choose again.")
-    if shift.ended_at is not None:
-        raise Refused("shift", "has ended", "Rescue it in a shift of today.")
-    if not 1 <= body.duration_s <= 4 * 3600:
-        raise RuleError("duration", f"{body.duration_s:g} s", "Give 1 second to 4 hours.")
     appliance = db().get(Appliance, body.appliance_id) if body.appliance_id else None
     if body.appliance_id and appliance is None:
         raise not_found("appliance")
-    child = making.rescue(
-        db(),
-        shift,
-        parent,
-        finish=body.finish,
-        seconds=body.duration_s,
-        technique=body.technique,
-        appliance=appliance,
-        set_point_c=body.set_point_c,
-        cue=body.cue,
+    finish = filled(mid_shift.Finish, body, seconds=body.duration_s, appliance=appliance)
+    child = mid_shift.rescued(
+        db(), shift, body.batch, finish, by=me().person_id, device=body.device, counter=body.counter
     )
-    real = time.time()
-    row = EntryRow(
-        id=uuid.uuid4(),
-        shift_id=shift.id,
-        batch_id=parent.id,
-        kind=EntryKind.RESCUED.value,
-        device_id=body.device,
-        counter=body.counter,
-        offset_ms=1000 * (shift.clock().at(real) - real),
-        device_time=moment(real),
-        server_time=now(),
-        author_id=me().person_id,
-        payload={"finish": body.finish.strip(), "why": body.why.strip(), "child": str(child.id)},
-        supersedes=None,
-    )
-    store.append_entries(db(), shift.id, [row])
     ask_for_plan(shift.id)
     return answer(RescueMade(batch=str(child.id), replicate=child.replicate), 201)
 
@@ -212,7 +179,7 @@ def more_batches(path: ShiftPath, body: BatchIn) -> Response:
     method = next((m for m in trial.methods if m.id == body.method_id), None)
     if method is None:
         raise Refused("method", "is not one of this trial", "Reload and choose again.")
-    batch = making.add_batch(db(), shift, trial, method, appliances_of(db(), trial))
+    batch = mid_shift.add_batch(db(), shift, trial, method, appliances_of(db(), trial))
     ask_for_plan(shift.id)
     return answer(RescueMade(batch=str(batch.id), replicate=batch.replicate), 201)
 
@@ -228,38 +195,9 @@ def gone(path: ShiftPath, body: GoneIn) -> Response:
     failed = db().get(Appliance, body.appliance_id)
     if failed is None or (body.instead_id and instead is None):
         raise not_found("appliance")
-    if instead is not None and instead.id == failed.id:
-        raise RuleError("instead", "is the one that failed", "Choose another, or none.")
-    free, begun = making.appliance_gone(db(), shift, failed.id, instead)
-    if instead is None and free:
-        real = time.time()
-        rows = [
-            EntryRow(
-                id=uuid.uuid4(),
-                shift_id=shift.id,
-                batch_id=b.id,
-                kind=EntryKind.VOID.value,
-                device_id=uuid.uuid4(),
-                counter=0,
-                offset_ms=1000 * (shift.clock().at(real) - real),
-                device_time=moment(real),
-                server_time=now(),
-                author_id=me().person_id,
-                payload={"why": f"{failed.name} failed before it began"},
-                supersedes=None,
-            )
-            for b in free
-        ]
-        store.append_entries(db(), shift.id, rows)
+    what = mid_shift.failed(db(), shift, failed, instead, by=me().person_id)
     ask_for_plan(shift.id)
-    tags = [b.method.tag for b in free]
-    return answer(
-        GoneView(
-            moved=tags if instead else [],
-            given_up=[] if instead else tags,
-            begun=[b.method.tag for b in begun],
-        )
-    )
+    return answer(GoneView(**{k: [b.method.tag for b in v] for k, v in vars(what).items()}))
 
 
 @shift_acts.get("/shifts/<uuid:shift_id>/last-times", responses={200: LastTimes})

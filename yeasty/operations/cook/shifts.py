@@ -11,7 +11,6 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.ask.ladder import ladder_from_record
 from yeasty.core.ask.preparation import preparation
-from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook.bench_words import have_ready, look_in, start_signs
 from yeasty.core.cook.measures import BatchMeasures, Standing, measures
@@ -25,7 +24,7 @@ from yeasty.core.safety.cautions import DEFER, at_phase
 from yeasty.core.setup.rounds import in_rounds
 from yeasty.operations.ask.facts import rounds_of
 from yeasty.operations.ask.hazards import hazards_of_method
-from yeasty.operations.cook.problems import problem_of, standing
+from yeasty.operations.cook.problems import problem_of
 from yeasty.operations.setup.readiness import checklists
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
@@ -277,123 +276,6 @@ def _still_probed(
         for s in open_shifts
         for row in live_logs(db, s, entries, s.clock().at(now().timestamp()))
     ]
-
-
-def rescue(
-    db: Session,
-    shift: Shift,
-    parent: Batch,
-    *,
-    finish: str,
-    seconds: float,
-    technique: str,
-    appliance: Appliance | None,
-    set_point_c: float | None,
-    cue: str,
-) -> Batch:
-    """A child batch for a finish given to a batch: heat, take out, plate. The first result stays as it is.
-
-    Raises
-    ------
-    RuleError : no finish named, or a time out of range
-    """
-    if not finish.strip():
-        raise RuleError("finish", "is empty", "Say what is done, as in “sear each side”.")
-    key = str(uuid.uuid4())[:8]
-    record: dict[str, Any] = {
-        "key": f"{key}-0",
-        "what": finish.strip()[0].upper() + finish.strip()[1:],
-        "attention": "hands" if seconds <= 180 else "free",
-        "phase": "cook",
-        "duration_s": seconds,
-        "end_rule": "cue" if cue.strip() else "clock",
-        "end_cue": cue.strip(),
-        "appliance": str(appliance.id) if appliance else None,
-        "set_point_c": set_point_c,
-    }
-    plate = {
-        "key": f"{key}-1",
-        "what": "Plate it apart, under a mark of its own",
-        "attention": "hands",
-        "phase": "plate",
-        "duration_s": 60,
-    }
-    steps = [core_steps.step_from_record(record), core_steps.step_from_record(plate)]
-    for wrong in core_steps.check_steps(steps):
-        raise wrong
-    cautions_of = tuple(techniques()[technique].hazards) if technique in techniques() else ()
-    replicate = max(b.replicate for b in shift.batches if b.method_id == parent.method_id) + 1
-    child = Batch(
-        shift_id=shift.id,
-        method_id=parent.method_id,
-        position=max(b.position for b in shift.batches) + 1,
-        replicate=replicate,
-        parent_batch_id=parent.id,
-        steps=[bench_record(s, appliance, (), technique, cautions_of) for s in steps],
-        facts={**parent.facts, "together": "", "checklist": [], "rescue": finish.strip()},
-    )
-    child.method = parent.method
-    shift.batches.append(child)
-    db.flush()
-    return child
-
-
-def add_batch(
-    db: Session, shift: Shift, trial: Trial, method: Method, appliances: Mapping[uuid.UUID, Appliance]
-) -> Batch:
-    """One more batch of a method in a shift that goes on.
-
-    Raises
-    ------
-    RuleError : its steps cannot be planned
-    """
-    replicate = max((b.replicate for b in shift.batches if b.method_id == method.id), default=0) + 1
-    batch = batch_of(
-        trial, method, shift, max((b.position for b in shift.batches), default=-1) + 1, replicate, appliances
-    )
-    items = checklists(db, trial)[method.id]
-    batch.facts = {
-        **batch.facts,
-        "together": load_of(trial, method, replicate),
-        "checklist": [{"key": i.key, "text": i.text, "why": i.why} for i in items],
-    }
-    shift.batches.append(batch)
-    db.flush()
-    check_problem(problem_of(db, shift, not_before=None, only=[batch]))
-    return batch
-
-
-def appliance_gone(
-    db: Session, shift: Shift, gone: uuid.UUID, instead: Appliance | None
-) -> tuple[list[Batch], list[Batch]]:
-    """Put batches that have not begun on another appliance where one failed; those that have begun are the
-    cook's to decide.
-
-    Returns
-    -------
-    batches moved (or, without another appliance, those that can't be cooked), and batches that had begun in
-    it
-    """
-    now_ = standing(db, shift)
-    users = [b for b in shift.batches if any(s.get("appliance") == str(gone) for s in b.steps)]
-    # What heats up already in the appliance that failed has begun in it, though no food is in.
-    heating = {(p.batch, p.step) for p in now_.hot}
-    begun = now_.begun | {
-        str(b.id)
-        for b in users
-        if any((str(b.id), s["key"]) in heating and s.get("appliance") == str(gone) for s in b.steps)
-    }
-    free = [b for b in users if str(b.id) not in begun]
-    if instead is not None:
-        for batch in free:
-            batch.steps = [
-                {**s, "appliance": str(instead.id), "appliance_name": instead.name, "spot": instead.spot}
-                if s.get("appliance") == str(gone)
-                else s
-                for s in batch.steps
-            ]
-        db.flush()
-    return free, [b for b in users if str(b.id) in begun]
 
 
 def check_entry_batch(shift: Shift, batch_id: uuid.UUID | None) -> None:
