@@ -10,11 +10,11 @@ from yeasty.api.ask.views import TrialPath, design_of
 from yeasty.api.blueprint import blueprint
 from yeasty.api.live import told_of
 from yeasty.api.request import answer, db, require
-from yeasty.api.setup.fairness import open_doubts
 from yeasty.api.shown import shown
 from yeasty.api.streams import streamed
 from yeasty.core.ask.kinds import check_design
 from yeasty.operations.decide import decisions
+from yeasty.operations.setup.fairness import open_differences
 from yeasty.store.cook import queries as bench
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.publish import queries as publications
@@ -44,7 +44,7 @@ def get_stations(path: TrialPath) -> Response:
     """How far a trial is."""
     trial = open_trial(path.trial_id)
     missing = len(check_design(design_of(trial)))
-    doubts = open_doubts(trial) if len(trial.methods) > 1 else 0
+    doubts = len(open_differences(db(), trial)) if len(trial.methods) > 1 else 0
     shifts = bench.shifts_of(db(), trial.id)
     open_ones = [s for s in shifts if s.ended_at is None]
     current = next(

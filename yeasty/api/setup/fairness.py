@@ -13,23 +13,20 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require, system
 from yeasty.api.shown import shown
-from yeasty.core.ask.grid import cells_of, grid_from_record, interactions_tell
-from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.cook.as_done import in_all
-from yeasty.core.setup.claimed import claim, claim_links, links, sentence, the_change
-from yeasty.core.setup.differences import Difference, MethodFacts, compare, differences, results_by
+from yeasty.core.setup.claimed import claim, claim_links, sentence, sentence_as_done
+from yeasty.core.setup.differences import Difference, compare, results_by
 from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.core.setup.sways import STRENGTHS, Sway, merged, pulls, weight
 from yeasty.operations.ask import designs, facts, mending
 from yeasty.operations.cook.as_done import facts_as_done
+from yeasty.operations.setup.fairness import cells_tell, design_differences
 from yeasty.operations.setup.sittings import in_shifts
-from yeasty.store.ask import queries as trials
 from yeasty.store.ask.tables import AcceptedDifference, Trial
 from yeasty.store.base import now
 from yeasty.store.kitchen import library
 from yeasty.store.kitchen.people_tables import Role
-from yeasty.store.setup import queries as pieces
 
 fairness = blueprint("fairness", "set up")
 
@@ -152,51 +149,14 @@ def _claim(trial: Trial, views: list[DifferenceView]) -> str:
         [v.field for v in views if not v.varied and not v.result and v.accepted is not None],
         [v.field for v in views if not v.varied and not v.result and v.accepted is None],
         str(trial.layout.get("credited") or ""),
-        _cells_tell(trial),
+        cells_tell(trial),
     )
-
-
-def _cells_tell(trial: Trial) -> bool:
-    """Whether the cells laid out show how the factors act together."""
-    if trial.kind != TrialKind.GRID or not trial.layout.get("factors"):
-        return True
-    grid = grid_from_record(trial.layout)
-    return interactions_tell(grid, cells_of(grid, [m.levels for m in trial.methods]))
-
-
-def _facts(trial: Trial) -> list[MethodFacts]:
-    used = trials.appliances_of(db(), trial)
-    return facts.method_facts(trial, used, library.known_techniques(db()), pieces.dealt_means(db(), trial.id))
-
-
-def _came_from(trial: Trial) -> dict[str, str]:
-    """Tag to the tag it came from, within a trial whose methods come from one another; a second method from
-    the first.
-    """
-    if not KINDS[TrialKind(trial.kind)].single:
-        return {}
-    tags = {m.id: m.tag for m in trial.methods}
-    found = {
-        m.tag: tags[m.parent_method_id]
-        for m in trial.methods
-        if m.parent_method_id in tags and m.parent_method_id
-    }
-    if not found and trial.kind == TrialKind.ONE_CHANGE and len(trial.methods) == 2:
-        found = {trial.methods[1].tag: trial.methods[0].tag}
-    return found
-
-
-def design_differences(trial: Trial) -> tuple[list[Difference], dict[str, list[str]]]:
-    """What differs in a trial's design, in the person's units, and for versions what each changes."""
-    facts, rule = _facts(trial), DoneRule(trial.done_rule)
-    steps = links(facts, _came_from(trial), rule)
-    return differences(facts, [*trial.varied, *the_change(steps)], system(), rule), steps
 
 
 def fairness_view(trial: Trial) -> FairnessView:
     """Differences, how each stands and what it sways, the sentence and what can be claimed."""
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
-    found, steps = design_differences(trial)
+    found, steps = design_differences(db(), trial, system())
     views = _views(trial, found, merged(library.own_sways(db())), accepted)
     still = [v.field for v in views if not v.varied and not v.result and v.accepted is None]
     settled = sum(1 for v in views if v.accepted is not None and not v.varied)
@@ -213,16 +173,6 @@ def fairness_view(trial: Trial) -> FairnessView:
         shifts=list(what_shifts_tell(in_shifts(db(), trial))),
         credited=str(trial.layout.get("credited") or ""),
         differences=views,
-    )
-
-
-def open_doubts(trial: Trial) -> int:
-    """How many differences are neither meant nor accepted nor a result."""
-    accepted = {(a.field, a.signature) for a in trial.accepted}
-    return sum(
-        1
-        for d in design_differences(trial)[0]
-        if not d.varied and not d.result and (d.field, d.signature) not in accepted
     )
 
 
@@ -251,18 +201,9 @@ def get_as_done(path: TrialPath) -> Response:
     accepted = {(d.field, d.signature): reasons[d.field] for d in found if d.field in reasons}
     views = _views(trial, found, merged(library.own_sways(db())), accepted)
     still = [v.field for v in views if not v.varied and not v.result and v.accepted is None]
-    if len(columns) < 2:
-        words = "Fewer than two batches are cooked and judged: there is nothing to compare yet."
-    elif still:
-        words = (
-            f"As cooked, {len(still)} thing{'' if len(still) == 1 else 's'} differed that "
-            f"{'was' if len(still) == 1 else 'were'} not varied on purpose: {', '.join(still[:4])}."
-        )
-    else:
-        words = "As cooked, only what was meant to differ differed, as far as the log tells."
     return answer(
         AsDoneView(
-            sentence=words,
+            sentence=sentence_as_done(len(columns), still),
             claim=_claim(trial, views) if len(columns) > 1 else "",
             batches=list(columns),
             differences=views,

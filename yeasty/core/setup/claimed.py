@@ -157,3 +157,22 @@ def claim(
         else ""
     )
     return f"{at}, a difference can be credited {whole}{along}{state}."
+
+
+def sentence_as_done(batches: int, open_fields: Sequence[str]) -> str:
+    """The sentence above what was really done.
+
+    >>> sentence_as_done(3, ["start temperature"])
+    'As cooked, 1 thing differed that was not varied on purpose: start temperature.'
+    >>> sentence_as_done(1, [])
+    'Fewer than two batches are cooked and judged: there is nothing to compare yet.'
+    """
+    if batches < 2:
+        return "Fewer than two batches are cooked and judged: there is nothing to compare yet."
+    if not open_fields:
+        return "As cooked, only what was meant to differ differed, as far as the log tells."
+    one = len(open_fields) == 1
+    return (
+        f"As cooked, {len(open_fields)} thing{'' if one else 's'} differed that {'was' if one else 'were'} "
+        f"not varied on purpose: {', '.join(open_fields[:4])}."
+    )

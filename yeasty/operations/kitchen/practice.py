@@ -7,7 +7,6 @@ it counts, and no page of it comes out.
 import time
 import uuid
 from collections import Counter
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from random import Random, SystemRandom
@@ -18,16 +17,16 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.cook.shift_clock import ShiftClock
 from yeasty.core.kernel.errors import Refused
-from yeasty.core.setup.differences import Difference, differences
 from yeasty.core.taste.said import SaidValue
-from yeasty.operations.ask import facts, lots
+from yeasty.operations.ask import lots
 from yeasty.operations.ask.beginning import Beginning, begin
 from yeasty.operations.cook.rehearsals import start
 from yeasty.operations.cook.shifts import make_shift
+from yeasty.operations.setup.fairness import open_differences
 from yeasty.operations.taste import answers, panels, serving
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import AcceptedDifference, Trial
-from yeasty.store.base import now
+from yeasty.store.base import now, row_of
 from yeasty.store.cook.queries import begun_of, shifts_of
 from yeasty.store.cook.rehearsals import going
 from yeasty.store.cook.tables import Shift
@@ -45,6 +44,7 @@ DOUGH = (("wheat flour", 0.14, ("gluten",)), ("water", 0.09, ()), ("salt", 0.003
 # Eight pieces each; those of the griddle were cut larger, which nobody asked about [kg].
 PIECES, PIECE_KG, CUT_LARGER_KG = 8, 0.029, 0.036
 PLANTED = "weight of a piece"
+COMES_WITH_IT = "what comes with a pan or a griddle, which is what is asked"
 TASTERS = tuple(f"Stand-in taster {n}" for n in range(1, 7))
 # How far people and their answers spread [points].
 PERSON_SD, ANSWER_SD = 0.7, 0.6
@@ -120,23 +120,12 @@ def begin_practice(db: Session) -> Trial:
         m.start_c = 20.0
     trial.methods[1].piece_kg = CUT_LARGER_KG
     db.flush()
-    for d in _differences(db, trial):
-        if d.field != PLANTED and not d.varied and not d.result:
-            reason = "what comes with a pan or a griddle, which is what is asked"
-            trial.accepted.append(
-                AcceptedDifference(field=d.field, signature=d.signature, reason=reason, accepted_at=now())
-            )
+    for d in open_differences(db, trial):
+        if d.field != PLANTED:
+            row = row_of(AcceptedDifference, d, reason=COMES_WITH_IT, accepted_at=now())
+            trial.accepted.append(row)
     db.flush()
     return trial
-
-
-def _differences(db: Session, trial: Trial) -> Sequence[Difference]:
-    return differences(facts.method_facts(trial, appliances_of(db, trial)), trial.varied)
-
-
-def _settled(db: Session, trial: Trial) -> bool:
-    accepted = {(a.field, a.signature) for a in trial.accepted}
-    return all(d.varied or d.result or (d.field, d.signature) in accepted for d in _differences(db, trial))
 
 
 def stages(db: Session, trial: Trial, *, opens: bool) -> list[PracticeStage]:
@@ -160,7 +149,7 @@ def stages(db: Session, trial: Trial, *, opens: bool) -> list[PracticeStage]:
             "Set up",
             "One thing differs that nobody asked about: the griddle’s pieces were cut larger. Say what that "
             "means for the verdict, and settle it.",
-            _settled(db, trial),
+            not open_differences(db, trial),
         ),
         _cooking(db, shift),
         _tasting(tasting, cooked=_over(db, shift), opens=opens),
