@@ -118,7 +118,7 @@ def test_what_a_trial_saw_is_written_up_and_told_on_its_page(served: Served, con
     dialog.get_by_label("Likely why").fill("Rolled too thin.")
     dialog.get_by_role("button", name="Keep it").click()
     expect(dialog).to_be_hidden()
-    row = page.locator("main > ul.list > li", has_text="Roll it thicker.")
+    row = page.locator("main > ul.lines > li", has_text="Roll it thicker.")
     expect(row).to_contain_text("told on pages")
     page.goto(f"{served.address}/trials/{trial}/publish")
     draft = page.frame_locator("iframe")

@@ -48,7 +48,7 @@ async function onKey(e: KeyboardEvent, i: number) {
         type="button"
         data-row
         class="way"
-        :aria-label="`${m.name}: ${rows[m.id]?.word || 'not judged'}`"
+        :aria-label="`${m.tag} ${m.name}: ${rows[m.id]?.word || 'not judged'}`"
         @focus="here = i"
         @keydown="onKey($event, i)"
       >
