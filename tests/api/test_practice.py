@@ -34,6 +34,8 @@ def cooked(client: Client, url: str, rehearser: Rehearser, trial: str) -> str:
     """The stand-ins have cooked; the shift."""
     assert client.get(f"/trials/{trial}/practice").json["stages"][2]["act"] == "cook"
     ok(act(client, trial, "cook"))
+    # A second touch asks for nothing twice.
+    assert "being cooked" in act(client, trial, "cook").json["errors"][0]["message"]
     shift = str(at(client, trial)["shift"])
     run_worker_once(url)
     faster(url, shift)
@@ -77,7 +79,8 @@ def test_a_practice_goes_through_all_six_stations(lead: Client, demo_url: str, r
 
     assert (at(lead, t)["station"], at(lead, t)["act"]) == ("taste", "taste")
     ok(act(lead, t, "taste"))
-    sat = lead.get(f"/trials/{t}/tastings").json["items"][0]
+    assert "has been held" in act(lead, t, "taste").json["errors"][0]["message"]
+    (sat,) = lead.get(f"/trials/{t}/tastings").json["items"]
     assert [s["finished"] for s in sat["seats"]] == [True] * 6
     # A lead opens the codes as in real life: nothing is done for them.
     assert (at(lead, t)["station"], at(lead, t)["act"]) == ("taste", "")

@@ -133,7 +133,7 @@ def stages(db: Session, trial: Trial, *, opens: bool) -> list[PracticeStage]:
     codes.
     """
     shift = shift_of(db, trial)
-    tasting = _sitting(db, trial)
+    tasting, over = _sitting(db, trial), _over(db, shift)
     looked = db.scalar(select(VerdictLook.at).where(VerdictLook.trial_id == trial.id))
     read = bool(tasting and tasting.opened_at and looked and looked > tasting.opened_at)
     return [
@@ -151,8 +151,8 @@ def stages(db: Session, trial: Trial, *, opens: bool) -> list[PracticeStage]:
             "means for the verdict, and settle it.",
             not open_differences(db, trial),
         ),
-        _cooking(db, shift),
-        _tasting(tasting, cooked=_over(db, shift), opens=opens),
+        _cooking(over=over, at_work=_at_work(db, shift)),
+        _tasting(tasting, cooked=over, opens=opens),
         PracticeStage(
             "decide",
             "Decide",
@@ -170,8 +170,8 @@ def stages(db: Session, trial: Trial, *, opens: bool) -> list[PracticeStage]:
     ]
 
 
-def _cooking(db: Session, shift: Shift | None) -> PracticeStage:
-    if shift is None:
+def _cooking(*, over: bool, at_work: bool) -> PracticeStage:
+    if not over and not at_work:
         return PracticeStage(
             "cook",
             "Cook",
@@ -182,7 +182,7 @@ def _cooking(db: Session, shift: Shift | None) -> PracticeStage:
             "Let them cook",
         )
     says = "They are at it: at the bench you see what is due, and at its end what was late and why."
-    return PracticeStage("cook", "Cook", says, _over(db, shift))
+    return PracticeStage("cook", "Cook", says, over)
 
 
 def _tasting(tasting: Tasting | None, *, cooked: bool, opens: bool) -> PracticeStage:
@@ -213,9 +213,12 @@ def _sitting(db: Session, trial: Trial) -> Tasting | None:
 
 def _over(db: Session, shift: Shift | None) -> bool:
     """Whether the stand-ins have done all they had to."""
-    if shift is None or not begun_of(db, [shift.id]):
-        return False
-    return shift.id not in {r.shift_id for r in going(db)}
+    return shift is not None and bool(begun_of(db, [shift.id])) and not _at_work(db, shift)
+
+
+def _at_work(db: Session, shift: Shift | None) -> bool:
+    """Whether stand-ins are called, and not done."""
+    return shift is not None and shift.id in {r.shift_id for r in going(db)}
 
 
 def _is_practice(trial: Trial) -> None:
@@ -229,9 +232,11 @@ def cook(db: Session, trial: Trial, by: uuid.UUID) -> Shift:
 
     Raises
     ------
-    Refused : a trial that is no practice, or too many rehearsals at once
+    Refused : a trial that is no practice, stand-ins at work in it, or too many rehearsals at once
     """
     _is_practice(trial)
+    if _at_work(db, shift_of(db, trial)):
+        raise Refused("shift", "is being cooked", "Watch it at its bench, or end that rehearsal there.")
     real = time.time()
     serve = datetime.fromtimestamp(real - BEFORE_NOW_S, now().tzinfo).replace(second=0, microsecond=0)
     shift = make_shift(
@@ -256,12 +261,14 @@ def taste(db: Session, trial: Trial, chance: Random | None = None) -> Tasting:
 
     Raises
     ------
-    Refused : a trial that is no practice, nothing cooked yet
+    Refused : a trial that is no practice, nothing cooked yet, tasted already
     """
     _is_practice(trial)
     shift = shift_of(db, trial)
     if shift is None or not _over(db, shift):
         raise Refused("tasting", "has nothing to taste yet", "Let the stand-ins cook to the end first.")
+    if _sitting(db, trial) is not None:
+        raise Refused("tasting", "has been held", "Open its codes.")
     chance = chance or SystemRandom()
     plan = panels.RoundPlan([panels.Served(b.id) for b in shift.batches])
     serving.check_served(db, trial.id, [plan], later=False)
