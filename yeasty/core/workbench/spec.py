@@ -218,7 +218,7 @@ class Calculator:
 def say_range(r: Ranged, say: Callable[[float], str]) -> str:
     """A figure with its range in words: "about 12 min (10 to 15 min)".
 
-    >>> say_range(Ranged(720, 600, 900, ""), q.say_duration)
+    >>> say_range(Ranged(720, 600, 900, ""), said.say_duration)
     'about 12 min (10 min to 15 min)'
     """
     if r.low == r.value == r.high:
