@@ -44,16 +44,10 @@ async function onKey(e: KeyboardEvent, i: number) {
   </p>
   <ol ref="body" class="sheet">
     <li v-for="(m, i) in trial.methods" :key="m.id" :class="{ here: here === i }">
-      <button
-        type="button"
-        data-row
-        class="way"
-        :aria-label="`${m.tag} ${m.name}: ${rows[m.id]?.word || 'not judged'}`"
-        @focus="here = i"
-        @keydown="onKey($event, i)"
-      >
-        <LoafMark :mark="m.mark" :size="22" /><strong>{{ m.tag }}</strong
-        ><span class="grow">{{ m.name }}</span>
+      <button type="button" data-row class="way" @focus="here = i" @keydown="onKey($event, i)">
+        <LoafMark :mark="m.mark" :size="22" /><strong>{{ m.tag }}</strong>
+        <span class="grow">{{ m.name }}</span>
+        <span class="visually-hidden">: {{ rows[m.id]?.word || 'not judged' }}</span>
       </button>
       <span class="words"
         ><button
