@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 # Any fixed number: the lock that keeps two migrating processes apart.
 MIGRATION_LOCK = 727_417_001
 
-# For a lock that somebody else holds [s]; plans and verdicts hold theirs for some seconds at most.
+# For a lock that somebody else holds [s]: a limit that we chose, not one that was measured.
 LONGEST_WAIT_S = 120
 
 
