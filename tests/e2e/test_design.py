@@ -16,7 +16,13 @@ Context = Callable[..., BrowserContext]
 
 def open_trial(page: Page, served: Served, search: str, title: str) -> None:
     page.goto(served.address + "/")
+    # A list that another answer replaces between press and release of the button takes the click with it.
+    page.get_by_role("heading", level=1).wait_for()
+    listed = page.get_by_role("list", name="All trials").get_by_role("listitem")
+    listed.first.wait_for()
+    everything = listed.count()
     page.get_by_label("Search trials").fill(search)
+    expect(listed).not_to_have_count(everything)
     trial_called(page, re.compile(f"^{re.escape(title)}")).click()
     page.wait_for_url("**/ask")
 

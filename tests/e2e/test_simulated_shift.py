@@ -124,7 +124,7 @@ class Cook:
         self.keys.keyboard.press(str(tags.index("MW") + 1))
         self.keys.keyboard.press("h")
         self.keys.keyboard.press("0")
-        self.keys.get_by_label("What happened").fill("dropped on the floor")
+        self.keys.get_by_role("textbox", name="What happened").fill("dropped on the floor")
         self.keys.get_by_role("button", name=re.compile("^Void")).click()
         self.keys.get_by_role("button", name="Log it").click()
         self.keys.get_by_role("dialog").wait_for(state="hidden")
