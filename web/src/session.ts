@@ -1,10 +1,15 @@
 /** Who is signed in. Kept on the device too, so that the bench opens without network. */
+import { StorageSerializers, useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { forgetSent } from './bench/outbox'
 import { api, ApiProblem, setCsrf, type Schemas } from './api/client'
 
 type State = Schemas['SessionView']
-const KEPT = 'yeasty-session'
+const kept = useLocalStorage<State | null>('yeasty-session', null, {
+  flush: 'sync',
+  listenToStorageChanges: false,
+  serializer: StorageSerializers.object,
+})
 
 export const useSession = defineStore('session', {
   state: () => ({ state: null as State | null, away: false }),
@@ -21,8 +26,7 @@ export const useSession = defineStore('session', {
       } catch (error) {
         if (!(error instanceof ApiProblem) || (error.status !== 0 && error.status < 500)) throw error
         this.away = true
-        const kept = localStorage.getItem(KEPT)
-        if (kept) this.state = JSON.parse(kept)
+        if (kept.value) this.state = kept.value
       }
       document.documentElement.classList.toggle('dark', this.me?.dark ?? false)
     },
@@ -30,7 +34,7 @@ export const useSession = defineStore('session', {
       this.state = state
       this.away = false
       setCsrf(state.csrf)
-      localStorage.setItem(KEPT, JSON.stringify({ ...state, csrf: '' }))
+      kept.value = { ...state, csrf: '' }
     },
     async signIn(login: string, password: string): Promise<void> {
       await api.POST('/api/v1/session', { body: { login, password } })
@@ -40,7 +44,7 @@ export const useSession = defineStore('session', {
       // Sent first, while it still may be; what the server has is then taken off this device.
       await forgetSent().catch(() => undefined)
       await api.DELETE('/api/v1/session')
-      localStorage.removeItem(KEPT)
+      kept.value = null
       await this.load()
     },
     async prefer(change: Partial<Schemas['Preferences']>): Promise<void> {

@@ -10,6 +10,8 @@ from flask import Blueprint, Response, request, send_from_directory
 from yeasty.api.problems import not_found
 
 front = Blueprint("front", __name__)
+FOR_EVER = "public, max-age=31536000, immutable"
+NOT_BUILT = "The front end is not built. Start with ./run, which builds it.\n"
 WEB = Path(__file__).resolve().parents[2] / "web" / "dist"
 
 
@@ -20,22 +22,15 @@ def front_end(path: str = "") -> Response:
     if path.startswith("api/"):
         raise not_found("address")
     if path and (WEB / path).is_file():
-        response = _sent(path)
-        kept = "public, max-age=31536000, immutable" if path.startswith("assets/") else "no-cache"
-        response.headers["Cache-Control"] = kept
-        return response
+        return _sent(path, kept=FOR_EVER if path.startswith("assets/") else "no-cache")
     if path.startswith("assets/"):
         raise not_found("file")
     if not (WEB / "index.html").exists():
-        return Response(
-            "The front end is not built. Start with ./run, which builds it.\n", 503, mimetype="text/plain"
-        )
-    response = _sent("index.html")
-    response.headers["Cache-Control"] = "no-cache"
-    return response
+        return Response(NOT_BUILT, 503, mimetype="text/plain")
+    return _sent("index.html", kept="no-cache")
 
 
-def _sent(path: str) -> Response:
+def _sent(path: str, *, kept: str) -> Response:
     """A built file; its compressed twin where the browser takes it. Answers of the API are never compressed:
     the size of one must not tell what is in it.
     """
@@ -47,4 +42,5 @@ def _sent(path: str) -> Response:
         response = send_from_directory(WEB, path)
     if packed:
         response.headers["Vary"] = "Accept-Encoding"
+    response.headers["Cache-Control"] = kept
     return response

@@ -10,38 +10,31 @@ from yeasty.api.problems import not_found
 trust = Blueprint("trust", __name__)
 
 
+_WITH_AUTHORITY = """
+<ol><li><a href='/trust/authority.crt'>Fetch the kitchen's authority</a> on the tablet.</li>
+<li>Install it: on Android under Settings, Security, Encryption &amp; credentials, Install a certificate, CA
+certificate. On iPadOS open the profile under Settings, then switch it on under General, About, Certificate
+Trust Settings. On a computer import it into the browser's or system's list of authorities.</li>
+<li>Open <a href='/'>{here}</a> again: the warning is gone, and the bench works without network too.</li></ol>
+<p>The authority was made on the machine that runs this kitchen, is only good for this kitchen's addresses,
+and its key never leaves it. Remove it from the tablet when you no longer use it. Names of menus differ
+between makers.</p>"""
+_WITHOUT = """
+<p>This kitchen runs without a certificate of its own. On this machine (localhost) all works. On other
+devices, over plain HTTP, browsers switch off: keeping the screen awake, working without network after a
+reload, the camera in the page, and cookies marked secure. Start with <code>./run --host ADDRESS</code> to
+serve them over TLS.</p>"""
+_PAGE = """<!doctype html><html lang='en'><head><meta charset='utf-8'>
+<meta name='viewport' content='width=device-width, initial-scale=1'><title>Trust this kitchen</title>
+<link rel='stylesheet' href='/style/page.css'></head><body><main>
+<h1>How a tablet comes to trust this kitchen</h1>{steps}</main></body></html>"""
+
+
 @trust.get("/trust")
 def trust_page() -> Response:
     """What to do on a tablet, once."""
-    folder = current_app.config["AUTHORITY"]
-    here = escape(request.host_url)
-    if folder:
-        steps = (
-            "<ol><li><a href='/trust/authority.crt'>Fetch the kitchen's authority</a> on the tablet.</li>"
-            "<li>Install it: on Android under Settings, Security, Encryption &amp; credentials, Install a "
-            "certificate, CA certificate. "
-            "On iPadOS open the profile under Settings, then switch it on under General, About, "
-            "Certificate Trust Settings. "
-            "On a computer import it into the browser's or system's list of authorities.</li>"
-            f"<li>Open <a href='/'>{here}</a> again: the warning is gone, and the bench works without "
-            f"network too.</li></ol>"
-            "<p>The authority was made on the machine that runs this kitchen, is only good for this "
-            "kitchen's addresses, and its key "
-            "never leaves it. Remove it from the tablet when you no longer use it. Names of menus differ "
-            "between makers.</p>"
-        )
-    else:
-        steps = (
-            "<p>This kitchen runs without a certificate of its own. On this machine (localhost) all works. "
-            "On other devices, over "
-            "plain HTTP, browsers switch off: keeping the screen awake, working without network after a reload, the camera in the "  # noqa: E501
-            "page, and cookies marked secure. Start with <code>./run --host ADDRESS</code> to serve them over TLS.</p>"  # noqa: E501
-        )
-    html = (
-        "<!doctype html><html lang='en'><head><meta charset='utf-8'><meta name='viewport' content='width=device-width, "  # noqa: E501
-        "initial-scale=1'><title>Trust this kitchen</title><link rel='stylesheet' href='/style/page.css'></head><body><main>"  # noqa: E501
-        f"<h1>How a tablet comes to trust this kitchen</h1>{steps}</main></body></html>"
-    )
+    steps = _WITH_AUTHORITY if current_app.config["AUTHORITY"] else _WITHOUT
+    html = _PAGE.format(steps=steps.format(here=escape(request.host_url)))
     return current_app.response_class(html, mimetype="text/html")
 
 

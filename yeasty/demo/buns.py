@@ -405,7 +405,7 @@ def _cooked_by_readers(db: Session, trial: Trial, version: Publication, lead: Ac
     """Two that were read and counted, and one that waits."""
 
     def said(came: str, took: str, note: str) -> ReaderTry:
-        return take_try(db, version, tag="AF", came=came, kitchen="a small air fryer", took=took, note=note)
+        return take_try(db, version, way="AF", came=came, kitchen="a small air fryer", took=took, note=note)
 
     well = said("well", "14 min", "Six fit only in two rounds of mine.")
     fairly = said("fairly", "16 min", "")

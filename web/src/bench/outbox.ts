@@ -4,7 +4,8 @@
  * be given it again. This is one of the places that work alone, without network.
  */
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
-import { shallowReactive } from 'vue'
+import { useEventListener, useIntervalFn } from '@vueuse/core'
+import { effectScope, shallowReactive } from 'vue'
 import { api, ApiProblem, sendFile, setCsrf, type Schemas } from '../api/client'
 import type { FoldEntry } from './fold'
 
@@ -354,18 +355,22 @@ export async function forgetSent(): Promise<void> {
   await count()
 }
 
-let timer = 0
+let keeping = false
 /** Keep sending while the page is open: at once when the network is back, and every few seconds. */
 export function keepSending(): void {
-  if (timer) return
-  window.addEventListener('online', () => void send())
-  // Asked, not believed: a kitchen's own server on this machine answers without any network.
-  window.addEventListener('offline', () => void measureClock())
-  timer = window.setInterval(() => {
-    if (saving.waiting) void send()
-    else if (saving.away) void measureClock()
-  }, 3000)
-  window.setInterval(() => void measureClock(), 60_000)
-  window.setInterval(watchDeviceClock, 1000)
+  if (keeping) return
+  keeping = true
+  // In no component's life: a bench that is left goes on sending.
+  effectScope(true).run(() => {
+    useEventListener(window, 'online', () => void send())
+    // Asked, not believed: a kitchen's own server on this machine answers without any network.
+    useEventListener(window, 'offline', () => void measureClock())
+    useIntervalFn(() => {
+      if (saving.waiting) void send()
+      else if (saving.away) void measureClock()
+    }, 3000)
+    useIntervalFn(() => void measureClock(), 60_000)
+    useIntervalFn(watchDeviceClock, 1000)
+  })
   void measureClock().then(() => send())
 }

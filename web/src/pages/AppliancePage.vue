@@ -93,6 +93,11 @@ const sentence = computed(() => {
   if (a.input_w) said.push(`draws ${a.input_w} W from the mains at most`)
   return `${a.name}: ${said.join(', ') || 'nothing measured yet'}.`
 })
+
+const setAt = (p: { set_point_c: number | null; power_w: number | null }) => {
+  if (p.set_point_c !== null) return temperature(p.set_point_c)
+  return p.power_w ? `${p.power_w} W` : '—'
+}
 </script>
 
 <template>
@@ -162,7 +167,7 @@ const sentence = computed(() => {
                 >
               </td>
               <td class="mono">
-                {{ p.set_point_c !== null ? temperature(p.set_point_c) : p.power_w ? `${p.power_w} W` : '—' }}
+                {{ setAt(p) }}
               </td>
               <td class="mono">{{ minutes(p.planned_s) }}</td>
               <td class="mono">{{ p.took_s === null ? '—' : minutes(p.took_s) }}</td>

@@ -30,6 +30,11 @@ const dialWords = (d: { word: string; celsius?: number | string | null }) => {
   return `${d.word} ${at === null ? 'not measured' : temperatureText(Number(at))}`
 }
 const kindWords = (k: string) => k.replace(/_/g, ' ')
+/** By how much its dial was found to be off, with its sign. */
+function offsetWords(k: number | null | undefined): string {
+  if (k === null || k === undefined) return 'not measured'
+  return `${Number(k) > 0 ? '+' : ''}${k} K`
+}
 </script>
 
 <template>
@@ -70,11 +75,7 @@ const kindWords = (k: string) => k.replace(/_/g, ' ')
             <td class="mono">{{ watts(a.rated_w) || '—' }}</td>
             <td class="mono">{{ watts(a.measured_w) || 'not measured' }}</td>
             <td class="mono">
-              {{
-                a.offset_k === null || a.offset_k === undefined
-                  ? 'not measured'
-                  : `${Number(a.offset_k) > 0 ? '+' : ''}${a.offset_k} K`
-              }}
+              {{ offsetWords(a.offset_k) }}
             </td>
             <td class="mono">
               {{

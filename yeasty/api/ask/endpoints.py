@@ -34,11 +34,10 @@ from yeasty.api.request import (
     written,
 )
 from yeasty.api.shown import shown
-from yeasty.core.ask.kinds import KINDS, varied_by
+from yeasty.core.ask.kinds import KINDS
 from yeasty.core.ask.proposals import FoodProposal, JudgedProposal
 from yeasty.core.ask.states import STATE_WORDS, TrialState
 from yeasty.core.ask.trial import TrialKind
-from yeasty.core.safety.core_minimum import food_class
 from yeasty.operations.ask import designs
 from yeasty.operations.ask.beginning import LAID_OUT, Beginning, begin, propose
 from yeasty.operations.ask.how_far import HowFar, how_far
@@ -279,20 +278,9 @@ def change_trial(path: TrialPath, body: TrialChange) -> Response:
     """Change words and rules."""
     trial = open_trial(path.trial_id, edit=True)
     given = body.model_dump(exclude_unset=True, exclude_none=True, mode="json")
-    if body.kind is not None and body.kind != trial.kind:
-        trial.layout = {}
-        if body.varied is None:
-            given["varied"] = list(varied_by(body.kind, {}))
-    credited = given.pop("credited", None)
-    if credited is not None:
-        trial.layout = {**trial.layout, "credited": credited}
     if "serving_kg" in body.model_fields_set:
         given["serving_kg"] = body.serving_kg
-    if given.get("food_class"):
-        food_class(given["food_class"])
-    for name, value in given.items():
-        setattr(trial, name, value)
-    designs.touch(trial)
+    designs.change(trial, given)
     return whole(trial)
 
 

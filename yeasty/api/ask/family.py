@@ -8,15 +8,13 @@ from pydantic import BaseModel, Field
 from yeasty.api.ask.opened import method_of, open_trial, whole
 from yeasty.api.ask.views import MarkView, TrialPath, TrialView, mark_view
 from yeasty.api.blueprint import blueprint
-from yeasty.api.request import answer, db, require
+from yeasty.api.request import answer, db, each, require
 from yeasty.api.shown import shown
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.steps import Attention, Phase
 from yeasty.core.publish.recipe_in import Reading, read_recipe
 from yeasty.operations.ask import designs, families, recipes
-from yeasty.operations.decide.decisions import outcome_of
 from yeasty.store.ask.tables import Trial
-from yeasty.store.kitchen import library
 from yeasty.store.kitchen.people_tables import Role
 
 family = blueprint("family", "ask")
@@ -158,21 +156,14 @@ def challenge(path: TrialPath, body: ChallengeIn) -> Response:
     asked.
     """
     of = open_trial(path.trial_id)
-    champion = (
-        method_of(of, body.champion_id)
-        if body.champion_id
-        else families.challenged_from(outcome_of(db(), of.id), of)
-    )
-    if champion is None:
-        raise families.no_champion()
+    champion = method_of(of, body.champion_id) if body.champion_id else families.leader_of(db(), of)
     made = families.challenge(
         db(),
         of,
         champion,
         change=body.change,
         aimed_defect=body.aimed_defect,
-        question=body.question
-        or f"Does {body.change.strip()} cure “{body.aimed_defect.strip()}” without spoiling the rest?",
+        question=body.question,
     )
     return whole(open_trial(made.id), 201)
 
@@ -181,41 +172,25 @@ def challenge(path: TrialPath, body: ChallengeIn) -> Response:
 @require(Role.COOK)
 def get_family(path: TrialPath) -> Response:
     """The family tree of a trial."""
-    trial = open_trial(path.trial_id)
-    found = families.relatives(db(), trial.id, library.known_techniques(db()))
-    words = families.outcomes(db(), list({r.trial.id for r in found}))
-    items = [
-        shown(
-            RelativeView,
-            r.method,
-            method_id=str(r.method.id),
-            trial_id=str(r.trial.id),
-            trial=r.trial.title,
-            kind=TrialKind(r.trial.kind),
-            mark=mark_view(r.method.mark),
-            generation=r.place.generation,
-            row=r.place.row,
-            parents=list(r.parents),
-            changed=list(r.changed),
-            outcome=r.method.outcome
-            or r.method.verdict_word
-            or words.get(r.trial.id, {}).get(str(r.method.id), ""),
-            by_products=list(r.by_products),
-        )
-        for r in found
-    ]
-    trials = len({i.trial_id for i in items})
-    tries = sum(i.failed_tries for i in items)
-    sentence = (
-        f"{len(items)} methods in {trials} trial{'' if trials == 1 else 's'}, "
-        f"{1 + max((i.generation for i in items), default=0)} generations"
-    )
-    return answer(
-        FamilyView(
-            sentence=sentence
-            + (f"; {tries} failed {'try' if tries == 1 else 'tries'} counted." if tries else "."),
-            items=items,
-        )
+    found = families.family_of(db(), open_trial(path.trial_id))
+    return answer(FamilyView(sentence=found.sentence, items=each(found.items, _relative)))
+
+
+def _relative(r: families.Relative) -> RelativeView:
+    return shown(
+        RelativeView,
+        r.method,
+        method_id=str(r.method.id),
+        trial_id=str(r.trial.id),
+        trial=r.trial.title,
+        kind=TrialKind(r.trial.kind),
+        mark=mark_view(r.method.mark),
+        generation=r.place.generation,
+        row=r.place.row,
+        parents=list(r.parents),
+        changed=list(r.changed),
+        outcome=r.outcome,
+        by_products=list(r.by_products),
     )
 
 

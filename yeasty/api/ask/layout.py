@@ -19,6 +19,7 @@ from yeasty.core.ask.screening import best_few, read_table
 from yeasty.core.ask.trial import TrialKind
 from yeasty.operations.ask import designs, families, layouts, versions
 from yeasty.operations.ask.vocabulary import known_in_words
+from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen import queries as kitchen
 from yeasty.store.kitchen.people_tables import Role
 
@@ -236,32 +237,32 @@ def _cells(cells: list[list[int]] | None) -> list[grids.Cell] | None:
 def set_layout(path: TrialPath, body: LayoutIn) -> Response:
     """Lay the trial out by its kind: its methods are made from it."""
     trial = open_trial(path.trial_id, edit=True)
-    record: dict[str, Any] = {"credited": trial.layout.get("credited", "")}
-    cells = None
-    match TrialKind(trial.kind):
-        case TrialKind.GRID if body.grid:
-            record |= body.grid.grid.model_dump()
-            cells = _cells(body.grid.cells)
-        case TrialKind.LADDER if body.ladder:
-            record |= body.ladder.model_dump()
-        case TrialKind.BRANCH if body.branch:
-            record |= body.branch.model_dump()
-        case TrialKind.VARIETIES if body.varieties:
-            record |= body.varieties.model_dump()
-        case TrialKind.SCREENING if body.screening:
-            record |= body.screening.model_dump()
-        case TrialKind.CHAMPION if body.champion:
-            record |= {"champion": str(method_of(trial, body.champion).id)}
-        case _:
-            raise ApiError(
-                422,
-                "Not of this kind",
-                f"A trial of the kind “{trial.kind}” is not laid out so. Change its kind first.",
-            )
-    layouts.lay_out(
-        db(), trial, record, known_in_words(db(), own_side()), kitchen.all_appliances(db()), cells
-    )
+    record, cells = _laid(trial, body)
+    known = known_in_words(db(), own_side())
+    layouts.lay_out(db(), trial, record, known, kitchen.all_appliances(db()), cells)
     return whole(trial)
+
+
+def _laid(trial: Trial, body: LayoutIn) -> tuple[dict[str, Any], list[grids.Cell] | None]:
+    """The layout of the trial's kind as it is kept, and the cells of a grid where not all are cooked."""
+    part = {
+        TrialKind.GRID: body.grid and body.grid.grid,
+        TrialKind.LADDER: body.ladder,
+        TrialKind.BRANCH: body.branch,
+        TrialKind.VARIETIES: body.varieties,
+        TrialKind.SCREENING: body.screening,
+    }.get(TrialKind(trial.kind))
+    if trial.kind == TrialKind.CHAMPION and body.champion:
+        champion = str(method_of(trial, body.champion).id)
+        return {"credited": trial.layout.get("credited", ""), "champion": champion}, None
+    if part is None:
+        raise ApiError(
+            422,
+            "Not of this kind",
+            f"A trial of the kind “{trial.kind}” is not laid out so. Change its kind first.",
+        )
+    cells = _cells(body.grid.cells) if body.grid else None
+    return {"credited": trial.layout.get("credited", ""), **part.model_dump()}, cells
 
 
 @layout.post("/grid-plans", responses={200: GridPlan})
@@ -274,26 +275,26 @@ def plan_grid(body: GridQuestion) -> Response:
     grid = grids.grid_from_record(record)
     for wrong in grids.check_grid(grid):
         raise wrong
-    every = grids.open_cells(grid)
-    count = body.cells if body.cells and body.cells < len(every) else None
+    every = len(grids.open_cells(grid))
+    count = body.cells if body.cells and body.cells < every else None
     told = reckon("grid_plan", layout=record, cells=count, shifts=body.shifts)
-    chosen = [list(c) for c in told["cells"]]
-    blocks = told["blocks"]
-    return answer(
-        GridPlan(
-            sentence=grids.sentence(grid),
-            whole=NeedView(**vars(grids.need(grid, len(every)))),
-            part=NeedView(**vars(grids.need(grid, len(chosen)))),
-            affordable=grids.affordable(grid),
-            least=1 + sum(len(f.levels) - 1 for f in grid.factors),
-            chosen=chosen,
-            tells=told["sentence"],
-            cells=[
-                CellView(cell=list(c), name=grids.cell_name(grid, c), barred=grid.barred.get(c))
-                for c in grids.all_cells(grid)
-            ],
-            blocks=BlockView(blocks=blocks["blocks"], sentence=blocks["sentence"]) if blocks else None,
-        )
+    return answer(_grid_plan(grid, every, told))
+
+
+def _grid_plan(grid: grids.Grid, every: int, told: dict[str, Any]) -> GridPlan:
+    return GridPlan(
+        sentence=grids.sentence(grid),
+        whole=NeedView(**vars(grids.need(grid, every))),
+        part=NeedView(**vars(grids.need(grid, len(told["cells"])))),
+        affordable=grids.affordable(grid),
+        least=grids.least(grid),
+        chosen=[list(c) for c in told["cells"]],
+        tells=told["sentence"],
+        cells=[
+            CellView(cell=list(c), name=grids.cell_name(grid, c), barred=grid.barred.get(c))
+            for c in grids.all_cells(grid)
+        ],
+        blocks=BlockView(**told["blocks"]) if told["blocks"] else None,
     )
 
 
@@ -302,19 +303,14 @@ def plan_grid(body: GridQuestion) -> Response:
 def plan_ladder(body: LadderLayout) -> Response:
     """Staged pulls of a ladder, and what keeps it from answering."""
     ladder = ladders.ladder_from_record(body.model_dump())
-    problems = ladders.check_ladder(ladder)
-    pulls = (
-        ladders.pulls(ladder)
-        if ladder.rises == "time" and 1 <= ladder.pots <= max(1, len(ladder.rungs))
-        else []
-    )
+    pulls = ladders.pulls(ladder) if ladders.can_be_pulled(ladder) else []
     return answer(
         LadderPlan(
             pulls=[
                 shown(PullView, p, rung=ladders.say_rung(ladder, ladder.rungs[p.rung]), pot=p.pot + 1)
                 for p in pulls
             ],
-            problems=[f"{p.field}: {p.message}. {p.todo}" for p in problems],
+            problems=[f"{p.field}: {p.message}. {p.todo}" for p in ladders.check_ladder(ladder)],
         )
     )
 

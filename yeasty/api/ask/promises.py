@@ -19,7 +19,6 @@ from yeasty.core.kernel.errors import Refused
 from yeasty.core.publish.html import notice_html
 from yeasty.operations.ask import designs, families
 from yeasty.operations.ask.what_next import what_next
-from yeasty.operations.decide.decisions import outcome_of
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.kitchen.people_tables import Role
@@ -252,7 +251,7 @@ def trial_of_promise(path: PromisePath, body: FromPromise) -> Response:
     row = _promise(path.promise_id)
     if row.trial_id is not None:
         of = open_trial(row.trial_id)
-        leader = families.challenged_from(outcome_of(db(), of.id), of)
+        leader = families.leader_of(db(), of)
         chosen = [leader.id] if leader else [m.id for m in of.methods[:1]]
         made = families.copy_trial(
             db(), of, kind=body.kind, title=row.text[:200], question=row.text, methods=chosen

@@ -13,12 +13,13 @@ from pydantic import BaseModel
 from yeasty.api.shown import shown
 from yeasty.core.ask import marks
 from yeasty.core.ask.deciding import Deciding
-from yeasty.core.ask.kinds import KINDS, Arm, Design, check_design
+from yeasty.core.ask.kinds import KINDS, check_design
 from yeasty.core.ask.preparation import preparation
 from yeasty.core.ask.trial import Attribute as Question
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import Attention, EndRule, Phase
+from yeasty.operations.ask.designs import design_of
 from yeasty.operations.ask.hazards import every_hazard
 from yeasty.store.ask.tables import Attribute, Method, Step, Trial
 
@@ -289,29 +290,6 @@ def question_view(a: Question) -> AttributeView:
 def attribute_view(a: Attribute) -> AttributeView:
     """An attribute."""
     return question_view(a.spec())
-
-
-def design_of(t: Trial) -> Design:
-    """A trial as its kind checks it."""
-    return Design(
-        t.question,
-        [a.spec() for a in t.attributes],
-        TrialKind(t.kind),
-        [
-            Arm(
-                m.tag,
-                m.parent_method_id is not None and m.change != "",
-                m.change,
-                m.aimed_defect,
-                m.verdict_word,
-            )
-            for m in t.methods
-        ],
-        t.layout,
-        DoneRule(t.done_rule),
-        t.matches,
-        t.deciding.claim,
-    )
 
 
 def preparation_view(t: Trial) -> PreparationView:

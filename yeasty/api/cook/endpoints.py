@@ -2,32 +2,22 @@
 
 import time
 from collections.abc import Sequence
-from datetime import UTC, timedelta
 from uuid import UUID
 
 import structlog
 from flask import Response, current_app, request
-from sqlalchemy import select
 
 from yeasty.api.ask.opened import open_trial
-from yeasty.api.ask.views import TrialPath, mark_view
+from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
+from yeasty.api.cook.bench_views import bench_view
 from yeasty.api.cook.views import (
-    BenchBatch,
-    BenchStep,
     BenchView,
-    CheckView,
-    CircuitLimit,
     Clock,
-    CurveView,
     EntriesAnswer,
     EntriesIn,
-    EntryView,
-    MainsView,
     Misshapen,
     NewShift,
-    PieceFacts,
-    PlanView,
     RefusedEntry,
     ShiftChange,
     ShiftList,
@@ -37,31 +27,23 @@ from yeasty.api.cook.views import (
     Written,
     shift_view,
 )
-from yeasty.api.live import changes_after, entry_record, plan_record, shift_state, stream
+from yeasty.api.live import changes_after, shift_state, stream
 from yeasty.api.problems import FieldProblem, not_found
 from yeasty.api.request import after_commit, answer, db, done, each, me, plain, require
 from yeasty.api.shown import shown
 from yeasty.api.streams import streamed
-from yeasty.core.cook.probe_log import thin
-from yeasty.core.cook.problem import usual_window_s
-from yeasty.core.cook.shift_clock import ShiftClock
-from yeasty.core.cook.together import preheated_together, share_groups
-from yeasty.core.kernel.errors import RuleError
-from yeasty.core.safety.circuits import Circuit
 from yeasty.operations.cook import noting
-from yeasty.operations.cook import shifts as making
+from yeasty.operations.cook.at_the_bench import bench_now
+from yeasty.operations.cook.wished import shift_as_wished
 from yeasty.operations.kitchen import taking_away
-from yeasty.store.ask import queries as trials
-from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.cook import queries as store
 from yeasty.store.cook.devices import settle
-from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
+from yeasty.store.cook.tables import Shift
 from yeasty.store.kitchen.people_tables import Role
-from yeasty.store.kitchen.queries import circuits, rings_of
+from yeasty.store.kitchen.queries import the_kitchen
 
 cook = blueprint("cook", "cook")
-CURVE_POINTS = 240
 
 
 def open_shift(shift_id: UUID) -> Shift:
@@ -75,8 +57,6 @@ def open_shift(shift_id: UUID) -> Shift:
 @cook.get("/clock", responses={200: Clock})
 def get_clock() -> Response:
     """What time it is; devices measure their offset against it."""
-    from yeasty.store.kitchen.queries import the_kitchen
-
     return answer(Clock(server_now=time.time(), incarnation=str(the_kitchen(db()).incarnation)))
 
 
@@ -93,41 +73,7 @@ def list_shifts(path: TrialPath) -> Response:
 @require(Role.COOK)
 def new_shift(path: TrialPath, body: NewShift) -> Response:
     """A shift with its batches; the worker plans it."""
-    trial = open_trial(path.trial_id)
-    known = {m.id for m in trial.methods}
-    if set(body.replicates) - known:
-        raise RuleError("batches", "name a method of another trial", "Reload and choose again.")
-    if any(not 0 <= n <= 20 for n in body.replicates.values()):
-        raise RuleError("batches", "of one method must be 0 to 20", "Choose fewer, or a second shift.")
-    serve_from = body.serve_from if body.serve_from.tzinfo else body.serve_from.replace(tzinfo=UTC)
-    if body.speed and serve_from > now() + timedelta(days=2):
-        raise RuleError(
-            "serving time",
-            "is more than two days away",
-            "On simulated time the clock starts now: choose a time of today or tomorrow.",
-        )
-    replicates = body.replicates or dict.fromkeys(known, 1)
-    window_s = (
-        body.window_s
-        if body.window_s is not None
-        else usual_window_s(sum(replicates.values()), same_age=body.same_age)
-    )
-    shift = making.make_shift(
-        db(),
-        trial,
-        name=body.name or f"Shift of {serve_from:%d %b}",
-        serve_from=serve_from,
-        serve_until=serve_from + timedelta(seconds=window_s),
-        people=body.people,
-        replicates=replicates,
-        appliances=trials.appliances_of(db(), trial),
-        walk_s=body.walk_s,
-        same_age=body.same_age,
-        clock=ShiftClock(time.time(), time.time(), body.speed) if body.speed else None,
-        written_up=body.written_up,
-    )
-    shift.room_c, shift.weather, shift.cooks = body.room_c, body.weather.strip(), body.cooks.strip()
-    shift.cooks = shift.cooks or me().person.name
+    shift = shift_as_wished(db(), open_trial(path.trial_id), body, by=me().person.name)
     ask_for_plan(shift.id)
     return told_shift(shift, 201)
 
@@ -198,78 +144,8 @@ def end_shift(path: ShiftPath) -> Response:
 @require(Role.COOK)
 def get_bench(path: ShiftPath) -> Response:
     """The bench: columns, plan, log and curves."""
-    from yeasty.store.kitchen.queries import the_kitchen
-
-    shift = open_shift(path.shift_id)
-    trial = db().get_one(Trial, shift.trial_id)
-    plan = store.newest_plan(db(), shift.id)
-    entries = store.entries_after(db(), shift.id, 0, 100_000)
-    logs = db().scalars(
-        select(ProbeLogRow).join(Batch).where(Batch.shift_id == shift.id).order_by(ProbeLogRow.added_at)
-    )
-    chains = [b.chain() for b in shift.batches]
-    # One tap for what is done once: in a vessel in common, or a preheat that serves several.
-    hobs = {str(s["appliance"]) for b in shift.batches for s in b.steps if s.get("appliance_kind") == "hob"}
-    groups = {**(preheated_together(chains, plan.planned(), hobs) if plan else {}), **share_groups(chains)}
-    return answer(
-        BenchView(
-            shift=shift_view(shift, len(shift.batches), begun=bool(entries)),
-            trial_title=trial.title,
-            question=trial.question,
-            batches=[
-                shown(
-                    BenchBatch,
-                    b.method,
-                    id=str(b.id),
-                    method_id=str(b.method_id),
-                    replicate=b.replicate,
-                    mark=mark_view(b.method.mark),
-                    steps=[BenchStep(**s) for s in b.steps],
-                    checklist=[CheckView(**c) for c in b.facts.get("checklist", [])],
-                    together=str(b.facts.get("together") or ""),
-                    shared={k: g for (batch, k), g in groups.items() if batch == str(b.id)},
-                    parent=str(b.parent_batch_id) if b.parent_batch_id else None,
-                    rescue=str(b.facts.get("rescue") or ""),
-                    technique=str(b.facts.get("technique") or ""),
-                    hold_limit_s=b.facts.get("hold_limit_s"),
-                    piece=PieceFacts(
-                        shape=str(b.facts.get("shape") or ""),
-                        thickness_m=b.facts.get("thickness_m"),
-                        food=str(b.facts.get("food") or ""),
-                        start_c=b.facts.get("start_c"),
-                    ),
-                )
-                for b in shift.batches
-            ],
-            plan=PlanView(**plan_record(plan)) if plan else None,
-            entries=[EntryView(**entry_record(e)) for e in entries],
-            curves=[c for row in logs for c in _curves(row)],
-            number=max([e.number for e in entries] + [plan.number if plan else 0]),
-            server_now=time.time(),
-            incarnation=str(the_kitchen(db()).incarnation),
-            circuits=[
-                shown(CircuitLimit, c, limit_w=Circuit(c.name, c.breaker_a, c.voltage_v, c.base_w).usable_w())
-                for c in circuits(db())
-            ],
-            mains={
-                str(a.id): MainsView(circuit=a.circuit, input_w=a.input_w or 0.0, rings=rings_of(a))
-                for a in trials.appliances_of(db(), trial).values()
-                if a.circuit and a.input_w
-            },
-        )
-    )
-
-
-def _curves(row: ProbeLogRow) -> list[CurveView]:
-    start = row.starts_at.timestamp()
-    return [
-        CurveView(
-            batch=str(row.batch_id),
-            name=name,
-            points=[[start + t, v] for t, v in thin(tuple(row.times_s), tuple(values), CURVE_POINTS)],
-        )
-        for name, values in row.channels.items()
-    ]
+    now_there = bench_now(db(), open_shift(path.shift_id))
+    return answer(bench_view(now_there, incarnation=str(the_kitchen(db()).incarnation)))
 
 
 @cook.post("/shifts/<uuid:shift_id>/entries", responses={200: EntriesAnswer})

@@ -11,12 +11,10 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import answer, db, done, me, require
 from yeasty.api.shown import shown
-from yeasty.core.cook.probe_log import read_probe_log
 from yeasty.core.kernel.errors import RuleError
-from yeasty.store.base import now
-from yeasty.store.cook import queries as store
+from yeasty.operations.cook import probe_logs
 from yeasty.store.cook.pictures import MOST_BYTES, store_photo
-from yeasty.store.cook.tables import Batch, Photo, ProbeLogRow, Shift
+from yeasty.store.cook.tables import Batch, Photo
 from yeasty.store.kitchen.people_tables import Role
 
 evidence = blueprint("evidence", "cook")
@@ -66,46 +64,23 @@ class PhotoQuery(BaseModel):
 @require(Role.COOK)
 def add_probe_log(path: BatchPath, query: ProbeQuery) -> Response:
     """Read a probe log (CSV as the request's body). Kept once the unit is stated or confirmed."""
-    batch = db().get(Batch, path.batch_id)
-    if batch is None:
+    if db().get(Batch, path.batch_id) is None:
         raise not_found("batch")
-    try:
-        text = request.get_data(cache=False).decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise RuleError(
-            "file", "is not UTF-8 text", "Save the log as CSV (UTF-8) and choose that file."
-        ) from None
-    log = read_probe_log(text, query.unit)
-    starts_at = query.starts_at if query.starts_at is not None else log.starts_at
-    saved = query.confirm and starts_at is not None
-    if query.confirm and starts_at is None:
-        raise RuleError(
-            "starts_at", "is not known", "The file has no date: say when its first reading was taken."
-        )
-    if saved and starts_at is not None:
-        db().add(
-            ProbeLogRow(
-                batch_id=batch.id,
-                name=query.name,
-                starts_at=store.moment(starts_at),
-                times_s=list(log.times_s),
-                channels={n: list(v) for n, v in log.channels},
-                added_at=now(),
-            )
-        )
-        shift = db().get_one(Shift, batch.shift_id)
-        store.wake(db(), shift.id)
-    spans = {n: [x for x in v if x is not None] for n, v in log.channels}
-    return answer(
-        shown(
-            ProbePreview,
-            log,
-            saved=saved,
-            rows=len(log.times_s),
-            seconds=log.times_s[-1],
-            starts_at=starts_at,
-            channels={n: [min(v), max(v)] for n, v in spans.items() if v},
-        )
+    read = probe_logs.read_file(request.get_data(cache=False), query.unit, query.starts_at)
+    if query.confirm:
+        probe_logs.keep(db(), path.batch_id, query.name, read)
+    return answer(_preview(read, saved=query.confirm))
+
+
+def _preview(read: probe_logs.Read, *, saved: bool) -> ProbePreview:
+    return shown(
+        ProbePreview,
+        read.log,
+        saved=saved,
+        rows=len(read.log.times_s),
+        seconds=read.log.times_s[-1],
+        starts_at=read.starts_at,
+        channels=read.spans(),
     )
 
 

@@ -16,7 +16,7 @@ from yeasty.api.request import Blank, Duration, Temperature, answer, db, me, req
 from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import Refused
 from yeasty.core.kernel.filled import filled
-from yeasty.operations.ask.last_time import last_times
+from yeasty.operations.ask.last_time import LastTime, last_times
 from yeasty.operations.cook import mid_shift
 from yeasty.operations.setup.sittings import split
 from yeasty.store.ask.queries import appliances_of
@@ -205,25 +205,22 @@ def gone(path: ShiftPath, body: GoneIn) -> Response:
 def get_last_times(path: ShiftPath) -> Response:
     """Before starting: the last cooking of each method, what was set and what came of it."""
     found = last_times(db(), open_shift(path.shift_id))
-    return answer(
-        LastTimes(
-            items=[
-                shown(
-                    LastTimeView,
-                    t,
-                    method=str(method_id),
-                    when=t.shift.serve_from.timestamp(),
-                    trial_id=str(t.shift.trial_id),
-                    sets=[SetView(what=w, set_point_c=c, power_w=p) for w, c, p in t.sets],
-                    highest_core_c=t.measures.highest_core_c,
-                    cooked_yield=t.measures.cooked_yield,
-                    standing=t.measures.standing.value,
-                    why=t.measures.why,
-                    cues=list(t.measures.cues),
-                    notes=list(t.measures.notes),
-                    outcome=t.method.outcome or t.method.verdict_note,
-                )
-                for method_id, t in found.items()
-            ]
-        )
+    return answer(LastTimes(items=[_last_time(str(method), t) for method, t in found.items()]))
+
+
+def _last_time(method: str, t: LastTime) -> LastTimeView:
+    return shown(
+        LastTimeView,
+        t,
+        method=method,
+        when=t.shift.serve_from.timestamp(),
+        trial_id=str(t.shift.trial_id),
+        sets=[SetView(what=w, set_point_c=c, power_w=p) for w, c, p in t.sets],
+        highest_core_c=t.measures.highest_core_c,
+        cooked_yield=t.measures.cooked_yield,
+        standing=t.measures.standing.value,
+        why=t.measures.why,
+        cues=list(t.measures.cues),
+        notes=list(t.measures.notes),
+        outcome=t.method.outcome or t.method.verdict_note,
     )

@@ -17,7 +17,8 @@ from yeasty.api.reckon import reckon
 from yeasty.api.request import answer, db, require
 from yeasty.core.cook.problem import Problem
 from yeasty.core.kernel.slow_work import WorkKind
-from yeasty.operations.cook.problems import problem_now, standing
+from yeasty.operations.cook.problems import Progress, problem_now, progress
+from yeasty.store.cook.tables import Shift
 from yeasty.store.kitchen.people_tables import Role
 
 what_if = blueprint("what_if", "cook")
@@ -112,22 +113,24 @@ def _words(w: WhatIfIn, names: dict[str, str]) -> str:
 def compare(path: ShiftPath, body: WhatIfList) -> Response:
     """Plans side by side before one is taken; nothing is changed."""
     shift = open_shift(path.shift_id)
-    now_ = standing(db(), shift)
+    now_ = progress(db(), shift)
     if not now_.free:
         raise ApiError(409, "Everything has begun", "There is nothing left to plan otherwise.")
-    at = shift.clock().at(time.time())
-    problem = problem_now(db(), shift, now_, at, keep_near=False)
-    if problem.not_before is None:
-        problem = replace(problem, not_before=at)
+    problem = _from_now(shift, now_)
     names = {p.key: p.name for p in problem.places}
     found: list[WhatIfOutcome] = []
     for w in [WhatIfIn(), *body.items]:
         still_wanted()
-        told: dict[str, Any] = reckon(
-            "plan_summary", problem=asdict(_changed(problem, w)), time_limit_s=EACH_S
-        )
+        asked = asdict(_changed(problem, w))
+        told: dict[str, Any] = reckon("plan_summary", problem=asked, time_limit_s=EACH_S)
         found.append(WhatIfOutcome(words=_words(w, names), **told))
     return answer(WhatIfAnswer(items=found, appliances=names))
+
+
+def _from_now(shift: Shift, now_: Progress) -> Problem:
+    at = shift.clock().at(time.time())
+    problem = problem_now(db(), shift, now_, at, keep_near=False)
+    return problem if problem.not_before is not None else replace(problem, not_before=at)
 
 
 @what_if.post("/shifts/<uuid:shift_id>/window", responses={200: ShiftView})

@@ -108,22 +108,19 @@ class MeasureList(BaseModel):
 @require(Role.COOK)
 def list_measures() -> Response:
     """Measures that limits, ties and a claim are made of."""
-    return answer(
-        MeasureList(
-            items=[_measure(m, only_claimed=False) for m in FIXED.values()]
-            + [_measure(m, only_claimed=True) for key in NAMED if (m := measure_of(key))]
-            + [
-                MeasureView(
-                    key=LOOKS + face,
-                    name=f"how the {face} looked, in words",
-                    unit="",
-                    per=1,
-                    less_is_better=None,
-                    only_claimed=True,
-                )
-                for face in FACES
-            ]
-        )
+    judged = [_measure(m, only_claimed=False) for m in FIXED.values()]
+    claimed = [_measure(m, only_claimed=True) for key in NAMED if (m := measure_of(key))]
+    return answer(MeasureList(items=[*judged, *claimed, *map(_look, FACES)]))
+
+
+def _look(face: str) -> MeasureView:
+    return MeasureView(
+        key=LOOKS + face,
+        name=f"how the {face} looked, in words",
+        unit="",
+        per=1,
+        less_is_better=None,
+        only_claimed=True,
     )
 
 

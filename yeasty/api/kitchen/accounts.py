@@ -213,16 +213,22 @@ def get_session() -> Response:
     )
 
 
+def _by_password(given: SignIn) -> Account | None:
+    """The account whose password was given. Where there is none of that login it takes as long to say so."""
+    account = people.account_by_login(db(), given.login)
+    try:
+        hasher.verify(account.password_hash if account else DUMMY_HASH, given.password)
+    except (VerifyMismatchError, InvalidHashError):
+        return None
+    return account
+
+
 @accounts.post("/session", responses={200: Me})
 def sign_in(body: SignIn) -> Response:
     """Sign in. Failed tries are counted in the database, by login and by address."""
     address = request.remote_addr or ""
     count_try("sign-in", body.login, most=people.MOST_BY_LOGIN, most_in_all=people.MOST_BY_ADDRESS)
-    account = people.account_by_login(db(), body.login)
-    try:
-        hasher.verify(account.password_hash if account else DUMMY_HASH, body.password)
-    except (VerifyMismatchError, InvalidHashError):
-        account = None
+    account = _by_password(body)
     if account is None:
         people.note(db(), "failed sign-in", body.login, address=address)
         db().commit()
@@ -357,14 +363,8 @@ def change_account(path: AccountPath, body: AccountChange) -> Response:
     if body.active is not None:
         if account.id == me().id and not body.active:
             raise ApiError(409, "That is you", "Another lead has to shut your account.")
-        if not body.active:
-            people.keep_a_lead(db(), account)
-        account.active = body.active
-        account.session_epoch += 1
+        people.let_in(db(), account, body.active, by=me().person_id)
         wake_going_on(db())
-        people.note(
-            db(), "let in again" if body.active else "shut the account", account.login, by=me().person_id
-        )
     if body.role is not None:
         people.change_role(db(), account, body.role)
         people.note(db(), f"made {body.role}", account.login, by=me().person_id)

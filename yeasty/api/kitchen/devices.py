@@ -15,8 +15,8 @@ from yeasty.api.shared_answers import shared
 from yeasty.api.shown import shown
 from yeasty.core.cook.bench_words import FACES, CueChip, cue_chips
 from yeasty.core.cook.probe_log import thin
-from yeasty.core.cook.readings import LATEST_S, MOST_LINES, read_line
 from yeasty.core.kernel.errors import RuleError
+from yeasty.operations.cook.device_lines import receive
 from yeasty.operations.cook.outlook import metered_of_batch
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
@@ -27,7 +27,6 @@ from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.kitchen.tables import Appliance
 
 devices = blueprint("devices", "devices")
-MOST_BYTES = 2 * 1024 * 1024
 # Screens at one bench ask every few seconds; a probe reads once a second.
 _KEEP_S = 0.8
 # A device that has said nothing for so long is shown as silent [s of the server's clock].
@@ -199,22 +198,26 @@ def list_devices() -> Response:
     return answer(DeviceList(items=each(rows, lambda d: _view(d, names))))
 
 
+def _check_may_add(body: DeviceIn) -> None:
+    """A stand-in of a shift on simulated time by whoever cooks it; any other device by the lead."""
+    if body.simulated_for is None:
+        if me().role != Role.LEAD:
+            raise ApiError(
+                403, "For the lead", "Only the lead may make a device known. Ask them, or sign in as lead."
+            )
+    elif open_shift(body.simulated_for).clock_rate is None:
+        raise RuleError(
+            "simulated_for",
+            "is a shift on the kitchen's own clock",
+            "Stand-ins belong to shifts on simulated time.",
+        )
+
+
 @devices.post("/devices", responses={201: DeviceMade})
 @require(Role.COOK)
 def add_device(body: DeviceIn) -> Response:
     """Make a device known. Its token is told once: put it into the device."""
-    if body.simulated_for is not None:
-        shift = open_shift(body.simulated_for)
-        if shift.clock_rate is None:
-            raise RuleError(
-                "simulated_for",
-                "is a shift on the kitchen's own clock",
-                "Stand-ins belong to shifts on simulated time.",
-            )
-    elif me().role != Role.LEAD:
-        raise ApiError(
-            403, "For the lead", "Only the lead may make a device known. Ask them, or sign in as lead."
-        )
+    _check_may_add(body)
     row, token = store.make_device(
         db(),
         body.name,
@@ -244,6 +247,20 @@ def take_lines() -> Response:
     Each line is judged by itself. Sending a line again changes nothing; counts that were never seen are told
     back.
     """
+    got = receive(db(), _sender(), request.get_data(cache=False), request.headers.get("X-Device-Time", ""))
+    return answer(
+        shown(
+            LinesAnswer,
+            got.taken,
+            refused=each(got.refused, lambda wrong: shown(FieldProblem, wrong)),
+            missing=[list(g) for g in got.taken.missing],
+            server_now=got.server_now,
+        )
+    )
+
+
+def _sender() -> Device:
+    """The device whose token a request bears, or 401."""
     token = request.headers.get("Authorization", "").removeprefix("Bearer ").strip()
     device = store.device_of_token(db(), token) if token else None
     if device is None:
@@ -252,36 +269,7 @@ def take_lines() -> Response:
             "Not a known device",
             "Send the token that was shown when the device was made known, as a bearer.",
         )
-    text = request.get_data(cache=False)
-    if len(text) > MOST_BYTES:
-        raise RuleError("lines", f"are {len(text)} bytes", f"Send at most {MOST_BYTES} bytes at once.")
-    try:
-        rows = [line for line in text.decode().split("\n") if line.strip()]
-    except UnicodeDecodeError:
-        raise RuleError("lines", "are not UTF-8", "Send UTF-8 text.") from None
-    if not 0 < len(rows) <= MOST_LINES:
-        raise RuleError("lines", f"{len(rows)}", f"Send 1 to {MOST_LINES} lines at once.")
-    read, refused = [], []
-    for n, row in enumerate(rows, 1):
-        try:
-            read.append(read_line(row, device.kind, n))
-        except RuleError as wrong:
-            refused.append(shown(FieldProblem, wrong))
-    sent = request.headers.get("X-Device-Time", "")
-    try:
-        sent_at = float(sent) if sent else None
-    except ValueError:
-        sent_at = -1.0
-    if sent_at is not None and not 0 <= sent_at <= LATEST_S:
-        raise RuleError(
-            "X-Device-Time", f"“{sent[:40]}” is no time", "Send seconds since 1970, or leave it out."
-        )
-    real = time.time()
-    shift = db().get(Shift, device.simulated_shift_id) if device.simulated_shift_id else None
-    taken = store.take(db(), device, read, sent_at, real, shift.clock().at(real) if shift else real)
-    return answer(
-        shown(LinesAnswer, taken, refused=refused, missing=[list(g) for g in taken.missing], server_now=real)
-    )
+    return device
 
 
 @devices.get("/shifts/<uuid:shift_id>/probes", responses={200: ProbesView})

@@ -191,17 +191,22 @@ def _techniques() -> Response:
     return answer(TechniqueList(items=items, appliance_kinds=list(APPLIANCE_KINDS), hazards=list(cautions())))
 
 
+def _record(key: str, body: TechniqueIn) -> dict[str, Any]:
+    wrong_range = next((k for k, v in body.ranges.items() if len(v) != 2), None)
+    if wrong_range:
+        raise ApiError(422, "Not a range", f"{wrong_range}: give a lower and an upper end.")
+    record = body.model_dump(mode="json") | {"key": key}
+    for step in record["steps"]:
+        step.pop("id", None)
+        step.pop("appliance_id", None)
+    return record
+
+
 @library.put("/techniques/<key>", responses={200: TechniqueList})
 @require(Role.COOK)
 def set_technique(path: TechniquePath, body: TechniqueIn) -> Response:
     """Change a template, make one, or hide one. Methods made from it keep their steps."""
-    record = body.model_dump(mode="json") | {"key": path.key}
-    for step in record["steps"]:
-        step.pop("id", None)
-        step.pop("appliance_id", None)
-    wrong_range = next((k for k, v in body.ranges.items() if len(v) != 2), None)
-    if wrong_range:
-        raise ApiError(422, "Not a range", f"{wrong_range}: give a lower and an upper end.")
+    record = _record(path.key, body)
     technique = technique_from_record(record)
     for wrong in check_technique(technique):
         raise wrong

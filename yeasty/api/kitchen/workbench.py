@@ -271,18 +271,9 @@ def add_measurement(path: AppliancePath, body: NewMeasurement) -> Response:
         )
     result = _run(body.kind, body.given)
     measured = reckon("measured", kind=body.kind, given=body.given, system=system().value)
-    row = Measurement(
-        appliance_id=appliance.id,
-        kind=body.kind,
-        given=body.given,
-        result=result.model_dump()
-        | {"measured": measured, "before": kitchen.profile_part(appliance, body.kind)},
-        taken_at=now(),
-        taken_by=me().person_id,
+    row = kitchen.keep_measurement(
+        db(), appliance, body.kind, body.given, result.model_dump(), measured, by=me().person_id
     )
-    db().add(row)
-    kitchen.take_over(appliance, body.kind, measured)
-    db().flush()
     return answer(_measurement(row), 201)
 
 

@@ -23,15 +23,16 @@ from yeasty.core.publish.document import LinkedPage, as_record
 from yeasty.core.publish.html import notice_html, page_html, report_html
 from yeasty.core.publish.kinds import KINDS, PageKind, Recipes
 from yeasty.core.publish.opinion import opinions
-from yeasty.core.publish.pictures import MOST_PICTURES, MOST_ZOOM, Chosen, PageSpot, box_of, file_of
+from yeasty.core.publish.pictures import MOST_PICTURES, MOST_ZOOM, PageSpot, box_of, file_of
 from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.kitchen.slow_work import is_stopped
 from yeasty.operations.publish import pages
 from yeasty.operations.publish.building import build_page, kind_of
-from yeasty.operations.publish.linking import check_linked, linkable
-from yeasty.operations.publish.photos import MayBeChosen, choose, file_of_photo, may_be_chosen
+from yeasty.operations.publish.linking import linkable
+from yeasty.operations.publish.photos import MayBeChosen, file_of_photo, may_be_chosen
 from yeasty.operations.publish.report import report_of
 from yeasty.operations.publish.telling import pages_at_risk, telling
+from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.publish import queries as publications
@@ -257,22 +258,23 @@ FRAMED = (
 def draft_page(path: TrialPath) -> Response:
     """The draft as readers would see it, drawn by what draws the page itself."""
     trial = open_trial(path.trial_id)
-    page = build_page(db(), trial, pages.draft_of(db(), trial))
-    html = (
-        page_html(
-            pages.draft_edition(page, trial, publications.versions_of(db(), trial.id)),
-            base=request.host_url.rstrip("/"),
-            style=STYLE,
-            draft=True,
-            photo=_draft_photo,
-        )
-        if page
-        else notice_html("Nothing to show yet", "No method is recommended yet.", style=STYLE)
-    )
-    response = current_app.response_class(html, mimetype="text/html")
+    response = current_app.response_class(_draft_html(trial), mimetype="text/html")
     response.headers["Content-Security-Policy"] = FRAMED
     response.headers["Cache-Control"] = "no-store"
     return response
+
+
+def _draft_html(trial: Trial) -> str:
+    page = build_page(db(), trial, pages.draft_of(db(), trial))
+    if page is None:
+        return notice_html("Nothing to show yet", "No method is recommended yet.", style=STYLE)
+    return page_html(
+        pages.draft_edition(page, trial, publications.versions_of(db(), trial.id)),
+        base=request.host_url.rstrip("/"),
+        style=STYLE,
+        draft=True,
+        photo=_draft_photo,
+    )
 
 
 def _draft_photo(number: int, width: int) -> str:
@@ -307,20 +309,7 @@ def change_draft(path: TrialPath, body: DraftIn) -> Response:
     trial = open_trial(path.trial_id)
     draft = pages.draft_of(db(), trial, lock=True)
     check_if_match(draft.version)
-    given = body.model_dump(exclude_unset=True)
-    if "method_id" in given:
-        pages.check_choice(db(), trial, given["method_id"])
-        draft.method_id = given.pop("method_id")
-    if given.get("quotes"):
-        pages.check_quotes(db(), trial, given["quotes"])
-    if given.pop("pictures", None) is not None:
-        rows = [Chosen(**p.model_dump()) for p in body.pictures or []]
-        draft.pictures = choose(db(), trial, outcome_of(db(), trial.id), rows)
-    if given.get("linked") is not None:
-        given["linked"] = check_linked(db(), trial.id, given["linked"])
-    draft.texts = {**draft.texts, **{k: v for k, v in given.items() if v is not None}}
-    draft.version += 1
-    db().flush()
+    pages.write_draft(db(), trial, draft, body.model_dump(exclude_unset=True))
     return _view(path.trial_id)
 
 

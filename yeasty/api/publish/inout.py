@@ -14,11 +14,8 @@ from yeasty.api.request import after_commit, answer, db, me, require
 from yeasty.core.kernel.slow_work import WorkKind
 from yeasty.core.publish.archive import MOST_BYTES, BadArchive, csv_table, pack, unpack
 from yeasty.operations.publish import archives
-from yeasty.store.base import now
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
-from yeasty.store.taste import queries as tastings
-from yeasty.store.taste.tables import KeyView
 
 inout = blueprint("inout", "in and out")
 
@@ -46,26 +43,10 @@ class Imported(BaseModel):
 def get_archive(path: TrialPath, query: ArchiveQuery) -> Response:
     """A whole trial as an archive."""
     trial = open_trial(path.trial_id)
-    if query.with_closed_codes:
-        if me().role != Role.LEAD:
-            raise ApiError(403, "For the lead", "Only the lead may take closed codes along.")
-        for tasting in tastings.tastings_of(db(), trial.id):
-            if tasting.opened_at is None:
-                db().add(
-                    KeyView(
-                        tasting_id=tasting.id,
-                        person_id=me().person_id,
-                        viewed_at=now(),
-                        why="archive with closed codes",
-                    )
-                )
-        db().flush()
-    what = "exported with closed codes" if query.with_closed_codes else "exported an archive"
-    people.note(db(), what, trial.title, by=me().person_id)
-    data = pack(
-        archives.export_rows(db(), trial.id, with_closed_codes=query.with_closed_codes), archives.CSV_TABLES
-    )
-    response = file_answer(data, "application/zip", "trial.yeasty.zip")
+    if query.with_closed_codes and me().role != Role.LEAD:
+        raise ApiError(403, "For the lead", "Only the lead may take closed codes along.")
+    rows = archives.handed_out(db(), trial, with_closed_codes=query.with_closed_codes, by=me().person_id)
+    response = file_answer(pack(rows, archives.CSV_TABLES), "application/zip", "trial.yeasty.zip")
     response.headers["Content-Disposition"] = 'attachment; filename="trial.yeasty.zip"'
     response.headers["Cache-Control"] = "no-store"
     return response

@@ -4,8 +4,9 @@ has.
 
 import json
 from base64 import b64decode
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from datetime import datetime
 from functools import partial
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -38,6 +39,8 @@ from yeasty.store.publish.readers import told_of
 from yeasty.store.publish.tables import Publication, Rendering
 
 public = Blueprint("public", __name__)
+# What a reader asks a page's amounts to be for.
+PORTION = "pieces"
 
 
 def _published(slug: str, version: int | None) -> Publication | str:
@@ -118,9 +121,15 @@ def public_page(slug: str, version: int | None = None) -> Response | tuple[str, 
         return row, 410
     if isinstance(newest, str):
         return newest, 410
+    return _listed(_as_asked(row, newest).encode(), "text/html")
+
+
+def _as_asked(row: Publication, newest: Publication) -> str:
+    """A page as its reader wants it: for their kitchen, at their doneness, in their number, for tonight."""
     record = as_now(row.document)
-    kitchen, fits = _fitted(slug, recipes_of(at_doneness(record, request.args.get("done", ""))))
-    html = page_html(
+    kitchen, fits = _fitted(row.slug, recipes_of(at_doneness(record, request.args.get("done", ""))))
+    asked = {k: request.args[k] for k in (*ASKED, WAITS, PIECES) if k in request.args}
+    return page_html(
         pages.edition(db(), row, newest),
         base=request.host_url.rstrip("/"),
         style=STYLE,
@@ -128,17 +137,10 @@ def public_page(slug: str, version: int | None = None) -> Response | tuple[str, 
         kitchen=kitchen,
         fits=fits,
         with_data=publications.has_file(db(), row.id, pages.DATA),
-        tried=told_of(db(), slug),
-        portion=read_portion(request.args.get("pieces", "")),
-        tonight=tonight(
-            record,
-            {k: request.args[k] for k in (*ASKED, WAITS, PIECES) if k in request.args},
-            request.args.getlist(HAVE),
-        ),
+        tried=told_of(db(), row.slug),
+        portion=read_portion(request.args.get(PORTION, "")),
+        tonight=tonight(record, asked, request.args.getlist(HAVE)),
     )
-    response = current_app.response_class(html, mimetype="text/html")
-    response.headers["Cache-Control"] = "no-cache"
-    return response
 
 
 # A card may stand in a frame of any site; it has no form and runs nothing.
@@ -200,54 +202,71 @@ def _fitted_paper(row: Publication) -> Response:
         for_print=True,
         kitchen=kitchen,
         fits=fits,
-        portion=read_portion(request.args.get("pieces", "")),
+        portion=read_portion(request.args.get(PORTION, "")),
         photo=partial(in_page, photo_files(db(), row)),
     )
     return file_answer(b64decode(reckon("pdf", html=html)), PDF, f"{row.slug}-{row.version}.pdf")
 
 
+FileAnswer = Response | tuple[str, int]
+
+
+def _moment(row: Publication) -> datetime:
+    return row.published_at.astimezone(ZoneInfo(the_kitchen(db()).time_zone))
+
+
+def _markdown(row: Publication) -> FileAnswer:
+    text = markdown(
+        standing(db(), row.document),
+        published=f"{_moment(row):%d %B %Y}",
+        version=row.version,
+        correction=row.correction,
+    )
+    return file_answer(text.encode(), "text/markdown; charset=utf-8", f"{row.slug}-{row.version}.md")
+
+
+def _recipe(row: Publication) -> FileAnswer:
+    url = f"{request.host_url.rstrip('/')}/p/{row.slug}/{row.version}"
+    found = linked(row.document, published_iso=_moment(row).date().isoformat(), url=url)
+    data = json.dumps(found, ensure_ascii=False, indent=1).encode()
+    return file_answer(data, "application/ld+json", f"{row.slug}-{row.version}.json")
+
+
+def _pdf(row: Publication) -> FileAnswer:
+    if any(k in request.args for k in (*FIELDS, PORTION)):
+        return _fitted_paper(row)
+    made = db().get(Rendering, (row.id, PDF))
+    if made is None:
+        current_app.extensions["yeasty_jobs"].render(row.id)
+        wait = "This page looks again in a few seconds."
+        return notice_html("The PDF is being made", wait, style=STYLE, refresh_s=3), 202
+    return file_answer(made.data, PDF, f"{row.slug}-{row.version}.pdf")
+
+
+def _data(row: Publication) -> FileAnswer:
+    kept = db().get(Rendering, (row.id, pages.DATA))
+    if kept is None:
+        raise not_found("file")
+    return file_answer(kept.data, pages.DATA, f"{row.slug}-{row.version}-data.zip")
+
+
+FILES: dict[str, Callable[[Publication], FileAnswer]] = {
+    "method.md": _markdown,
+    "recipe.json": _recipe,
+    "method.pdf": _pdf,
+    "data.zip": _data,
+}
+
+
 @public.get("/p/<slug>/<int:version>/<name>")
-def public_file(slug: str, version: int, name: str) -> Response | tuple[str, int]:
-    """The page as a file: method.md, recipe.json, method.pdf."""
+def public_file(slug: str, version: int, name: str) -> FileAnswer:
+    """The page as a file, by its name in `FILES`."""
     row = _published(slug, version)
     if isinstance(row, str):
         return row, 410
-    moment = row.published_at.astimezone(ZoneInfo(the_kitchen(db()).time_zone))
-    if name == "method.md":
-        text = markdown(
-            standing(db(), row.document),
-            published=f"{moment:%d %B %Y}",
-            version=row.version,
-            correction=row.correction,
-        )
-        return file_answer(text.encode(), "text/markdown; charset=utf-8", f"{slug}-{version}.md")
-    if name == "recipe.json":
-        ld = linked(
-            row.document,
-            published_iso=moment.date().isoformat(),
-            url=f"{request.host_url.rstrip('/')}/p/{slug}/{version}",
-        )
-        return file_answer(
-            json.dumps(ld, ensure_ascii=False, indent=1).encode(),
-            "application/ld+json",
-            f"{slug}-{version}.json",
-        )
-    if name == "method.pdf" and any(k in request.args for k in (*FIELDS, "pieces")):
-        return _fitted_paper(row)
-    if name == "method.pdf":
-        made = db().get(Rendering, (row.id, PDF))
-        if made is None:
-            current_app.extensions["yeasty_jobs"].render(row.id)
-            return notice_html(
-                "The PDF is being made", "This page looks again in a few seconds.", style=STYLE, refresh_s=3
-            ), 202
-        return file_answer(made.data, PDF, f"{slug}-{version}.pdf")
-    if name == "data.zip":
-        kept = db().get(Rendering, (row.id, pages.DATA))
-        if kept is None:
-            raise not_found("file")
-        return file_answer(kept.data, pages.DATA, f"{slug}-{version}-data.zip")
-    raise not_found("file")
+    if name not in FILES:
+        raise not_found("file")
+    return FILES[name](row)
 
 
 @public.get("/p/<slug>/<int:version>/photos/<name>")

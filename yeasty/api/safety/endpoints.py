@@ -20,7 +20,7 @@ from yeasty.core.safety.cautions import DEFER, cautions, limits
 from yeasty.core.safety.clock import strictest_zone
 from yeasty.core.safety.core_minimum import (
     Changed,
-    authorities,
+    check_authority,
     check_change,
     food_classes,
     names_of_profiles,
@@ -242,12 +242,7 @@ def get_safety() -> Response:
 @require(Role.LEAD)
 def choose_profile(body: ProfileIn) -> Response:
     """Choose whose figures count. One authority alone may ask for less than the strictest of all."""
-    if body.profile not in authorities():
-        raise RuleError(
-            "safety profile",
-            f"{body.profile} is not known",
-            "Choose one of: " + ", ".join(authorities()) + ".",
-        )
+    check_authority(body.profile)
     strictest_zone(body.zone_use_s)
     k = kitchen.locked_kitchen(db())
     check_if_match(k.version)

@@ -2,6 +2,7 @@
 does.
 """
 
+from collections.abc import Mapping
 from decimal import Decimal
 from typing import Annotated
 from uuid import UUID
@@ -13,18 +14,15 @@ from yeasty.api.ask.opened import open_trial, whole
 from yeasty.api.ask.views import TrialPath, TrialView
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
-from yeasty.api.request import Blank, Mass, answer, db, require
+from yeasty.api.request import Blank, Mass, answer, db, each, require
 from yeasty.api.shown import shown
-from yeasty.core.ask.preparation import preparation
-from yeasty.core.ask.worth import worth
-from yeasty.core.kernel.steps import Step
-from yeasty.core.setup.job import Job, job, sentence
-from yeasty.core.setup.substitution import LotFacts, effects
-from yeasty.operations.ask import facts, lots
+from yeasty.core.setup.job import Job
+from yeasty.operations.ask import lots
 from yeasty.operations.cook import by_eye
+from yeasty.operations.setup.jobs import jobs_of
+from yeasty.operations.setup.lots_in_place import effects_of, takers, worth_of
 from yeasty.operations.setup.readiness import checklists
-from yeasty.store.ask import queries as trials
-from yeasty.store.ask.tables import Ingredient, Trial
+from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen.people_tables import Role
 
 setup = blueprint("setup", "set up")
@@ -234,32 +232,14 @@ def set_controls(path: TrialPath, body: ControlsIn) -> Response:
 @require(Role.COOK)
 def get_jobs(path: TrialPath) -> Response:
     """The whole job of each method, before anything is hot."""
-    trial = open_trial(path.trial_id)
-    used = trials.appliances_of(db(), trial)
-    names = {str(a.id): a.name for a in used.values()}
-    laid: dict[str, tuple[Job, int, str]] = {}
-    for m in trial.methods:
-        steps: list[Step] = [*preparation(trial.preparation).steps, *(s.core() for s in m.steps)]
-        rounds = facts.rounds_of(m, used)
-        laid[str(m.id)] = (job(steps, rounds), rounds, m.tag)
-    items = [
-        shown(
-            JobView,
-            j,
-            method_id=key,
-            rounds=rounds,
-            stretches=[
-                shown(StretchView, s, appliance=names.get(s.appliance or "", "")) for s in j.stretches
-            ],
-        )
-        for key, (j, rounds, _) in laid.items()
-    ]
-    words = sentence({tag: j for j, _, tag in laid.values()})
-    return answer(
-        JobList(
-            sentence=words, longest_s=max((j.total_s for j, _, _ in laid.values()), default=0.0), items=items
-        )
-    )
+    found = jobs_of(db(), open_trial(path.trial_id))
+    items = [_job(str(m.id), j, rounds, found.appliances) for m, j, rounds in found.items]
+    return answer(shown(JobList, found, items=items))
+
+
+def _job(method: str, j: Job, rounds: int, appliances: Mapping[str, str]) -> JobView:
+    stretches = [shown(StretchView, s, appliance=appliances.get(s.appliance or "", "")) for s in j.stretches]
+    return shown(JobView, j, method_id=method, rounds=rounds, stretches=stretches)
 
 
 @setup.get("/trials/<uuid:trial_id>/readiness", responses={200: ReadinessView})
@@ -267,17 +247,11 @@ def get_jobs(path: TrialPath) -> Response:
 def get_readiness(path: TrialPath) -> Response:
     """What must be ticked or waived at the bench before each method starts."""
     trial = open_trial(path.trial_id)
-    found = checklists(db(), trial)
+    lists = {
+        str(m): each(items, lambda i: shown(ItemView, i)) for m, items in checklists(db(), trial).items()
+    }
     return answer(
-        ReadinessView(
-            items=[
-                ChecklistView(
-                    method_id=str(m.id),
-                    items=[shown(ItemView, i) for i in found[m.id]],
-                )
-                for m in trial.methods
-            ]
-        )
+        ReadinessView(items=[ChecklistView(method_id=m, items=items) for m, items in lists.items()])
     )
 
 
@@ -286,30 +260,10 @@ def get_readiness(path: TrialPath) -> Response:
 def get_worth(path: TrialPath) -> Response:
     """Shopping list for all methods together, servings made, what is left over."""
     trial = open_trial(path.trial_id)
-    names = {i.id: i for i in trial.ingredients}
-    found = worth(
-        {m.tag: {names[a.ingredient_id].name: a.mass_kg for a in m.amounts} for m in trial.methods},
-        {i.name: i.price_per_kg for i in trial.ingredients},
-        {i.name: i.pack_kg for i in trial.ingredients},
-        {m.tag: trial.batches_each for m in trial.methods},
-        {m.tag: m.batch_kg for m in trial.methods},
-        trial.serving_kg,
-        trial.eaters,
-    )
+    found = worth_of(trial)
     packs = {i.name: i.pack_kg for i in trial.ingredients}
-    return answer(
-        shown(
-            WorthView,
-            found,
-            sentence=found.sentence(trial.leftover_use),
-            buy=[shown(BuyView, b, pack_kg=packs.get(b.name), used_by=list(b.used_by)) for b in found.buy],
-        )
-    )
-
-
-def _facts(i: Ingredient) -> LotFacts:
-    price = float(i.price_per_kg) if i.price_per_kg is not None else None
-    return LotFacts(i.name, i.grade, i.source, i.age_days, i.composition, i.allergens, price)
+    buy = [shown(BuyView, b, pack_kg=packs.get(b.name), used_by=list(b.used_by)) for b in found.buy]
+    return answer(shown(WorthView, found, sentence=found.sentence(trial.leftover_use), buy=buy))
 
 
 @setup.post(
@@ -325,24 +279,8 @@ def substitute(path: IngredientPath, body: SubstitutionIn) -> Response:
     row = next((i for i in trial.ingredients if i.id == path.ingredient_id), None)
     if row is None:
         raise not_found("ingredient")
-    price = float(body.price_per_kg) if body.price_per_kg is not None else None
-    bought = LotFacts(
-        body.name, body.grade, body.source, body.age_days, body.composition, body.allergens, price
-    )
-    takes = {m.id for m in trial.methods} if body.method_ids is None else set(body.method_ids)
-    amounts = {m: a.mass_kg for m in trial.methods for a in m.amounts if a.ingredient_id == row.id}
-    batch = next((m.batch_kg for m in trial.methods if m.batch_kg), None)
-    found = effects(
-        _facts(row),
-        bought,
-        {m.tag: kg for m, kg in amounts.items() if m.id in takes},
-        [m.tag for m in amounts if m.id not in takes],
-        batch,
-    )
+    takes = takers(trial, body.method_ids)
+    told = [shown(EffectView, e) for e in effects_of(trial, row, body, takes)]
     if body.take:
         lots.substitute(db(), trial, row, body.model_dump(exclude={"take", "method_ids"}), takes)
-    return answer(
-        SubstitutionView(effects=[shown(EffectView, e) for e in found], taken=body.take),
-        200,
-        trial.version,
-    )
+    return answer(SubstitutionView(effects=told, taken=body.take), 200, trial.version)

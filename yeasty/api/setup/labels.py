@@ -19,6 +19,7 @@ from yeasty.core.setup.labels import PAPERS, STOCKS, MapSheet, labels_html, maps
 from yeasty.core.setup.labels import Tag as LabelTag
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.setup import queries as store
+from yeasty.store.setup.tables import PlaceMap
 
 labels = blueprint("labels", "set up")
 PDF = "application/pdf"
@@ -87,21 +88,17 @@ def labels_pdf(path: TrialPath, query: LabelQuery) -> Response:
 def maps_pdf(path: TrialPath, query: PaperQuery) -> Response:
     """Every map as laid and after its half-way turn, hand-overs after what they come from."""
     trial = open_trial(path.trial_id)
-    sheets: list[MapSheet] = []
-    rows = store.maps_of(db(), trial.id)
-    for row in rows:
-        m = row.core()
-        sheets.append(MapSheet(row.name, f"As laid{': ' + row.dealt_how if row.dealt_how else ''}.", m))
-        if row.kind in ("tray", "basket", "rack", "grill"):
-            sheets.append(
-                MapSheet(
-                    f"{row.name}, turned",
-                    "After the half-way turn: pieces have moved, hot spots stay.",
-                    core.turned(m),
-                )
-            )
+    sheets = [sheet for row in store.maps_of(db(), trial.id) for sheet in _sheets(row)]
     if not sheets:
         raise ApiError(409, "No maps yet", "Draw a map at Set up first.")
-    return _paper(
-        maps_html(sheets, {m.tag: m.mark for m in trial.methods}, trial.title, query.paper), "maps.pdf"
-    )
+    marks = {m.tag: m.mark for m in trial.methods}
+    return _paper(maps_html(sheets, marks, trial.title, query.paper), "maps.pdf")
+
+
+def _sheets(row: PlaceMap) -> list[MapSheet]:
+    m = row.core()
+    laid = MapSheet(row.name, f"As laid{': ' + row.dealt_how if row.dealt_how else ''}.", m)
+    if row.kind not in core.TURNED:
+        return [laid]
+    how = "After the half-way turn: pieces have moved, hot spots stay."
+    return [laid, MapSheet(f"{row.name}, turned", how, core.turned(m))]

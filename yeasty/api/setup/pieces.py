@@ -219,17 +219,19 @@ def read_scale(path: TrialPath, query: ScaleQuery) -> Response:
     if read is not None:
         scale, kg, at = read
         return answer(ScaleView(kg=kg, at=at, name=scale.name, readings=[kg], simulated=False))
+    return answer(_on_the_stand_in(trial, query.number))
+
+
+def _on_the_stand_in(trial: Trial, number: int) -> ScaleView:
     middle = next((m.piece_kg for m in trial.methods if m.piece_kg), 0.05)
     seed = trial.id.int % 1_000_003
-    shown = readings(piece_on_the_scale(seed, query.number, middle), seed + query.number)
-    return answer(
-        ScaleView(
-            kg=shown[-1].kg,
-            at=time.time(),
-            name="stand-in scale",
-            readings=[r.kg for r in shown],
-            simulated=True,
-        )
+    shown = readings(piece_on_the_scale(seed, number, middle), seed + number)
+    return ScaleView(
+        kg=shown[-1].kg,
+        at=time.time(),
+        name="stand-in scale",
+        readings=[r.kg for r in shown],
+        simulated=True,
     )
 
 

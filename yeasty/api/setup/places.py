@@ -1,5 +1,7 @@
 """Set up: maps of where pieces lie, how places are dealt, and what is handed over."""
 
+from collections.abc import Sequence
+from dataclasses import replace
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -29,6 +31,7 @@ from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup import places as core
 from yeasty.operations.kitchen import taking_away
+from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.setup import queries as store
 from yeasty.store.setup.tables import PlaceMap
@@ -178,7 +181,7 @@ def _fill(row: PlaceMap, body: MapIn) -> None:
     core.check_map(row.core())
     core.check_spots(row.core())
     if body.places is None:
-        row.take(core.VesselMap(**{**vars(row.core()), "places": core.fitting_places(row.core())}))
+        row.take(replace(row.core(), places=core.fitting_places(row.core())))
 
 
 def _row(path: MapPath) -> PlaceMap:
@@ -256,33 +259,24 @@ def deal_places(path: MapPath, body: PlaceDealIn) -> Response:
     """Deal places to methods, at random or so that hot spots favour none."""
     trial = open_trial(path.trial_id)
     row = _row(path)
-    tags = {m.id: m.tag for m in trial.methods}
-    if any(m not in tags for m in body.method_ids):
-        raise RuleError("methods", "one is not of this trial", "Choose among its methods.")
-    chosen = core.nearest_the_middle(row.core(), len(body.method_ids) * body.pieces_each)
-    heats = [core.heat_at(chosen, p.x_m, p.y_m) for p in chosen.places]
-    unit = core.heat_unit(chosen)
+    tags = _tags(trial, body.method_ids)
     seed = body.seed if body.seed is not None else drawn_seed()
-    drawn = reckon(
-        "place_draw",
-        heats=heats,
-        groups=len(body.method_ids),
-        seed=seed,
-        balanced=body.how == "balanced",
-        finest=core.FINEST[unit],
-    )
-    laid = core.dealt(chosen, drawn["groups"], [tags[m_id] for m_id in body.method_ids])
-    row.take(core.VesselMap(**{**vars(chosen), "places": laid.places}))
-    how = (
-        "at random"
-        if body.how == "random"
-        else f"balanced over hot spots, mean places within {laid.spread_k:.1f} {unit}"
-    )
-    row.dealt_how = f"drawn {how}, seed {seed}" + (
-        "; few such dealings, hardly chance" if drawn["few"] else ""
-    )
+    balanced = body.how == "balanced"
+    chosen = core.nearest_the_middle(row.core(), len(tags) * body.pieces_each)
+    drawn = reckon("place_draw", **core.draw_question(chosen, len(tags), seed, balanced=balanced))
+    laid = core.dealt(chosen, drawn["groups"], tags)
+    row.take(replace(chosen, places=laid.places))
+    unit = core.heat_unit(chosen)
+    row.dealt_how = core.dealt_words(laid.spread_k, unit, seed, balanced=balanced, few=drawn["few"])
     db().flush()
     return _maps(trial.id)
+
+
+def _tags(trial: Trial, method_ids: Sequence[UUID]) -> list[str]:
+    tags = {m.id: m.tag for m in trial.methods}
+    if any(m not in tags for m in method_ids):
+        raise RuleError("methods", "one is not of this trial", "Choose among its methods.")
+    return [tags[m] for m in method_ids]
 
 
 @places.post("/trials/<uuid:trial_id>/maps/<uuid:map_id>/hand-overs", responses={201: MapList})

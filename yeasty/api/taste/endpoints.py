@@ -37,11 +37,13 @@ from yeasty.core.taste.tests import Settings
 from yeasty.operations.safety.batches import gates_of_trial
 from yeasty.operations.taste import panels, plans, serving
 from yeasty.operations.taste import people as tasters
+from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.queries import shifts_of, wake
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.taste import queries as tastings
+from yeasty.store.taste.tables import Tasting
 
 taste = blueprint("taste", "taste")
 
@@ -109,10 +111,17 @@ def _plan(r: RoundIn) -> panels.RoundPlan:
 def new_tasting(path: TrialPath, body: NewTasting) -> Response:
     """A tasting with codes and orders. Batches that are void or not read as cooked through are barred."""
     trial = open_trial(path.trial_id)
+    tasting = _laid(trial, body)
+    db().refresh(tasting)
+    wake(db(), tasting.trial_id)
+    return answer(tasting_view(tasting), 201)
+
+
+def _laid(trial: Trial, body: NewTasting) -> Tasting:
     rounds = body.rounds or [shown(RoundIn, body, samples=[ServedIn(batch_id=b) for b in body.batches])]
     plans = [_plan(r) for r in rounds]
     serving.check_served(db(), trial.id, plans, later=body.later)
-    tasting = panels.make_tasting(
+    return panels.make_tasting(
         db(),
         trial,
         name=body.name or "Tasting",
@@ -124,9 +133,6 @@ def new_tasting(path: TrialPath, body: NewTasting) -> Response:
         shows={c.batch_id: c.shows for c in body.cups},
         later=body.later,
     )
-    db().refresh(tasting)
-    wake(db(), tasting.trial_id)
-    return answer(tasting_view(tasting), 201)
 
 
 @taste.post("/trials/<uuid:trial_id>/tasting-plans", responses={200: TastingPlan})
@@ -134,24 +140,25 @@ def new_tasting(path: TrialPath, body: NewTasting) -> Response:
 def plan_tasting(path: TrialPath, body: NewTasting) -> Response:
     """What such a tasting would need and could find; nothing is laid."""
     trial = open_trial(path.trial_id)
-    people_there = len(body.panelists) + len([t for t in body.tasters if t.strip()])
     found = plans.plan_tasting(
         db(),
         trial,
         [_plan(r) for r in body.rounds],
-        max(1, people_there),
+        max(1, len(body.panelists) + sum(1 for t in body.tasters if t.strip())),
         [s.what for s in body.served_with],
         lambda rounds: reckon("can_find", rounds=rounds),
     )
-    return answer(
-        TastingPlan(
-            cuts=[c.sentence for c in found.plan.cuts],
-            minutes=round(found.plan.minutes),
-            ready=list(found.plan.ready),
-            warnings=list(found.plan.warnings),
-            can_find=found.can_find,
-            reference=found.reference,
-        )
+    return answer(_told(found))
+
+
+def _told(found: plans.TastingPlanned) -> TastingPlan:
+    return shown(
+        TastingPlan,
+        found.plan,
+        cuts=[c.sentence for c in found.plan.cuts],
+        minutes=round(found.plan.minutes),
+        can_find=found.can_find,
+        reference=found.reference,
     )
 
 

@@ -199,11 +199,5 @@ def get_found(path: TastingPath) -> Response:
         after_commit(lambda: jobs.analyse(trial_id))
     if mine is None:
         return answer(TastingFound(state="working", rounds=[], **NOTHING_YET))
-    return answer(
-        shown(
-            TastingFound,
-            mine,
-            state="fresh" if fresh else "stale",
-            rounds=[RoundFound(position=n, found=f) for n, f in sorted(mine.rounds.items())],
-        )
-    )
+    rounds = [RoundFound(position=n, found=f) for n, f in sorted(mine.rounds.items())]
+    return answer(shown(TastingFound, mine, state="fresh" if fresh else "stale", rounds=rounds))

@@ -258,6 +258,11 @@ def need(grid: Grid, cells: int) -> Need:
     return Need(cells, cookings, pieces, shifts, short)
 
 
+def least(grid: Grid) -> int:
+    """The fewest cells that tell what each factor does by itself."""
+    return 1 + sum(len(f.levels) - 1 for f in grid.factors)
+
+
 def affordable(grid: Grid) -> int:
     """How many cells the pieces at hand suffice for, at most all that are open and at most 48."""
     cells = min(len(open_cells(grid)), MOST_CELLS)

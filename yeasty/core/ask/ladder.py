@@ -137,6 +137,11 @@ def check_ladder(ladder: Ladder) -> list[RuleError]:
     return found
 
 
+def can_be_pulled(ladder: Ladder) -> bool:
+    """Whether its rungs are times, and its pots no more than its rungs."""
+    return ladder.rises == "time" and 1 <= ladder.pots <= max(1, len(ladder.rungs))
+
+
 def pulls(ladder: Ladder) -> list[Pull]:
     """Staged pulls of a ladder in time, in order of the clock.
 

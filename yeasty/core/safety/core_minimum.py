@@ -127,6 +127,19 @@ def authorities() -> tuple[str, ...]:
     return (STRICTEST, *sorted(found))
 
 
+def check_authority(profile: str) -> None:
+    """Whether a profile is one of `authorities()`.
+
+    Raises
+    ------
+    RuleError : it is not
+    """
+    if profile not in authorities():
+        raise RuleError(
+            "safety profile", f"{profile} is not known", "Choose one of: " + ", ".join(authorities()) + "."
+        )
+
+
 def _authority(row: Limit) -> str:
     return row.authority.partition(" (")[0]
 
@@ -150,10 +163,7 @@ def requirements(food: str, profile: str = STRICTEST, own: Sequence[Changed] = (
     ()
     """
     kind = food_class(food)
-    if profile not in authorities():
-        raise RuleError(
-            "safety profile", f"{profile} is not known", "Choose one of: " + ", ".join(authorities()) + "."
-        )
+    check_authority(profile)
     if kind.limits and profile not in {_authority(limits()[i]) for i in kind.limits}:
         profile = STRICTEST
     changed = {c.limit_id: check_change(c) for c in own}

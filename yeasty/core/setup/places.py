@@ -10,9 +10,12 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import hypot
 from statistics import fmean
+from typing import Any
 
 from yeasty.core.kernel.errors import RuleError, check_range
 
+# Those that are turned half-way.
+TURNED = ("tray", "basket", "rack", "grill")
 VESSELS = ("tray", "basket", "rack", "grill", "pot", "plate")
 # Air that pieces need between them; less and they steam each other [m]. A starting point, set by the cook.
 USUAL_SPACING_M = 0.01
@@ -310,6 +313,30 @@ class Dealt:
     places: tuple[Place, ...]
     mean_k: Mapping[str, float]
     spread_k: float
+
+
+def draw_question(m: VesselMap, groups: int, seed: int, *, balanced: bool) -> dict[str, Any]:
+    """What the reckoner is asked to deal the places of a map to so many methods."""
+    heats = [heat_at(m, p.x_m, p.y_m) for p in m.places]
+    return {
+        "heats": heats,
+        "groups": groups,
+        "seed": seed,
+        "balanced": balanced,
+        "finest": FINEST[heat_unit(m)],
+    }
+
+
+def dealt_words(spread: float, unit: str, seed: int, *, balanced: bool, few: bool) -> str:
+    """How places were dealt, for the record.
+
+    >>> dealt_words(0.42, "K", 7, balanced=True, few=False)
+    'drawn balanced over hot spots, mean places within 0.4 K, seed 7'
+    >>> dealt_words(3.0, "K", 7, balanced=False, few=True)
+    'drawn at random, seed 7; few such dealings, hardly chance'
+    """
+    how = f"balanced over hot spots, mean places within {spread:.1f} {unit}" if balanced else "at random"
+    return f"drawn {how}, seed {seed}" + ("; few such dealings, hardly chance" if few else "")
 
 
 def dealt(m: VesselMap, groups: Sequence[Sequence[int]], tags: Sequence[str]) -> Dealt:

@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.kinds import varied_by
+from yeasty.core.ask.kinds import Arm, Design, varied_by
 from yeasty.core.ask.marks import next_mark, next_tag
 from yeasty.core.ask.preparation import check_preparation, preparation
 from yeasty.core.ask.screening import WORDS
@@ -22,6 +22,7 @@ from yeasty.core.kernel.errors import Refused, RuleError, check_range
 from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import check_steps, step_from_record
 from yeasty.core.safety.cautions import cautions
+from yeasty.core.safety.core_minimum import food_class
 from yeasty.store.ask.tables import Attribute, Method, MethodAmount, Step, Trial
 from yeasty.store.base import now, row_of
 from yeasty.store.cook.tables import Batch
@@ -268,3 +269,47 @@ def remove_method(db: Session, trial: Trial, method: Method) -> None:
     for position, other in enumerate(trial.methods):
         other.position = position
     touch(trial)
+
+
+def change(trial: Trial, given: Mapping[str, Any]) -> None:
+    """Change a trial's words and rules. Another kind is laid out anew, and varies what its kind does.
+
+    Raises
+    ------
+    RuleError : a kind of food that is not known
+    """
+    rows = dict(given)
+    if rows.get("kind", trial.kind) != trial.kind:
+        trial.layout = {}
+        rows.setdefault("varied", list(varied_by(TrialKind(rows["kind"]), {})))
+    credited = rows.pop("credited", None)
+    if credited is not None:
+        trial.layout = {**trial.layout, "credited": credited}
+    if rows.get("food_class"):
+        food_class(rows["food_class"])
+    for name, value in rows.items():
+        setattr(trial, name, value)
+    touch(trial)
+
+
+def design_of(t: Trial) -> Design:
+    """A trial as its kind checks it."""
+    return Design(
+        t.question,
+        [a.spec() for a in t.attributes],
+        TrialKind(t.kind),
+        [
+            Arm(
+                m.tag,
+                m.parent_method_id is not None and m.change != "",
+                m.change,
+                m.aimed_defect,
+                m.verdict_word,
+            )
+            for m in t.methods
+        ],
+        t.layout,
+        DoneRule(t.done_rule),
+        t.matches,
+        t.deciding.claim,
+    )

@@ -12,16 +12,16 @@ from yeasty.core.ask.kinds import varied_by
 from yeasty.core.ask.lineage import Member, Place, places
 from yeasty.core.ask.techniques import Technique
 from yeasty.core.ask.trial import TrialKind
-from yeasty.core.decide.outcome import Outcome
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import designs
 from yeasty.operations.ask.facts import method_facts
 from yeasty.operations.ask.versions import add_version, step_values, twin
-from yeasty.operations.decide.decisions import outcomes_of
+from yeasty.operations.decide.decisions import outcome_of, outcomes_of
 from yeasty.store.ask.queries import steps_of_methods
 from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Step, Trial
 from yeasty.store.base import now
+from yeasty.store.kitchen import library
 from yeasty.store.kitchen.tables import Appliance
 
 MOST_OF_A_FAMILY = 400
@@ -118,11 +118,22 @@ def _copy_rows(rows: Sequence[Any], target: list[Any], trial: Trial) -> dict[uui
 
 
 def challenge(
-    db: Session, of: Trial, champion: Method, *, change: str, aimed_defect: str, question: str
+    db: Session, of: Trial, champion: Method | None, *, change: str, aimed_defect: str, question: str
 ) -> Trial:
     """A champion-and-challenger trial from a method that stands: the champion and its copy with the change to
     be made.
+
+    Raises
+    ------
+    Refused : no champion is named and nothing leads yet
+    RuleError : no change or no defect is said
     """
+    if champion is None:
+        raise Refused(
+            "champion",
+            "is not known: nothing leads this trial yet",
+            "Choose the method that is to be challenged.",
+        )
     if len(change.strip()) < 3:
         raise RuleError("change", "is empty", "Say what the challenger does differently.")
     if len(aimed_defect.strip()) < 3:
@@ -134,7 +145,8 @@ def challenge(
         of,
         kind=TrialKind.CHAMPION,
         title=f"{of.title}, next round"[:200],
-        question=question,
+        question=question
+        or f"Does {change.strip()} cure “{aimed_defect.strip()}” without spoiling the rest?",
         methods=[champion.id],
     )
     mine = trial.methods[0]
@@ -145,15 +157,16 @@ def challenge(
     return trial
 
 
-def challenged_from(outcome: Outcome | None, of: Trial) -> Method | None:
+def leader_of(db: Session, of: Trial) -> Method | None:
     """The method that a finished trial recommends, if there is one."""
+    outcome = outcome_of(db, of.id)
     leader = outcome.answer.leader if outcome else None
     return next((m for m in of.methods if str(m.id) == leader), None)
 
 
 @dataclass(frozen=True)
 class Relative:
-    """A method in its family as it is shown."""
+    """A method in its family as it is shown, and what became of it."""
 
     method: Method
     trial: Trial
@@ -161,6 +174,25 @@ class Relative:
     parents: tuple[str, ...]
     changed: tuple[str, ...]
     by_products: tuple[str, ...]
+    outcome: str
+
+
+@dataclass(frozen=True)
+class Family:
+    """The methods of a family by generations and rows."""
+
+    items: Sequence[Relative]
+
+    @property
+    def sentence(self) -> str:
+        """How many there are, in how many trials and generations, and how many tries failed."""
+        trials = len({r.trial.id for r in self.items})
+        tries = sum(r.method.failed_tries for r in self.items)
+        generations = 1 + max((r.place.generation for r in self.items), default=0)
+        return (
+            f"{len(self.items)} methods in {trials} trial{'' if trials == 1 else 's'}, "
+            f"{generations} generations"
+        ) + (f"; {tries} failed {'try' if tries == 1 else 'tries'} counted." if tries else ".")
 
 
 def family_trials(db: Session, trial_id: uuid.UUID) -> list[Trial]:
@@ -194,7 +226,12 @@ def family_trials(db: Session, trial_id: uuid.UUID) -> list[Trial]:
     )
 
 
-def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) -> list[Relative]:
+def family_of(db: Session, trial: Trial) -> Family:
+    """The family of a trial."""
+    return Family(_relatives(db, trial.id, library.known_techniques(db)))
+
+
+def _relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) -> list[Relative]:
     """The whole family with places, and what changed between each method and its parent, worked out and not
     typed.
     """
@@ -224,6 +261,7 @@ def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) 
         parents[m.id] = tuple(str(p) for p in dict.fromkeys([*own, *fed]))
         members.append(Member(str(m.id), parents[m.id], str(t.id), m.position))
     at = {p.key: p for p in places(members)}
+    words = _outcomes(db, [t.id for t in trials])
     found = []
     for m, t in by_id.values():
         changed: tuple[str, ...] = ()
@@ -242,12 +280,13 @@ def relatives(db: Session, trial_id: uuid.UUID, known: Mapping[str, Technique]) 
                 parents[m.id],
                 changed,
                 tuple(f"{n} ({x.title})" for n, x in lots.get(m.id, [])),
+                m.outcome or m.verdict_word or words.get(t.id, {}).get(str(m.id), ""),
             )
         )
     return sorted(found, key=lambda r: (r.place.generation, r.place.row))
 
 
-def outcomes(db: Session, trial_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, dict[str, str]]:
+def _outcomes(db: Session, trial_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, dict[str, str]]:
     """For each trial what became of its methods by the kept analysis: method id to a word."""
     return {
         trial_id: {v.leader: f"leads: {v.how_sure.value}"} if v.leader else {}
@@ -284,12 +323,3 @@ def by_product(db: Session, maker: Method, of: Trial, into: Trial, name: str) ->
     designs.touch(into)
     db.flush()
     return row
-
-
-def no_champion() -> Refused:
-    """What is told where nobody leads yet."""
-    return Refused(
-        "champion",
-        "is not known: nothing leads this trial yet",
-        "Choose the method that is to be challenged.",
-    )

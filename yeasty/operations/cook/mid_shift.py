@@ -13,7 +13,7 @@ from yeasty.core.kernel import steps as core_steps
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.operations.cook.noting import note
-from yeasty.operations.cook.problems import problem_of, standing
+from yeasty.operations.cook.problems import problem_of, progress
 from yeasty.operations.cook.shifts import batch_of, bench_record, load_of
 from yeasty.operations.setup.readiness import checklists
 from yeasty.store.ask.tables import Method, Trial
@@ -124,7 +124,7 @@ def appliance_gone(
     batches moved (or, without another appliance, those that can't be cooked), and batches that had begun in
     it
     """
-    now_ = standing(db, shift)
+    now_ = progress(db, shift)
     users = [b for b in shift.batches if any(s.get("appliance") == str(gone) for s in b.steps)]
     # What heats up already in the appliance that failed has begun in it, though no food is in.
     heating = {(p.batch, p.step) for p in now_.hot}

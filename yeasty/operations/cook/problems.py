@@ -83,7 +83,7 @@ def problem_of(
 
 
 @dataclass(frozen=True)
-class Standing:
+class Progress:
     """A shift as it stands: what has begun and stays, what is free, the plan that counts, and when what has
     begun will be served.
 
@@ -100,7 +100,7 @@ class Standing:
     hot: tuple[PlannedStep, ...] = ()
 
 
-def standing(db: Session, shift: Shift) -> Standing:
+def progress(db: Session, shift: Shift) -> Progress:
     """Where a shift stands by its log: batches that have begun keep what they are doing."""
     old = newest_plan(db, shift.id)
     planned = old.planned() if old else []
@@ -122,10 +122,10 @@ def standing(db: Session, shift: Shift) -> Standing:
     free = tuple(b for b in shift.batches if str(b.id) not in begun and str(b.id) not in void)
     under_way = {r.batch for r in runs if r.state is not RunState.DONE} - void
     served = tuple((b, max(k.end for k in kept if k.batch == b)) for b in sorted(under_way))
-    return Standing(begun, kept, free, tuple(planned), served, hot)
+    return Progress(begun, kept, free, tuple(planned), served, hot)
 
 
-def problem_now(db: Session, shift: Shift, s: Standing, at: float, *, keep_near: bool = True) -> Problem:
+def problem_now(db: Session, shift: Shift, s: Progress, at: float, *, keep_near: bool = True) -> Problem:
     """The problem of what is still free, beside what has begun; near the plan that counts where that is
     wanted.
     """

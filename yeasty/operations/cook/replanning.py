@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from yeasty.core.cook.departures import what_moved
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.problem import Plan
-from yeasty.operations.cook.problems import problem_now, problem_of, standing
+from yeasty.operations.cook.problems import problem_now, problem_of, progress
 from yeasty.store.base import now
 from yeasty.store.cook.queries import newest_plan, next_numbers, no_plan_asked
 from yeasty.store.cook.tables import PlanRow, Shift
@@ -27,7 +27,7 @@ def replan(
     """
     shift = db.get_one(Shift, shift_id)
     old = newest_plan(db, shift_id)
-    now_ = standing(db, shift)
+    now_ = progress(db, shift)
     plan: Plan | None = None
     clock = shift.clock()
     if why and old is not None and not now_.free:

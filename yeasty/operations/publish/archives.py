@@ -20,17 +20,18 @@ from yeasty.store.ask.tables import (
     Step,
     Trial,
 )
-from yeasty.store.base import Base, Shaped
+from yeasty.store.base import Base, Shaped, now
 from yeasty.store.cook.pictures import encoded
 from yeasty.store.cook.tables import Batch, EntryRow, Photo, PlanRow, ProbeLogRow, Shift
 from yeasty.store.decide.tables import Claim
+from yeasty.store.kitchen.people import note
 from yeasty.store.kitchen.people_tables import Person
 from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.publish.tables import Draft, Guess, Publication
 from yeasty.store.rows import held, read_back, written
 from yeasty.store.safety.tables import Ownership
 from yeasty.store.setup.tables import Dealing, Piece, PlaceMap
-from yeasty.store.taste.queries import same_people
+from yeasty.store.taste.queries import same_people, tastings_of
 from yeasty.store.taste.tables import (
     AnswerRow,
     Comment,
@@ -143,6 +144,20 @@ def _record(row: Base) -> dict[str, Any]:
         c.name: written(c, held(row, c))
         for c in _columns(mapper.local_table)  # type: ignore[arg-type]
     }
+
+
+def handed_out(db: Session, trial: Trial, *, with_closed_codes: bool, by: uuid.UUID) -> Contents:
+    """All rows of a trial for somebody who takes them away: written down, and with closed codes as a look at
+    each key.
+    """
+    if with_closed_codes:
+        why = "archive with closed codes"
+        closed = (t for t in tastings_of(db, trial.id) if t.opened_at is None)
+        db.add_all(KeyView(tasting_id=t.id, person_id=by, viewed_at=now(), why=why) for t in closed)
+        db.flush()
+    what = "exported with closed codes" if with_closed_codes else "exported an archive"
+    note(db, what, trial.title, by=by)
+    return export_rows(db, trial.id, with_closed_codes=with_closed_codes)
 
 
 def export_rows(db: Session, trial_id: uuid.UUID, *, with_closed_codes: bool = False) -> Contents:

@@ -3,8 +3,9 @@
 import re
 import unicodedata
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
@@ -18,11 +19,13 @@ from yeasty.core.publish.datapackage import WayRow, packed, sheets
 from yeasty.core.publish.document import Page, as_record, check_page
 from yeasty.core.publish.html import Edition
 from yeasty.core.publish.named import unmatched
+from yeasty.core.publish.pictures import Chosen
 from yeasty.core.safety.cautions import keeps_from_publishing
 from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.publish.building import build_page, lines
-from yeasty.operations.publish.linking import standing
+from yeasty.operations.publish.linking import check_linked, standing
+from yeasty.operations.publish.photos import choose
 from yeasty.operations.publish.telling import telling
 from yeasty.operations.taste.gathered import quotable
 from yeasty.store.ask.queries import every_ingredient
@@ -104,6 +107,29 @@ def check_choice(db: Session, trial: Trial, method_id: uuid.UUID | None) -> None
     if why:
         name = next(m.name for m in trial.methods if m.id == method_id)
         raise Refused("method", f"{name} may not be recommended: {why}", "Choose another, or cook it again.")
+
+
+def write_draft(db: Session, trial: Trial, draft: Draft, given: Mapping[str, Any]) -> None:
+    """Write what is given into a draft; what is left out stays.
+
+    Raises
+    ------
+    RuleError, Refused : a way of another trial, words of no taster, a picture or a link that may not stand
+    """
+    texts = dict(given)
+    if "method_id" in texts:
+        check_choice(db, trial, texts["method_id"])
+        draft.method_id = texts.pop("method_id")
+    if texts.get("quotes"):
+        check_quotes(db, trial, texts["quotes"])
+    pictures = texts.pop("pictures", None)
+    if pictures is not None:
+        draft.pictures = choose(db, trial, outcome_of(db, trial.id), [Chosen(**p) for p in pictures])
+    if texts.get("linked") is not None:
+        texts["linked"] = check_linked(db, trial.id, texts["linked"])
+    draft.texts = {**draft.texts, **{k: v for k, v in texts.items() if v is not None}}
+    draft.version += 1
+    db.flush()
 
 
 def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uuid.UUID) -> Publication:

@@ -18,7 +18,7 @@ LONGEST_S = 14 * 86_400.0
 
 
 def take_try(
-    db: Session, row: Publication, *, tag: str, came: str, kitchen: str, took: str, note: str
+    db: Session, row: Publication, *, way: str, came: str, kitchen: str, took: str, note: str
 ) -> ReaderTry:
     """Keep what a reader says of a version.
 
@@ -28,8 +28,8 @@ def take_try(
     """
     ways = cooked_by(as_now(row.document))
     if len(ways) == 1:
-        tag = next(iter(ways))
-    if tag not in ways:
+        way = next(iter(ways))
+    if way not in ways:
         raise RuleError("way", "is none of this page", "Choose which of them you cooked.")
     if came not in set(Came):
         raise RuleError("how it came out", "is not said", "Choose well, fairly or badly.")
@@ -39,8 +39,8 @@ def take_try(
     return readers.add_try(
         db,
         row,
-        tag=tag,
-        method=ways[tag],
+        tag=way,
+        method=ways[way],
         came=Came(came),
         kitchen=kitchen,
         took_s=seconds,

@@ -194,6 +194,13 @@ def moment(seconds: float) -> datetime:
     return datetime.fromtimestamp(seconds, UTC)
 
 
+def probe_logs_of_shift(db: Session, shift_id: uuid.UUID) -> Sequence[ProbeLogRow]:
+    """What was read of a shift's batches from files, in the order they were brought in."""
+    return db.scalars(
+        select(ProbeLogRow).join(Batch).where(Batch.shift_id == shift_id).order_by(ProbeLogRow.added_at)
+    ).all()
+
+
 def begun_of(db: Session, shift_ids: Sequence[uuid.UUID]) -> set[uuid.UUID]:
     """Shifts of which anything was ever logged, taken back or not."""
     return set(db.scalars(select(EntryRow.shift_id).where(EntryRow.shift_id.in_(shift_ids)).distinct()))

@@ -174,6 +174,20 @@ def keep_a_lead(db: Session, without: Account) -> None:
         raise Refused("account", "is the last lead's", "Make someone else a lead first.")
 
 
+def let_in(db: Session, account: Account, active: bool, *, by: uuid.UUID) -> None:
+    """Shut an account, or open it again; either signs it out everywhere.
+
+    Raises
+    ------
+    Refused : the last lead who can sign in is shut out
+    """
+    if not active:
+        keep_a_lead(db, account)
+    account.active = active
+    account.session_epoch += 1
+    note(db, "let in again" if active else "shut the account", account.login, by=by)
+
+
 def change_role(db: Session, account: Account, role: Role) -> None:
     """Make a cook a lead, or a lead a cook.
 

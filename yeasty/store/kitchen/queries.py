@@ -7,6 +7,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from yeasty.store.base import now
 from yeasty.store.kitchen.tables import Appliance, Circuit, Kitchen, Measurement, RuleRecord
 
 # A hob's rings, where nothing else is said: usual domestic hobs have four.
@@ -35,6 +36,31 @@ def take_over(appliance: Appliance, kind: str, measured: Mapping[str, Any]) -> N
         appliance.measured_w = measured.get("power_w")
     elif kind == "offset":
         appliance.offset_k = measured.get("offset_k")
+
+
+def keep_measurement(
+    db: Session,
+    appliance: Appliance,
+    kind: str,
+    given: Mapping[str, Any],
+    result: Mapping[str, Any],
+    measured: Mapping[str, Any],
+    *,
+    by: uuid.UUID,
+) -> Measurement:
+    """Keep a measurement, with what the profile held before: what conversions stand on goes into it."""
+    row = Measurement(
+        appliance_id=appliance.id,
+        kind=kind,
+        given=dict(given),
+        result={**result, "measured": measured, "before": profile_part(appliance, kind)},
+        taken_at=now(),
+        taken_by=by,
+    )
+    db.add(row)
+    take_over(appliance, kind, measured)
+    db.flush()
+    return row
 
 
 def profile_part(appliance: Appliance, kind: str) -> dict[str, Any]:

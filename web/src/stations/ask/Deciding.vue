@@ -28,6 +28,7 @@ const changed = computed(() => JSON.stringify(form) !== JSON.stringify(of(props.
 const name = (key: string) => measures.value.find((m) => m.key === key)?.name ?? key
 /** What every log may tell; some of it only where somebody measures it, so that it can be a claim alone. */
 const limiting = computed(() => measures.value.filter((m) => !m.only_claimed))
+const efforts = computed(() => limiting.value.filter((m) => m.less_is_better))
 const TALLY = 'tally:'
 const counts = computed(() => (form.claim ?? '').startsWith(TALLY))
 const counted = computed({
@@ -52,6 +53,9 @@ const save = () =>
       body: form,
     }),
   )
+function leaveOut(key: string) {
+  form.ties = form.ties!.filter((x) => x !== key)
+}
 </script>
 
 <template>
@@ -66,11 +70,7 @@ const save = () =>
       </el-radio-group>
       <label v-if="form.school === 'flavour_for_effort'" class="field"
         >Effort is<el-select v-model="form.effort" aria-label="Effort is"
-          ><el-option
-            v-for="m in limiting.filter((x) => x.less_is_better)"
-            :key="m.key"
-            :value="m.key"
-            :label="m.name" /></el-select
+          ><el-option v-for="m in efforts" :key="m.key" :value="m.key" :label="m.name" /></el-select
       ></label>
       <label class="field"
         >Or one claim, by the log alone<el-select
@@ -109,12 +109,7 @@ const save = () =>
             @click="up(n)"
           >
             Earlier</button
-          ><button
-            type="button"
-            class="act quiet"
-            :aria-label="`Leave out ${name(k)}`"
-            @click="form.ties = form.ties!.filter((x) => x !== k)"
-          >
+          ><button type="button" class="act quiet" :aria-label="`Leave out ${name(k)}`" @click="leaveOut(k)">
             Leave out
           </button>
         </li>

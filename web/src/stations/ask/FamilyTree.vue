@@ -72,6 +72,7 @@ async function byProduct() {
     problem.value = words(error)
   }
 }
+const others = computed(() => trials.value?.filter((t) => t.id !== one.value?.trial_id) ?? [])
 </script>
 
 <template>
@@ -126,11 +127,7 @@ async function byProduct() {
             class="w"
             filterable
             aria-label="Trial that it feeds"
-            ><el-option
-              v-for="t in trials?.filter((k) => k.id !== one!.trial_id)"
-              :key="t.id"
-              :value="t.id"
-              :label="t.title" /></el-select></label
+            ><el-option v-for="t in others" :key="t.id" :value="t.id" :label="t.title" /></el-select></label
         ><button class="act quiet end" :disabled="!feed.name || !feed.into">Make it a lot</button>
       </form>
       <p v-if="problem" class="bad" role="alert">{{ problem }}</p>

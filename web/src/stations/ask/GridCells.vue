@@ -27,6 +27,8 @@ function standing(c: { barred: string | null; cell: number[] }): string {
   if (c.barred !== null) return 'struck out'
   return chosen.value.has(c.cell.join()) ? 'cooked' : 'left out'
 }
+const becomes = (c: Schemas['CellView']) =>
+  standing(c) === 'cooked' ? blockOf(c.cell) || 'cooked' : standing(c)
 </script>
 
 <template>
@@ -56,13 +58,7 @@ function standing(c: { barred: string | null; cell: number[] }): string {
                 v-if="c.barred === null && method(c.cell)"
                 :mark="method(c.cell)!.mark"
                 :size="22"
-              /><span>{{
-                c.barred !== null
-                  ? 'struck out'
-                  : chosen.has(c.cell.join())
-                    ? blockOf(c.cell) || 'cooked'
-                    : 'left out'
-              }}</span>
+              /><span>{{ becomes(c) }}</span>
             </button>
           </td>
         </tr>

@@ -58,6 +58,7 @@ async function gone() {
     problem.value = words(error)
   }
 }
+const replacements = computed(() => (appliances.value ?? []).filter((a) => a.id !== failed.value))
 </script>
 
 <template>
@@ -87,7 +88,7 @@ async function gone() {
             class="w"
             aria-label="Instead"
             ><el-option
-              v-for="a in (appliances ?? []).filter((x) => x.id !== failed)"
+              v-for="a in replacements"
               :key="a.id"
               :value="a.id"
               :label="a.name" /></el-select></label

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, onUnmounted, ref } from 'vue'
+import { useIntervalFn } from '@vueuse/core'
+import { computed, nextTick, onMounted, ref } from 'vue'
 import { api } from '../../api/client'
 import type { FoldEntry } from '../../bench/fold'
 import LoafMark from '../../bench/LoafMark.vue'
@@ -23,11 +24,13 @@ const props = defineProps<{
   kind: string
   batch: BenchBatch
   now: number
-  shift: string
-  trial: string
-  photos: FoldEntry[]
-  /** Words that pieces of this shift were counted under. */
-  tallied: string[]
+  bench: {
+    shift: string
+    trial: string
+    photos: FoldEntry[]
+    /** Words that pieces of this shift were counted under. */
+    tallied: string[]
+  }
   /** What is known of it already, as where a measure was asked for. */
   known?: Partial<EntryForm>
   /** Settles once the entry is on this device. */
@@ -63,14 +66,14 @@ const poured = computed(() => props.kind === 'weight' && form.value.of === BY_EY
 const problem = ref('')
 const first = ref<HTMLElement>()
 const file = ref<Blob | null>(null)
-const { chips, keep } = useChips(props.shift)
+const { chips, keep } = useChips(props.bench.shift)
 const mine = computed(() => chipsFor(chips.value, props.batch.technique, form.value.face))
-const pans = usePans(props.shift, props.kind === 'weight')
+const pans = usePans(props.bench.shift, props.kind === 'weight')
 const byMeter = ref<{ joule: number; shared: string[] } | null>(null)
 if (props.kind === 'energy') {
   void api
     .GET('/api/v1/shifts/{shift_id}/batches/{batch_id}/metered', {
-      params: { path: { shift_id: props.shift, batch_id: props.batch.id } },
+      params: { path: { shift_id: props.bench.shift, batch_id: props.batch.id } },
     })
     .then(({ data }) => {
       if (data && data.joule !== null) byMeter.value = { joule: data.joule, shared: data.shared_with }
@@ -90,17 +93,14 @@ const unit = computed(() =>
 )
 const at = computed(() => props.now - form.value.minutesAgo * 60)
 const before = computed(() => {
-  const same = props.photos.filter((p) => (p.payload.face ?? '') === form.value.face)
+  const same = props.bench.photos.filter((p) => (p.payload.face ?? '') === form.value.face)
   const last = same.filter((p) => p.batch === props.batch.id).at(-1) ?? same.at(-1)
-  return last ? `/api/v1/trials/${props.trial}/photos/${last.payload.photo_id}` : ''
+  return last ? `/api/v1/trials/${props.bench.trial}/photos/${last.payload.photo_id}` : ''
 })
 // Washing-up is timed by itself from the moment the dialog opens; what was typed stands above it.
 const began = Date.now()
 const washed = ref(0)
-const ticking = window.setInterval(() => {
-  washed.value = (Date.now() - began) / 1000
-}, 500)
-onUnmounted(() => window.clearInterval(ticking))
+useIntervalFn(() => (washed.value = (Date.now() - began) / 1000), 500)
 onMounted(() =>
   nextTick(() =>
     (first.value?.querySelector('input:not([type=file]), textarea') as HTMLElement | null)?.focus(),
@@ -230,7 +230,7 @@ function water(w: string) {
         v-model:word="form.text"
         v-model:count="form.number"
         v-model:out-of="form.outOf"
-        :said="tallied"
+        :said="bench.tallied"
       />
       <template v-if="['photo', 'cue'].includes(kind)">
         <Chips v-model="form.face" :of="FACES" toggles />

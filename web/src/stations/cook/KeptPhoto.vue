@@ -2,6 +2,7 @@
 /**
  * A photo of the log. One that is still on this device, on its way or without network, is shown from here.
  */
+import { useTimeoutFn } from '@vueuse/core'
 import { computed, onUnmounted, ref } from 'vue'
 import { heldPhoto } from '../../bench/outbox'
 
@@ -10,7 +11,7 @@ const AGAIN_MS = 1500
 const MOST = 40
 const tries = ref(0)
 const own = ref('')
-let timer = 0
+const { start: againSoon } = useTimeoutFn(() => (tries.value += 1), AGAIN_MS, { immediate: false })
 const src = computed(() => {
   const again = tries.value ? `&again=${tries.value}` : ''
   const asked = `?thumb=${props.thumb ? 'true' : 'false'}${again}`
@@ -21,13 +22,9 @@ async function missing() {
   if (own.value) return
   const photo = await heldPhoto(props.photo)
   if (photo) own.value = URL.createObjectURL(photo)
-  else if (tries.value < MOST)
-    timer = window.setTimeout(() => {
-      tries.value += 1
-    }, AGAIN_MS)
+  else if (tries.value < MOST) againSoon()
 }
 onUnmounted(() => {
-  window.clearTimeout(timer)
   if (own.value) URL.revokeObjectURL(own.value)
 })
 </script>

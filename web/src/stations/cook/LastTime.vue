@@ -1,10 +1,27 @@
 <script setup lang="ts">
 /** Before starting: the last cooking of this method, what was set and what came of it. */
+import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { minutes, temperature } from '../../bench/units'
 import { weekday } from '../../bench/dates'
 
-defineProps<{ last: Schemas['LastTimeView'] }>()
+const props = defineProps<{ last: Schemas['LastTimeView'] }>()
+const setTo = (s: Schemas['SetView']) =>
+  [s.set_point_c === null ? '' : temperature(s.set_point_c), s.power_w === null ? '' : `${s.power_w} W`]
+    .filter(Boolean)
+    .join(' ')
+const came = computed(() => {
+  const last = props.last
+  const told = [
+    last.standing !== 'judged' && `${last.standing}: ${last.why}`,
+    last.highest_core_c !== null && `core ${temperature(last.highest_core_c)}`,
+    last.cooked_yield !== null && `${Math.round(last.cooked_yield * 100)} % of its weight left`,
+    ...last.cues.slice(0, 3),
+    ...last.notes.slice(-1),
+    last.outcome,
+  ]
+  return told.filter(Boolean).join(' · ') || 'Nothing was noted.'
+})
 </script>
 
 <template>
@@ -13,15 +30,7 @@ defineProps<{ last: Schemas['LastTimeView'] }>()
       <strong>Last time</strong>, {{ weekday(last.when)
       }}<template v-if="!last.same_method">, of the method this one comes from</template>:
       <template v-for="s in last.sets" :key="s.what"
-        >{{ s.what }}
-        <span class="mono">{{
-          [
-            s.set_point_c === null ? '' : temperature(s.set_point_c),
-            s.power_w === null ? '' : `${s.power_w} W`,
-          ]
-            .filter(Boolean)
-            .join(' ')
-        }}</span>; </template
+        >{{ s.what }} <span class="mono">{{ setTo(s) }}</span>; </template
       >in the heat <span class="mono">{{ minutes(last.cooked_s) }}</span><template
         v-if="Math.abs(last.cooked_s - last.planned_s) >= 60"
       >
@@ -29,18 +38,7 @@ defineProps<{ last: Schemas['LastTimeView'] }>()
       >.
     </p>
     <p>
-      {{
-        [
-          last.standing !== 'judged' && `${last.standing}: ${last.why}`,
-          last.highest_core_c !== null && `core ${temperature(last.highest_core_c)}`,
-          last.cooked_yield !== null && `${Math.round(last.cooked_yield * 100)} % of its weight left`,
-          ...last.cues.slice(0, 3),
-          ...last.notes.slice(-1),
-          last.outcome,
-        ]
-          .filter(Boolean)
-          .join(' · ') || 'Nothing was noted.'
-      }}
+      {{ came }}
     </p>
   </div>
 </template>

@@ -12,6 +12,11 @@ const waiving = reactive<Record<string, boolean>>({})
 const settled = (k: string) => !!ticked[k] || (!!waiving[k] && (waived[k]?.trim().length ?? 0) > 2)
 const all = computed(() => props.left.every((i) => settled(i.key)))
 const open = computed(() => props.left.filter((i) => !settled(i.key) && !waiving[i.key]))
+const startWords = computed(() => {
+  if (!open.value.length) return 'Start'
+  const all = open.value.length === props.left.length
+  return `${all ? 'All' : 'The other'} ${open.value.length} are so, start`
+})
 function start() {
   for (const i of open.value) ticked[i.key] = true
   if (!all.value) return
@@ -70,13 +75,7 @@ function start() {
       </ul>
       <div class="row">
         <button class="act strong big" autofocus :disabled="!all && !open.length" @click="start">
-          {{
-            open.length === left.length
-              ? `All ${left.length} are so, start`
-              : open.length
-                ? `The other ${open.length} are so, start`
-                : 'Start'
-          }}</button><button class="act quiet" @click="emit('close')">Not yet</button>
+          {{ startWords }}</button><button class="act quiet" @click="emit('close')">Not yet</button>
       </div>
     </div>
   </el-dialog>

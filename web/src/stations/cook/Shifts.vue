@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { reactive, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, words, type Schemas } from '../../api/client'
 import LoafMark from '../../bench/LoafMark.vue'
@@ -105,6 +105,22 @@ async function remove(shift: string) {
 }
 const served = (s: { same_age: boolean; written_up: boolean }) =>
   s.written_up ? 'served' : s.same_age ? 'one after another from' : 'plates meet'
+const circumstances = (s: Schemas['ShiftView']) =>
+  [
+    s.cooks && `cooked by ${s.cooks}`,
+    s.room_c !== null && `room ${quantityText('temperature', s.room_c)}`,
+    s.weather,
+  ]
+    .filter(Boolean)
+    .join(', ')
+function howFar(s: Schemas['ShiftView']): string {
+  if (s.ended) return 'ended'
+  return s.begun ? 'open' : 'not begun'
+}
+const whenWords = computed(() => {
+  if (form.written_up) return 'Was served at'
+  return form.same_age ? 'First plate at' : 'Plates meet at'
+})
 </script>
 
 <template>
@@ -128,18 +144,12 @@ const served = (s: { same_age: boolean; written_up: boolean }) =>
           <td>
             {{ served(s) }} {{ weekday(s.serve_from) }} {{ clock(s.serve_from) }}
             <small v-if="s.cooks || s.weather || s.room_c !== null" class="soft">{{
-              [
-                s.cooks && `cooked by ${s.cooks}`,
-                s.room_c !== null && `room ${quantityText('temperature', s.room_c)}`,
-                s.weather,
-              ]
-                .filter(Boolean)
-                .join(', ')
+              circumstances(s)
             }}</small>
           </td>
           <td>{{ s.batches }} batches</td>
           <td>
-            {{ s.ended ? 'ended' : s.begun ? 'open' : 'not begun' }}{{ s.simulated ? ', simulated time' : ''
+            {{ howFar(s) }}{{ s.simulated ? ', simulated time' : ''
             }}{{ s.written_up ? ', written up afterwards' : '' }}
           </td>
           <td class="row">
@@ -161,7 +171,7 @@ const served = (s: { same_age: boolean; written_up: boolean }) =>
     <form class="stack" @submit.prevent="make">
       <div class="row">
         <label class="field"
-          >{{ form.written_up ? 'Was served at' : form.same_age ? 'First plate at' : 'Plates meet at'
+          >{{ whenWords
           }}<el-date-picker
             v-model="form.serve"
             type="datetime"

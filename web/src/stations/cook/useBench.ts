@@ -1,4 +1,5 @@
 /** A shift's bench on this device: what the server knows, what the outbox still holds, folded together. */
+import { useIntervalFn, useTimeoutFn } from '@vueuse/core'
 import { computed, inject, onScopeDispose, ref, shallowRef, type InjectionKey } from 'vue'
 import { api, ApiProblem, words, type Schemas } from '../../api/client'
 import { benchState, effective, when, type FoldEntry } from '../../bench/fold'
@@ -7,6 +8,9 @@ import { held, keepBench, keepSending, keptBench, KITCHEN_CLOCK, now, onShift, t
 export type Bench = Schemas['BenchView']
 export type BenchStep = Schemas['BenchStep']
 export type BenchBatch = Schemas['BenchBatch']
+
+/** A stream that was closed is asked for again after so long. */
+const AGAIN_MS = 3000
 
 export function useBench(trial: string, shift: string) {
   const bench = shallowRef<Bench | null>(null)
@@ -72,6 +76,7 @@ export function useBench(trial: string, shift: string) {
       void keepBench({ ...bench.value, entries: [...entries.value.values()] as Bench['entries'], number })
     }
   }
+  const { start: listenSoon } = useTimeoutFn(listen, AGAIN_MS, { immediate: false })
   function listen(): void {
     if (stopped) return
     source = new EventSource(`/api/v1/shifts/${shift}/stream?after=${number}`)
@@ -90,7 +95,7 @@ export function useBench(trial: string, shift: string) {
     source.onerror = () => {
       live.value = 'away'
       others?.postMessage({ event: 'away' })
-      if (source?.readyState === EventSource.CLOSED) window.setTimeout(listen, 3000)
+      if (source?.readyState === EventSource.CLOSED) listenSoon()
     }
   }
   if (others) {
@@ -155,9 +160,7 @@ export function useBench(trial: string, shift: string) {
     return last
   }
 
-  const timer = window.setInterval(() => {
-    tick.value = shiftNow()
-  }, 250)
+  useIntervalFn(() => (tick.value = shiftNow()), 250)
   keepSending()
   void load().then(() => {
     if (navigator.locks && others) {
@@ -174,7 +177,6 @@ export function useBench(trial: string, shift: string) {
   })
   onScopeDispose(() => {
     stopped = true
-    window.clearInterval(timer)
     source?.close()
     others?.close()
     letGo()

@@ -3,12 +3,13 @@
  * network.
  */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import { api, type Schemas } from '../../api/client'
 import { queryKeys } from '../../api/queries/keys'
 
 type Chip = Schemas['ChipView']
-const KEPT = 'yeasty-chips'
+const kept = useLocalStorage<Chip[]>('yeasty-chips', [], { writeDefaults: false })
 
 export function useChips(shift: string) {
   const client = useQueryClient()
@@ -19,11 +20,11 @@ export function useChips(shift: string) {
     retry: false,
     queryFn: async () => {
       const items = (await api.GET('/api/v1/shifts/{shift_id}/cue-chips', path)).data!.items
-      localStorage.setItem(KEPT, JSON.stringify(items))
+      kept.value = items
       return items
     },
   })
-  const chips = computed<Chip[]>(() => query.data.value ?? JSON.parse(localStorage.getItem(KEPT) ?? '[]'))
+  const chips = computed<Chip[]>(() => query.data.value ?? kept.value)
   async function keep(technique: string, face: string, text: string): Promise<void> {
     await api.POST('/api/v1/cue-chips', { body: { technique, face, text: text.trim() } })
     await client.invalidateQueries({ queryKey: queryKeys.cueChips(shift) })

@@ -1,7 +1,8 @@
 /**
  * Keys of the bench: each act has one, of one's own choosing, kept on this device and shown on its control.
  */
-import { computed, ref } from 'vue'
+import { useLocalStorage } from '@vueuse/core'
+import { computed } from 'vue'
 
 export interface Act {
   key: string
@@ -45,14 +46,12 @@ const KEPT = 'yeasty-keys'
 // 1 to 9 choose a batch and are not to be had.
 const taken = /^[1-9]$/
 
-function read(): Record<string, string> {
-  try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? '{}')
-  } catch {
-    return {}
-  }
-}
-const own = ref<Record<string, string>>(read())
+/** What cannot be read is as if nothing had been chosen. */
+const own = useLocalStorage<Record<string, string>>(
+  KEPT,
+  {},
+  { onError: () => undefined, writeDefaults: false },
+)
 const keyOf = (act: string) => own.value[act] ?? ACTS[act]!.key
 export const shown = (key: string) => (key === ' ' ? 'space' : key.length === 1 ? key.toUpperCase() : key)
 
@@ -74,12 +73,10 @@ export function useKeys() {
     const other = acts.value.get(k)
     if (other && other !== act) return `${shown(k)} is “${ACTS[other]!.words}”. Give that another key first.`
     own.value = { ...own.value, [act]: k }
-    localStorage.setItem(KEPT, JSON.stringify(own.value))
     return ''
   }
   function asShipped(): void {
     own.value = {}
-    localStorage.removeItem(KEPT)
   }
   return { keyOf, actOf, choose, asShipped, label: (act: string) => shown(keyOf(act)) }
 }

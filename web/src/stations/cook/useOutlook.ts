@@ -1,6 +1,7 @@
 /** What lies ahead of a shift, asked for now and then and whenever a reading or a step comes in. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, watch, type Ref } from 'vue'
+import { watchDebounced } from '@vueuse/core'
+import { computed, type Ref } from 'vue'
 import { api, type Schemas } from '../../api/client'
 import type { FoldEntry } from '../../bench/fold'
 import { queryKeys } from '../../api/queries/keys'
@@ -18,12 +19,8 @@ export function useOutlook(shift: string, standing: Ref<FoldEntry[]>, ended: Ref
   const saved = computed(
     () => standing.value.filter((e) => !['note', 'photo', 'cue'].includes(e.kind)).length,
   )
-  let waiting = 0
-  watch(saved, () => {
-    window.clearTimeout(waiting)
-    // The tap is sent first; a moment later the server knows it.
-    waiting = window.setTimeout(() => void query.refetch(), 1200)
-  })
+  // The tap is sent first; a moment later the server knows it.
+  watchDebounced(saved, () => void query.refetch(), { debounce: 1200 })
   const byBatch = computed(() => new Map((query.data.value?.batches ?? []).map((b) => [b.batch, b] as const)))
   return { outlook: query.data, byBatch }
 }

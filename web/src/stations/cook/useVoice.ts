@@ -1,20 +1,19 @@
 /** The card said aloud, where the browser can speak; off until it is asked for. Kept on this device. */
-import { ref } from 'vue'
+import { useLocalStorage, useSpeechSynthesis } from '@vueuse/core'
+import { computed, ref } from 'vue'
 
-const KEPT = 'yeasty-voice'
-export const canSpeak = 'speechSynthesis' in window
-export const voiceOn = ref(canSpeak && localStorage.getItem(KEPT) === 'on')
+const kept = useLocalStorage<'on' | 'off'>('yeasty-voice', 'off', { writeDefaults: false })
+const words = ref('')
+const voice = useSpeechSynthesis(words, { lang: 'en-GB', rate: 0.95 })
+export const canSpeak = voice.isSupported.value
+export const voiceOn = computed(() => canSpeak && kept.value === 'on')
 
-export function say(words: string): void {
-  if (!canSpeak || !words) return
-  window.speechSynthesis.cancel()
-  const said = new SpeechSynthesisUtterance(words)
-  said.lang = 'en-GB'
-  said.rate = 0.95
-  window.speechSynthesis.speak(said)
+export function say(said: string): void {
+  if (!canSpeak || !said) return
+  words.value = said
+  voice.speak()
 }
 export function toggleVoice(): void {
-  voiceOn.value = canSpeak && !voiceOn.value
-  localStorage.setItem(KEPT, voiceOn.value ? 'on' : 'off')
-  if (!voiceOn.value && canSpeak) window.speechSynthesis.cancel()
+  kept.value = canSpeak && !voiceOn.value ? 'on' : 'off'
+  if (!voiceOn.value && canSpeak) voice.stop()
 }

@@ -44,7 +44,9 @@ const { data: schools } = useQuery({
   staleTime: Infinity,
   queryFn: async () => (await api.GET('/api/v1/schools')).data!.items,
 })
-const axis = computed(() => schools.value?.find((s) => s.key === school.value)?.axis ?? '')
+const chosen = computed(() => schools.value?.find((s) => s.key === school.value))
+const axis = computed(() => chosen.value?.axis ?? '')
+const called = (id: string) => trial.value?.methods.find((m) => m.id === id)?.name
 const outcome = computed(() => data.value?.outcome ?? null)
 const verdict = computed(() => outcome.value?.verdicts[school.value] ?? null)
 const said = computed(() => outcome.value?.answer ?? null)
@@ -128,9 +130,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
         }}<template v-if="b.turns">. Here the order turns.</template>
       </p>
     </section>
-    <p v-if="otherSchool" class="small">
-      By {{ schools?.find((k) => k.key === school)?.name }} it would be: {{ otherSchool }}
-    </p>
+    <p v-if="otherSchool" class="small">By {{ chosen?.name }} it would be: {{ otherSchool }}</p>
     <VerdictAtWork
       v-if="data && data.state !== 'fresh'"
       :trial="id"
@@ -196,7 +196,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
         ><h2>Choose another when …</h2>
         <ul>
           <li v-for="c in outcome.choose_another" :key="c.method">
-            <strong>{{ methods.find((m) => m.id === c.method)?.name }}</strong>: {{ c.when }}
+            <strong>{{ called(c.method) }}</strong>: {{ c.when }}
           </li>
         </ul></template
       >

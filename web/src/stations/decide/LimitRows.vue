@@ -20,6 +20,9 @@ function add() {
   const next = free('')[0]
   if (next) limits.value = [...limits.value, { measure: next.key, at_most: null, at_least: null }]
 }
+function drop(n: number) {
+  limits.value = limits.value.filter((_, i) => i !== n)
+}
 </script>
 
 <template>
@@ -50,7 +53,7 @@ function add() {
         type="button"
         class="act quiet"
         :aria-label="`Take away the limit on ${of(x.measure)?.name}`"
-        @click="limits = limits.filter((_, i) => i !== n)"
+        @click="drop(n)"
       >
         Take away
       </button>

@@ -43,6 +43,16 @@ const notes = (m: string) => [
     .slice(0, 1)
     .map((c) => `“${c.text}”`) ?? []),
 ]
+const dots = (m: string, a: string) =>
+  props.outcome.dots.filter((d) => d.method === m && d.attribute === a).map((d) => d.value)
+const rescues = (m: string) => props.outcome.rescues.filter((r) => r.method === m)
+/** What ended the cooking of each, and what the time is then. */
+const ended = computed(() => {
+  if (props.trial.done_rule === 'by_clock') return 'The clock ended each: time was held.'
+  if (props.trial.done_rule === 'until_match')
+    return `Ended when it matched ${props.trial.matches || 'a sample'}: time is a result.`
+  return 'The state ended each: time is a result.'
+})
 </script>
 
 <template>
@@ -72,9 +82,7 @@ const notes = (m: string) => [
           </th>
           <td v-for="m in methods" :key="m.id">
             <Dots
-              :values="
-                outcome.dots.filter((d) => d.method === m.id && d.attribute === a.key).map((d) => d.value)
-              "
+              :values="dots(m.id, a.key)"
               :mean="outcome.means[a.key]?.[m.id] ?? null"
               :range="range(a.scale)"
               :colour="m.mark.colour"
@@ -95,14 +103,7 @@ const notes = (m: string) => [
         <tr>
           <th scope="row">
             Five clocks<small
-              >for {{ outcome.pieces }}: hands · come-up · cook · wait · wash-up.
-              {{
-                trial.done_rule === 'by_clock'
-                  ? 'The clock ended each: time was held.'
-                  : trial.done_rule === 'until_match'
-                    ? `Ended when it matched ${trial.matches || 'a sample'}: time is a result.`
-                    : 'The state ended each: time is a result.'
-              }}</small
+              >for {{ outcome.pieces }}: hands · come-up · cook · wait · wash-up. {{ ended }}</small
             >
           </th>
           <td v-for="m in methods" :key="m.id">
@@ -156,7 +157,7 @@ const notes = (m: string) => [
         <tr v-if="outcome.rescues?.length">
           <th scope="row">Rescued<small>samples of their own, not the method’s result</small></th>
           <td v-for="m in methods" :key="m.id" class="small">
-            <p v-for="r in outcome.rescues.filter((x) => x.method === m.id)" :key="r.batch">
+            <p v-for="r in rescues(m.id)" :key="r.batch">
               {{ r.finish }}:
               <template v-for="a in outcome.attributes" :key="a.key"
                 ><span v-if="r.means[a.key] !== undefined"

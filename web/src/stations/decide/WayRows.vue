@@ -70,6 +70,11 @@ const tasted = computed(() => rows.value.some((r) => r.score !== null))
 const aside = (r: Row) => r.batches.filter((b) => !['judged', 'rescue'].includes(b.standing)).length
 const finished = (r: Row) => r.batches.filter((b) => b.standing === 'rescue').length
 const judged = (r: Row) => r.batches.filter((b) => b.standing === 'judged' && b.complete).length
+function cooked(r: Row): string {
+  const n = judged(r)
+  if (n) return `${n} judged`
+  return r.m.verdict_word ? 'not in the log' : 'not cooked'
+}
 </script>
 
 <template>
@@ -132,8 +137,7 @@ const judged = (r: Row) => r.batches.filter((b) => b.standing === 'judged' && b.
         <span class="small soft"
           >{{ oftenSaid(r.likely) && r.score !== null ? `best in truth: ${oftenSaid(r.likely)}` : ''
           }}<span class="block"
-            >{{ judged(r) ? `${judged(r)} judged` : r.m.verdict_word ? 'not in the log' : 'not cooked'
-            }}{{ aside(r) ? `, ${aside(r)} set aside` : ''
+            >{{ cooked(r) }}{{ aside(r) ? `, ${aside(r)} set aside` : ''
             }}{{ finished(r) ? `, ${finished(r)} rescued` : '' }}</span
           ></span
         >

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { api, type Trial } from '../../api/client'
+import { api, type Schemas, type Trial } from '../../api/client'
 import { groupsOf } from './groups'
 import { queryKeys } from '../../api/queries/keys'
 
@@ -14,6 +14,11 @@ const { data } = useQuery({
       })
     ).data!,
 })
+function stands(d: Schemas['DifferenceView']): string {
+  if (d.varied) return 'varied on purpose'
+  if (d.result) return 'a result'
+  return d.accepted ? `comes with the method: ${d.accepted}` : 'not varied on purpose'
+}
 </script>
 
 <template>
@@ -35,15 +40,7 @@ const { data } = useQuery({
           :class="{ open: !d.varied && !d.result && !d.accepted }"
         >
           <td>
-            <strong>{{ d.field }}</strong><span class="soft small block">{{
-              d.varied
-                ? 'varied on purpose'
-                : d.result
-                  ? 'a result'
-                  : d.accepted
-                    ? `comes with the method: ${d.accepted}`
-                    : 'not varied on purpose'
-            }}</span>
+            <strong>{{ d.field }}</strong><span class="soft small block">{{ stands(d) }}</span>
           </td>
           <td>
             <span v-for="g in groupsOf(d.values)" :key="g.value" class="block"

@@ -122,6 +122,10 @@ async function weigh() {
 const method = (id: string) => props.trial.methods.find((m) => m.id === id)
 const heaviest = computed(() => Math.max(0.0001, ...(data.value?.items.map((p) => p.mass_kg) ?? [0])))
 const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).filter(Boolean) ?? [])])
+function dealtTo(p: { method_id: string | null; spare: boolean }): string {
+  if (p.method_id) return method(p.method_id)?.tag ?? ''
+  return p.spare ? 'spare' : ''
+}
 </script>
 
 <template>
@@ -237,7 +241,7 @@ const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).fi
             :style="{ width: `${(60 * p.mass_kg) / heaviest}px` }"
           /><span class="mono">{{ mass(p.mass_kg) }}</span
           ><span class="soft small">{{ p.part }}</span
-          ><strong>{{ p.method_id ? method(p.method_id)?.tag : p.spare ? 'spare' : '' }}</strong>
+          ><strong>{{ dealtTo(p) }}</strong>
         </li>
       </ol>
     </template>

@@ -67,6 +67,7 @@ function key(e: KeyboardEvent, i: number) {
   emit('done')
 }
 const f = computed(() => r.value / 82)
+const laid = computed(() => props.places.filter((p) => p.tag).length)
 </script>
 
 <template>
@@ -76,7 +77,7 @@ const f = computed(() => r.value / 82)
     :viewBox="`0 0 ${W} ${H}`"
     :style="{ width: `${size ?? 560}px` }"
     role="group"
-    :aria-label="`${map.name}: ${places.filter((p) => p.tag).length} pieces`"
+    :aria-label="`${map.name}: ${laid} pieces`"
     @pointermove="move"
     @pointerup="up"
     @pointercancel="up"

@@ -31,6 +31,7 @@ const set = (m: Method, body: Record<string, unknown>) =>
 async function add(m: Method) {
   if (own[m.id]?.trim() && (await set(m, { checks: [...m.checks, own[m.id]!.trim()] }))) own[m.id] = ''
 }
+const takeOff = (m: Method, check: string) => set(m, { checks: m.checks.filter((k) => k !== check) })
 </script>
 
 <template>
@@ -93,13 +94,7 @@ async function add(m: Method) {
           placeholder="something of your own"
           :aria-label="`Add to the list of ${m.tag}`"
         /><button class="act quiet">Add</button
-        ><button
-          v-for="c in m.checks"
-          :key="c"
-          type="button"
-          class="act quiet"
-          @click="set(m, { checks: m.checks.filter((k) => k !== c) })"
-        >
+        ><button v-for="c in m.checks" :key="c" type="button" class="act quiet" @click="takeOff(m, c)">
           Take “{{ c }}” off
         </button>
       </form>

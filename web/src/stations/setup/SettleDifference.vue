@@ -39,6 +39,7 @@ const mend = () =>
 async function settle() {
   if (await (props.how === 'accept' ? accept() : mend())) emit('close')
 }
+const methodOf = (tag: string | undefined) => props.trial.methods.find((m) => m.tag === tag)?.id ?? ''
 </script>
 
 <template>
@@ -65,10 +66,7 @@ async function settle() {
       <template v-else>
         <p>Make it the same in all methods, as it is in</p>
         <el-radio-group v-model="like" class="stack"
-          ><el-radio
-            v-for="g in groups"
-            :key="g.value"
-            :value="trial.methods.find((m) => m.tag === g.tags[0])?.id ?? ''"
+          ><el-radio v-for="g in groups" :key="g.value" :value="methodOf(g.tags[0])"
             >{{ g.value }}
             <span class="soft"
               >({{ g.tags.slice(0, 6).join(', ') }}{{ g.tags.length > 6 ? ', …' : '' }})</span

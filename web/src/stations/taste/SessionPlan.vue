@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** What a tasting would need and could find, while it is still being planned. */
-import { ref, watch } from 'vue'
+import { watchDebounced } from '@vueuse/core'
+import { ref } from 'vue'
 import { api, words, type Schemas } from '../../api/client'
 
 const props = defineProps<{ trial: string; body: Schemas['NewTasting'] }>()
 const plan = ref<Schemas['TastingPlan'] | null>(null)
 const wrong = ref('')
 const SETTLE_MS = 500
-let timer = 0
 let asked = 0
 async function ask() {
   // Only the answer to what was asked last counts.
@@ -23,14 +23,7 @@ async function ask() {
     wrong.value = words(error)
   }
 }
-watch(
-  () => JSON.stringify(props.body),
-  () => {
-    window.clearTimeout(timer)
-    timer = window.setTimeout(() => void ask(), SETTLE_MS)
-  },
-  { immediate: true },
-)
+watchDebounced(() => JSON.stringify(props.body), ask, { debounce: SETTLE_MS, immediate: true })
 </script>
 
 <template>

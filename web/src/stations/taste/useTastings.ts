@@ -1,5 +1,6 @@
 /** The tastings of a trial: asked for once, and again when the server says that something has changed. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { onScopeDispose, ref } from 'vue'
 import { api, words } from '../../api/client'
 import { queryKeys } from '../../api/queries/keys'
@@ -26,16 +27,9 @@ export function useTastings(id: string) {
     void client.invalidateQueries({ queryKey: queryKeys.found() })
     void client.invalidateQueries({ queryKey: queryKeys.stations(id) })
   }
-  let timer = 0
   const source = new EventSource(`/api/v1/trials/${id}/stream`)
-  source.addEventListener('changed', () => {
-    window.clearTimeout(timer)
-    timer = window.setTimeout(again, SETTLE_MS)
-  })
-  onScopeDispose(() => {
-    source.close()
-    window.clearTimeout(timer)
-  })
+  useEventListener(source, 'changed', useDebounceFn(again, SETTLE_MS))
+  onScopeDispose(() => source.close())
   const problem = ref('')
   /** Do something, tell what was wrong with it, show what came of it. */
   async function run(act: () => Promise<unknown>): Promise<boolean> {

@@ -2,7 +2,8 @@
  * What a taster says: shown at once, kept on this phone, sent one after the other, and sent again when a dead
  * network is back. The server's page is taken over only when nothing waits any more.
  */
-import { computed, onScopeDispose, ref } from 'vue'
+import { useEventListener, useIntervalFn, useLocalStorage, useTimeoutFn } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { api, ApiProblem, words, type Schemas } from '../../../api/client'
 
 export type Page = Schemas['TasterView']
@@ -50,6 +51,9 @@ export const gaps = (round: Round): string[] =>
       ? []
       : [round.name || round.question]
 
+/** Written before anything is sent: what was said outlives a phone that dies. Each tab keeps its own. */
+const KEEPING = { flush: 'sync', writeDefaults: false, listenToStorageChanges: false } as const
+
 interface Kept {
   page: Page | null
   waiting: Partial<Telling>[]
@@ -58,15 +62,14 @@ interface Kept {
 export function useTaster(token: string) {
   const path = { params: { path: { token } } }
   const place = `yeasty-taste-${token.slice(-32)}`
-  const kept: Kept = JSON.parse(localStorage.getItem(place) ?? '{"page":null,"waiting":[]}')
-  const page = ref<Page | null>(kept.page)
-  const waiting = ref<Partial<Telling>[]>(kept.waiting)
+  const kept = useLocalStorage<Kept>(place, { page: null, waiting: [] }, KEEPING)
+  const page = ref<Page | null>(kept.value.page)
+  const waiting = ref<Partial<Telling>[]>([...kept.value.waiting])
   const away = ref(false)
   const problem = ref('')
-  const keep = () =>
-    localStorage.setItem(place, JSON.stringify({ page: page.value, waiting: waiting.value } satisfies Kept))
+  const keep = () => (kept.value = { page: page.value, waiting: [...waiting.value] })
   let sending = false
-  let later = 0
+  const later = useTimeoutFn(() => void send(), AGAIN_MS, { immediate: false })
 
   function take(data: Page | undefined) {
     if (!data) return
@@ -85,7 +88,7 @@ export function useTaster(token: string) {
   }
   async function sendAll(): Promise<void> {
     sending = true
-    window.clearTimeout(later)
+    later.stop()
     while (waiting.value.length) {
       try {
         const { data } = await api.POST('/api/v1/taste/{token}/answers', {
@@ -99,7 +102,7 @@ export function useTaster(token: string) {
       } catch (error) {
         failed(error)
         if (away.value) {
-          later = window.setTimeout(() => void send(), AGAIN_MS)
+          later.start()
           break
         }
         // Refused for good: said, and the page as the server has it.
@@ -140,16 +143,10 @@ export function useTaster(token: string) {
   }
   void look().then(send)
   // Somebody may stop everyone at any moment, or open the codes.
-  const looking = window.setInterval(() => {
+  useIntervalFn(() => {
     if (!sending && !page.value?.closed) void look()
   }, LOOK_MS)
-  const back = () => void look().then(send)
-  window.addEventListener('online', back)
-  onScopeDispose(() => {
-    window.clearInterval(looking)
-    window.clearTimeout(later)
-    window.removeEventListener('online', back)
-  })
+  useEventListener(window, 'online', () => void look().then(send))
   return {
     page,
     away,
