@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto'
 import { IDBFactory } from 'fake-indexeddb'
+import { effectScope } from 'vue'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 
 /** A server that can be away, refuse, forget, and be restored from a backup. */
@@ -113,6 +114,19 @@ describe('a tap', () => {
     await settle(later)
     expect([...server.entries.values()].map((e) => e.counter)).toEqual([1, 2])
     expect(later.saving.away).toBe(false)
+  })
+  it('goes on being sent after the bench it was made at is left', async () => {
+    const box = await fresh()
+    server.away = true
+    const bench = effectScope()
+    bench.run(() => box.keepSending())
+    await box.tap('s', 't', 'b', 'note', { text: 'made here' })
+    await settle(box)
+    expect(box.saving.waiting).toBe(1)
+    bench.stop()
+    server.away = false
+    window.dispatchEvent(new Event('online'))
+    await vi.waitFor(() => expect(server.entries.size).toBe(1))
   })
   it('whose answer was lost on the way is known when it comes again', async () => {
     const box = await fresh()

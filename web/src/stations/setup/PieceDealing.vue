@@ -3,9 +3,9 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, words, type Schemas, type Trial } from '../../api/client'
-import LoafMark from '../../bench/LoafMark.vue'
-import { exactText, mass } from '../../bench/units'
+import { exactText } from '../../bench/units'
 import { queryKeys } from '../../api/queries/keys'
+import DealtPieces from './DealtPieces.vue'
 
 const props = defineProps<{ trial: Trial }>()
 const client = useQueryClient()
@@ -119,13 +119,7 @@ async function weigh() {
     problem.value = words(error)
   }
 }
-const method = (id: string) => props.trial.methods.find((m) => m.id === id)
-const heaviest = computed(() => Math.max(0.0001, ...(data.value?.items.map((p) => p.mass_kg) ?? [0])))
 const parts = computed(() => [...new Set(data.value?.items.map((p) => p.part).filter(Boolean) ?? [])])
-function dealtTo(p: { method_id: string | null; spare: boolean }): string {
-  if (p.method_id) return method(p.method_id)?.tag ?? ''
-  return p.spare ? 'spare' : ''
-}
 </script>
 
 <template>
@@ -188,62 +182,7 @@ function dealtTo(p: { method_id: string | null; spare: boolean }): string {
           {{ data.dealing ? 'Deal again' : 'Deal them out' }}
         </button>
       </div>
-      <template v-if="data.dealing">
-        <p>
-          <strong>{{ data.dealing.sentence }}</strong>
-          <span class="soft small"
-            >Largest distance of a mean {{ (100 * data.dealing.deviation).toFixed(2) }} %; best found
-            {{ (100 * data.dealing.best_deviation).toFixed(2) }} %. Seed {{ data.dealing.seed }}, kept.</span
-          >
-        </p>
-        <table class="plain">
-          <thead>
-            <tr>
-              <th>Method</th>
-              <th>Pieces</th>
-              <th>Mean</th>
-              <th>Together</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="g in data.dealing.groups" :key="g.method_id + g.replicate">
-              <td>
-                <span class="row nowrap"
-                  ><LoafMark
-                    v-if="method(g.method_id)"
-                    :mark="method(g.method_id)!.mark"
-                    :size="26"
-                  /><strong>{{ method(g.method_id)?.tag }}</strong
-                  >{{ trial.batches_each > 1 ? ` batch ${g.replicate}` : '' }}</span
-                >
-              </td>
-              <td class="mono nums">{{ g.numbers.join(' ') }}</td>
-              <td class="mono">{{ mass(g.mean_kg) }}</td>
-              <td class="mono">{{ mass(g.total_kg) }}</td>
-            </tr>
-            <tr v-if="data.dealing.spare.length">
-              <td>spare</td>
-              <td class="mono nums">{{ data.dealing.spare.join(' ') }}</td>
-              <td />
-              <td />
-            </tr>
-          </tbody>
-        </table>
-        <p class="soft small">
-          Lay the pieces out by number, then hand each method its own. Which method got which group was drawn
-          as well.
-        </p>
-      </template>
-      <ol class="list">
-        <li v-for="p in data.items" :key="p.id">
-          <span class="mono num">{{ p.number }}</span><span
-            class="bar"
-            :style="{ width: `${(60 * p.mass_kg) / heaviest}px` }"
-          /><span class="mono">{{ mass(p.mass_kg) }}</span
-          ><span class="soft small">{{ p.part }}</span
-          ><strong>{{ dealtTo(p) }}</strong>
-        </li>
-      </ol>
+      <DealtPieces :trial="trial" :pieces="data" />
     </template>
   </section>
 </template>
@@ -259,45 +198,5 @@ function dealtTo(p: { method_id: string | null; spare: boolean }): string {
 }
 .n {
   width: 90px;
-}
-.nowrap {
-  flex-wrap: nowrap;
-}
-.nums {
-  word-spacing: 0.35em;
-}
-.list {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  columns: 4;
-  column-gap: var(--gap-5);
-}
-.list li {
-  display: flex;
-  gap: var(--gap-2);
-  align-items: center;
-  break-inside: avoid;
-  padding: var(--gap-0) 0;
-  border-bottom: 1px solid var(--line);
-}
-.num {
-  width: 26px;
-  text-align: right;
-  color: var(--ink-soft);
-}
-.bar {
-  height: 12px;
-  background: var(--line-strong);
-}
-@media (max-width: 1000px) {
-  .list {
-    columns: 2;
-  }
-}
-@media (max-width: 600px) {
-  .list {
-    columns: 1;
-  }
 }
 </style>
