@@ -15,9 +15,9 @@ from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.verdict import Arm, judge
 from yeasty.core.kernel.scales import Scale
+from yeasty.core.taste.rounds import Cup, Given, Round, TestKey
 from yeasty.core.taste.said import SaidOrder, SaidValue
 from yeasty.core.taste.tests import TESTS
-from yeasty.core.taste.tests.kind import Cup, Given, Round, TestKey
 
 CHANCE = Random(5)
 CODES = [str(301 + n) for n in range(8)]

@@ -11,10 +11,12 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind as K
+from yeasty.core.kernel.scales import Scale
 from yeasty.core.publish.pictures import Chosen, PageSpot
 from yeasty.core.publish.troubles import SHIPPED, Trouble
 from yeasty.core.setup.differences import differences
 from yeasty.core.taste.said import SaidValue
+from yeasty.demo.asked import ask, asks
 from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun
 from yeasty.operations.ask import designs, facts, lots
 from yeasty.operations.cook.replanning import replan
@@ -87,38 +89,12 @@ def _trial(db: Session, appliances: dict[str, Appliance]) -> Trial:
     )
     trial.hunch = "The oven, by a little; the fryer for the crust."
     trial.matters, trial.pieces, trial.food_class = 0.3, 12, "plant"
-    designs.set_attributes(
+    ask(
         db,
         trial,
-        [
-            {
-                "id": None,
-                "name": "Crust",
-                "scale": "intensity",
-                "weight": 3.0,
-                "low_words": "thick or leathery",
-                "high_words": "thin and crisp",
-                "high_is_better": True,
-            },
-            {
-                "id": None,
-                "name": "Crumb",
-                "scale": "intensity",
-                "weight": 2.0,
-                "low_words": "dry",
-                "high_words": "moist",
-                "high_is_better": True,
-            },
-            {
-                "id": None,
-                "name": "Liking",
-                "scale": "liking",
-                "weight": 2.0,
-                "low_words": "",
-                "high_words": "",
-                "high_is_better": True,
-            },
-        ],
+        asks("Crust", 3.0, "thick or leathery", "thin and crisp"),
+        asks("Crumb", 2.0, "dry", "moist"),
+        asks("Liking", 2.0, scale=Scale.LIKING),
     )
     for name, tag, technique, appliance in (
         ("Oven", "OV", "oven", "Oven"),

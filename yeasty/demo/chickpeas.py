@@ -8,6 +8,8 @@ from sqlalchemy.orm import Session
 from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind as K
+from yeasty.core.kernel.scales import Scale
+from yeasty.demo.asked import ask, asks
 from yeasty.demo.cooking import Log, Story, cook_batch, running_shift
 from yeasty.operations.ask import designs, lots
 from yeasty.store.kitchen.people_tables import Account
@@ -33,38 +35,12 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     trial.hunch = "Soaked ones are creamier and split less."
     trial.matters, trial.pieces, trial.food_class = 1.0, 8, "plant"
     trial.varied = ["preparation", "cooking time", "start temperature", "appliance"]
-    designs.set_attributes(
+    ask(
         db,
         trial,
-        [
-            {
-                "id": None,
-                "name": "Creaminess",
-                "scale": "intensity",
-                "weight": 2.0,
-                "low_words": "grainy",
-                "high_words": "creamy",
-                "high_is_better": True,
-            },
-            {
-                "id": None,
-                "name": "Skins",
-                "scale": "intensity",
-                "weight": 1.0,
-                "low_words": "not noticed",
-                "high_words": "tough, loose",
-                "high_is_better": False,
-            },
-            {
-                "id": None,
-                "name": "Order",
-                "scale": "rank",
-                "weight": 0.0,
-                "low_words": "",
-                "high_words": "",
-                "high_is_better": True,
-            },
-        ],
+        asks("Creaminess", 2.0, "grainy", "creamy"),
+        asks("Skins", 1.0, "not noticed", "tough, loose", high_is_better=False),
+        asks("Order", 0.0, scale=Scale.RANK),
     )
     for name, tag, appliance, minutes, start in (
         ("Soaked overnight", "SO", "Pressure cooker, 6 l", 13, 12.0),

@@ -17,6 +17,7 @@ from yeasty.core.setup.differences import differences
 from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.said import SaidChoice, SaidLabels, SaidValue
 from yeasty.core.taste.tests import Settings, TestKey
+from yeasty.demo.asked import ask, asks
 from yeasty.demo.cooking import Log, Story, cook_batch
 from yeasty.operations.ask import designs, facts, layouts, lots, versions
 from yeasty.operations.cook.replanning import replan
@@ -146,22 +147,7 @@ def finish(
 def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
     trial = designs.new_trial(db, title=e.title, dish=e.dish, kind=e.kind, question=e.question)
     trial.food_class, trial.matters, trial.answer_rule = e.food, e.matters, e.rule
-    designs.set_attributes(
-        db,
-        trial,
-        [
-            {
-                "id": None,
-                "name": a.name,
-                "scale": "intensity",
-                "weight": a.weight,
-                "low_words": a.low,
-                "high_words": a.high,
-                "high_is_better": True,
-            }
-            for a in e.asks
-        ],
-    )
+    ask(db, trial, *(asks(a.name, a.weight, a.low, a.high) for a in e.asks))
     here = list(appliances.values())
     for technique, name, tag in e.ways:
         m = designs.add_method(db, trial, techniques()[technique], name, here)

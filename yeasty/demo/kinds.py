@@ -14,6 +14,7 @@ from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.steps import Attention, Phase, Step
 from yeasty.core.setup.allocation import allocate
 from yeasty.core.setup.places import VesselMap, dealt, fitting_places
+from yeasty.demo.asked import ask, asks
 from yeasty.operations.ask import designs, families, hazards, layouts, lots, versions
 from yeasty.store.ask.tables import Ingredient, Method, MethodAmount, Trial
 from yeasty.store.kitchen.people_tables import Account
@@ -28,22 +29,7 @@ SEED = 93_000
 
 
 def _judged(db: Session, trial: Trial, *rows: tuple[str, float, str, str]) -> None:
-    designs.set_attributes(
-        db,
-        trial,
-        [
-            {
-                "id": None,
-                "name": n,
-                "scale": "intensity",
-                "weight": w,
-                "low_words": a,
-                "high_words": b,
-                "high_is_better": True,
-            }
-            for n, w, a, b in rows
-        ],
-    )
+    ask(db, trial, *(asks(*row) for row in rows))
 
 
 def _lots(db: Session, trial: Trial, *rows: tuple[str, float, str, tuple[str, ...], str]) -> None:

@@ -12,6 +12,7 @@ from yeasty.core.heat.changing import Stage, heat_through
 from yeasty.core.heat.conduction import Piece
 from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.core.kernel.steps import Phase
+from yeasty.demo.asked import ask, asks
 from yeasty.demo.cooking import ENDS, Log, running_shift
 from yeasty.operations.ask import designs, lots
 from yeasty.store.ask.tables import Method
@@ -59,23 +60,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
     trial.aliases, trial.food_class = "polpette, köfte", "poultry"
     trial.answer_rule = "Juiciness first, crust second, all read at 74 °C in the middle."
     trial.hunch, trial.matters, trial.pieces = "The air fryer browns, the fryer keeps them juicy.", 0.5, 12
-    rows = [("Juiciness", 2.0, "dry", "juicy"), ("Crust", 1.0, "pale, soft", "brown, crisp")]
-    designs.set_attributes(
-        db,
-        trial,
-        [
-            {
-                "id": None,
-                "name": n,
-                "scale": "intensity",
-                "weight": w,
-                "low_words": a,
-                "high_words": b,
-                "high_is_better": True,
-            }
-            for n, w, a, b in rows
-        ],
-    )
+    ask(db, trial, asks("Juiciness", 2.0, "dry", "juicy"), asks("Crust", 1.0, "pale, soft", "brown, crisp"))
     for name, tag, technique, appliance, heat, set_c, rest in WAYS:
         method = designs.add_method(db, trial, techniques()[technique], name, [appliances[appliance]])
         method.tag, method.pieces_per_batch, method.piece_kg, method.batch_kg, method.start_c = (

@@ -13,10 +13,10 @@ from yeasty.core.taste.alike import Put, alike
 from yeasty.core.taste.blinding import balance, blocks
 from yeasty.core.taste.cups import Protocol, how, letters, places, read_off
 from yeasty.core.taste.leak import leak_check
+from yeasty.core.taste.rounds import Cup, Given, Round, Settings, TestKey
 from yeasty.core.taste.said import SaidChoice, SaidLabels
 from yeasty.core.taste.serving import APART_S, Ready, ages, apart, serving_clock
 from yeasty.core.taste.tests import TESTS
-from yeasty.core.taste.tests.kind import Cup, Given, Round, Settings, TestKey
 
 
 @given(st.integers(1, 48), st.integers())

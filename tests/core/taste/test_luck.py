@@ -25,7 +25,7 @@ from yeasty.core.taste.luck import (
     rankings_by_luck,
     trend_at_least,
 )
-from yeasty.core.taste.tests.kind import TestKey
+from yeasty.core.taste.rounds import TestKey
 
 REFERENCE = Path(__file__).parents[2] / "reference"
 

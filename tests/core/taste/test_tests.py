@@ -10,6 +10,7 @@ import pytest
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.scales import Scale
+from yeasty.core.taste.rounds import Cup, Given, Round
 from yeasty.core.taste.said import (
     Said,
     SaidChoice,
@@ -23,7 +24,6 @@ from yeasty.core.taste.said import (
     checked,
 )
 from yeasty.core.taste.tests import TESTS, Settings, TestKey
-from yeasty.core.taste.tests.kind import Cup, Given, Round
 from yeasty.core.taste.tests.pairs import can_mean
 
 PEOPLE = 500

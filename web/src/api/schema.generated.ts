@@ -7932,18 +7932,10 @@ export interface components {
             new: string;
         };
         /**
-         * PastList
-         * @description Earlier cookings on an appliance, the last first.
+         * Past
+         * @description One cooking: what was set, how long it was planned and took, what came of it.
          */
-        PastList: {
-            /** Items */
-            items: components["schemas"]["PastView"][];
-        };
-        /**
-         * PastView
-         * @description What an appliance did in an earlier cooking: set, took, and what came of it.
-         */
-        PastView: {
+        Past: {
             /** Highest Core C */
             highest_core_c: number | null;
             /** Method */
@@ -7971,6 +7963,14 @@ export interface components {
             trial: string;
             /** Trial Id */
             trial_id: string;
+        };
+        /**
+         * PastList
+         * @description Earlier cookings on an appliance, the last first.
+         */
+        PastList: {
+            /** Items */
+            items: components["schemas"]["Past"][];
         };
         /**
          * PersonList

@@ -20,28 +20,11 @@ const page = computed(() => data.value?.find((p) => p.name === props.station))
   </aside>
 </template>
 
+<style scoped src="./strip.css"></style>
+
 <style scoped>
-.guide {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--gap-2) var(--gap-4);
-  align-items: center;
-  padding: var(--gap-2) var(--gap-6);
-  border-bottom: 1px solid var(--line);
-  background: var(--paper);
-  font-size: var(--type-2);
-}
-.guide p {
-  flex: 1 1 320px;
-  margin: 0;
-}
 .guide a {
   color: inherit;
   padding: var(--gap-3) 0;
-}
-.act {
-  min-height: 44px;
-  padding: 0 var(--gap-3);
-  font-size: var(--type-2);
 }
 </style>

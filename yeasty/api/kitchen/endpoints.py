@@ -1,6 +1,5 @@
 """The kitchen: its settings, its appliances and what they did before."""
 
-from datetime import datetime
 from decimal import Decimal
 from typing import Annotated
 from uuid import UUID
@@ -17,7 +16,7 @@ from yeasty.core.ask.techniques import APPLIANCE_KINDS
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.setup.allergens import ALLERGENS
 from yeasty.core.setup.appliances import check_appliance
-from yeasty.operations.cook.appliance_past import past_of
+from yeasty.operations.cook.appliance_past import Past, past_of
 from yeasty.store.kitchen import queries as kitchen
 from yeasty.store.kitchen.people_tables import Role
 from yeasty.store.kitchen.tables import Appliance, Kitchen
@@ -167,27 +166,10 @@ def change_kitchen(body: KitchenIn) -> Response:
     return answer(_settings(k), 200, k.version)
 
 
-class PastView(BaseModel):
-    """What an appliance did in an earlier cooking: set, took, and what came of it."""
-
-    trial_id: str
-    trial: str
-    method: str
-    tag: str
-    served_at: datetime
-    set_point_c: float | None
-    power_w: float | None
-    planned_s: float
-    took_s: float | None
-    highest_core_c: float | None
-    standing: str
-    notes: list[str]
-
-
 class PastList(BaseModel):
     """Earlier cookings on an appliance, the last first."""
 
-    items: list[PastView]
+    items: list[Past]
 
 
 @kitchen_views.get("/appliances/<uuid:appliance_id>/past", responses={200: PastList})
@@ -196,4 +178,4 @@ def appliance_past(path: AppliancePath) -> Response:
     """What an appliance did in earlier trials."""
     if db().get(Appliance, path.appliance_id) is None:
         raise not_found("appliance")
-    return answer(PastList(items=[PastView(**vars(p)) for p in past_of(db(), path.appliance_id)]))
+    return answer(PastList(items=past_of(db(), path.appliance_id)))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from html import escape
 
 from yeasty.core.kernel.errors import RuleError
-from yeasty.core.setup.labels import PAPERS, mark_svg
+from yeasty.core.setup.labels import mark_svg, paper_size
 
 
 @dataclass(frozen=True)
@@ -35,11 +35,9 @@ def run_sheet_html(title: str, what: str, lines: Sequence[Line], paper: str = "A
     ...
     yeasty.core.kernel.errors.RuleError: paper: A5 is not known. Use A4 or Letter.
     """
-    if paper not in PAPERS:
-        raise RuleError("paper", f"{paper} is not known", "Use A4 or Letter.")
+    width, height = paper_size(paper)
     if not lines:
         raise RuleError("run sheet", "has nothing planned yet", "Wait for the plan, or plan the shift first.")
-    width, height = PAPERS[paper]
     rows = "".join(
         f'<tr class="{"hands" if line.hands else "free"}"><td class=t>{escape(line.clock)}</td><td '
         f"class=m>{mark_svg(line.mark, 8)}</td><td class=g>{escape(line.tag)}</td>"

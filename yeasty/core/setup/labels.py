@@ -11,6 +11,21 @@ from yeasty.core.setup.places import VesselMap, heat_at, reading_order
 PAPERS = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 
 
+def paper_size(paper: str) -> tuple[float, float]:
+    """Width and height of a sheet of paper [mm].
+
+    Raises
+    ------
+    RuleError : a paper that is not known
+
+    >>> paper_size("A4")
+    (210.0, 297.0)
+    """
+    if paper not in PAPERS:
+        raise RuleError("paper", f"{paper} is not known", "Use A4 or Letter.")
+    return PAPERS[paper]
+
+
 @dataclass(frozen=True)
 class Stock:
     """How labels lie on a sheet: columns and rows of one size [mm], and the sheet's own margins [mm]."""
@@ -73,7 +88,7 @@ def mark_svg(number: int, size_mm: float) -> str:
 
 
 def _page(paper: str, body: str, style: str = "") -> str:
-    width, height = PAPERS[paper]
+    width, height = paper_size(paper)
     return (
         '<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Labels</title><style>'
         f"@page{{size:{width}mm "
@@ -227,11 +242,9 @@ def maps_html(sheets: Sequence[MapSheet], marks: dict[str, int], title: str, pap
     ------
     RuleError : a paper that is not known, or no maps
     """
-    if paper not in PAPERS:
-        raise RuleError("paper", f"{paper} is not known", "Use A4 or Letter.")
+    width, height = paper_size(paper)
     if not sheets:
         raise RuleError("maps", "none drawn yet", "Draw a map first.")
-    width, height = PAPERS[paper]
     body = []
     for s in sheets:
         room = min(width - 30, (height - 75) * s.map.width_m / s.map.depth_m)

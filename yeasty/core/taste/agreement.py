@@ -10,8 +10,8 @@ from statistics import fmean
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.kernel.scales import Scale
 from yeasty.core.kernel.scales.just_right import MIDDLE
+from yeasty.core.taste.rounds import Round
 from yeasty.core.taste.said import points
-from yeasty.core.taste.tests.kind import Round
 
 # Fewer people, or samples, say nothing of who goes with the rest.
 FEWEST_PEOPLE, FEWEST_SAMPLES = 4, 3

@@ -17,7 +17,7 @@ from scipy.stats import beta, norm
 
 from yeasty.core.kernel.errors import check_range
 from yeasty.core.taste.luck import at_least, fewest_right
-from yeasty.core.taste.tests.kind import TestKey
+from yeasty.core.taste.rounds import TestKey
 
 FARTHEST = 8.0
 

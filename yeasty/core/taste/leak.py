@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 
 from yeasty.core.taste.luck import often
-from yeasty.core.taste.tests.kind import Found, Round, TestKey
+from yeasty.core.taste.rounds import Round, TestKey
+from yeasty.core.taste.tests.kind import Found
 
 # Questions that show whether people know what they taste.
 CHECKS = (TestKey.GUESS_ONE, TestKey.MATCH_LABELS)

@@ -7,7 +7,7 @@ from html import escape
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.scales import SCALES
-from yeasty.core.setup.labels import PAPERS, sheets_html
+from yeasty.core.setup.labels import paper_size, sheets_html
 from yeasty.core.taste.tests.kind import TasteTest
 
 
@@ -33,9 +33,7 @@ def plates_html(seats: Sequence[tuple[str, Sequence[tuple[str, Sequence[str]]]]]
     ------
     RuleError : a paper that is not known
     """
-    if paper not in PAPERS:
-        raise RuleError("paper", f"{paper} is not known", "Use A4 or Letter.")
-    width, height = PAPERS[paper]
+    width, height = paper_size(paper)
     style = (
         f"@page{{size:{height}mm {width}mm;margin:12mm}}body{{margin:0;font-family:'Atkinson Hyperlegible',"
         "sans-serif;color:#000}section{page-break-after:always}section:last-child{page-break-after:auto}"
@@ -93,9 +91,7 @@ def ballots_html(
     ------
     RuleError : a paper that is not known
     """
-    if paper not in PAPERS:
-        raise RuleError("paper", f"{paper} is not known", "Use A4 or Letter.")
-    width, height = PAPERS[paper]
+    width, height = paper_size(paper)
     style = (
         f"@page{{size:{width}mm {height}mm;margin:14mm}}body{{margin:0;font-family:'Atkinson "
         "Hyperlegible',sans-serif;font-size:12pt;color:#000}h1{font-size:20pt;margin:0}h2{font-size:14pt;"

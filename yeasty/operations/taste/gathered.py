@@ -11,9 +11,9 @@ from yeasty.core.decide.scores import Answer
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.taste.alike import Alike, Put, alike
 from yeasty.core.taste.cups import Half, Protocol
+from yeasty.core.taste.rounds import Cup, Given, Round
 from yeasty.core.taste.said import points
 from yeasty.core.taste.tests import TestKey
-from yeasty.core.taste.tests.kind import Cup, Given, Round
 from yeasty.operations.taste.answers import questions_of
 from yeasty.operations.taste.panels import names_of_methods
 from yeasty.store.ask.tables import Attribute as AttributeRow

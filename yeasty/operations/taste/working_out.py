@@ -8,8 +8,9 @@ from sqlalchemy.orm import Session
 from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.dprime import SHARE_RIGHT, how_far_apart
 from yeasty.core.taste.leak import leak_check
+from yeasty.core.taste.rounds import Round
 from yeasty.core.taste.tests import TESTS
-from yeasty.core.taste.tests.kind import Found, Round
+from yeasty.core.taste.tests.kind import Found
 from yeasty.operations.decide.decisions import keep
 from yeasty.operations.taste.findings import ADAPTER, TASTE, Findings, FoundInTasting
 from yeasty.operations.taste.gathered import alike_in, rounds_of

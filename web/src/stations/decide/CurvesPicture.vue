@@ -76,30 +76,9 @@ const levels = computed(() => [up.value[0], (up.value[0] + up.value[1]) / 2, up.
   </figure>
 </template>
 
+<style scoped src="./picture.css"></style>
+
 <style scoped>
-.picture {
-  margin: 0 0 var(--gap-4);
-}
-svg {
-  width: 100%;
-  max-width: 860px;
-  height: auto;
-}
-text {
-  font-size: var(--type-2);
-  fill: var(--ink);
-}
-.rule {
-  stroke: var(--line);
-}
-.curve {
-  fill: none;
-  stroke: var(--steel);
-  stroke-width: 2.5;
-}
-circle {
-  fill: var(--steel);
-}
 .picked {
   stroke: var(--ink);
   stroke-width: 2.5;

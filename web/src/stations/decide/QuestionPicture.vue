@@ -183,32 +183,14 @@ const signed = (v: number | null | undefined) =>
   </ol>
 </template>
 
+<style scoped src="./picture.css"></style>
+
 <style scoped>
-.picture {
-  margin: 0 0 var(--gap-4);
-}
-svg {
-  width: 100%;
-  max-width: 860px;
-  height: auto;
-}
-text {
-  font-size: var(--type-2);
-  fill: var(--ink);
-}
 .note {
   font-size: var(--type-1);
 }
 .best {
   fill: var(--hatch-a);
-}
-.rule {
-  stroke: var(--line);
-}
-.curve {
-  fill: none;
-  stroke: var(--steel);
-  stroke-width: 2.5;
 }
 .steps {
   fill: none;
@@ -219,9 +201,6 @@ text {
 .range {
   stroke: var(--ink);
   stroke-width: 1.5;
-}
-circle {
-  fill: var(--steel);
 }
 .hollow {
   fill: var(--paper);

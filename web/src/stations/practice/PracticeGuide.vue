@@ -31,24 +31,11 @@ const act = computed(() => said.value?.stage.act as Schemas['PracticeAct'] | '' 
   </aside>
 </template>
 
+<style scoped src="../../guide/strip.css"></style>
+
 <style scoped>
 .guide {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--gap-2) var(--gap-4);
-  align-items: center;
-  padding: var(--gap-2) var(--gap-6);
   border-bottom: 2px solid var(--ink);
   background: var(--warn-bg);
-  font-size: var(--type-2);
-}
-.guide p {
-  flex: 1 1 320px;
-  margin: 0;
-}
-.act {
-  min-height: 44px;
-  padding: 0 var(--gap-3);
-  font-size: var(--type-2);
 }
 </style>

@@ -5,10 +5,11 @@ Nobody else asks which test it is: what differs is a field or a function of `Tas
 
 from collections.abc import Mapping
 
+from yeasty.core.taste.rounds import Settings, TestKey
 from yeasty.core.taste.tests.directed_pair import DIRECTED_PAIR
 from yeasty.core.taste.tests.duo_trio import DUO_TRIO
 from yeasty.core.taste.tests.guess_one import GUESS_ONE
-from yeasty.core.taste.tests.kind import Settings, TasteTest, TestKey
+from yeasty.core.taste.tests.kind import TasteTest
 from yeasty.core.taste.tests.match_labels import MATCH_LABELS
 from yeasty.core.taste.tests.preference import PREFERENCE
 from yeasty.core.taste.tests.ranking import RANKING

@@ -8,8 +8,9 @@ from collections.abc import Sequence
 from fractions import Fraction
 
 from yeasty.core.taste.luck import as_uneven, beside_luck, often
+from yeasty.core.taste.rounds import Round, Settings, TestKey
 from yeasty.core.taste.said import Said, SaidChoice, chosen
-from yeasty.core.taste.tests.kind import Bar, Found, Round, Settings, TasteTest, TestKey, knowing, refused
+from yeasty.core.taste.tests.kind import Bar, Found, TasteTest, knowing, refused
 from yeasty.core.taste.tests.pairs import people, told_apart
 from yeasty.core.taste.tests.preference import FEWEST_PEOPLE, serve
 

@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from fractions import Fraction
 
+from yeasty.core.taste.rounds import Round, Settings, TestKey
 from yeasty.core.taste.said import Said, SaidChoice, chosen
-from yeasty.core.taste.tests.kind import Found, Round, Settings, TasteTest, TestKey
+from yeasty.core.taste.tests.kind import Found, TasteTest
 from yeasty.core.taste.tests.pairs import told_apart
 from yeasty.core.taste.tests.scored import serve
 

@@ -7,8 +7,9 @@ from collections.abc import Sequence
 
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.taste.luck import at_least_hits, beside_luck, hits_by_luck, often
+from yeasty.core.taste.rounds import Round, Settings, TestKey
 from yeasty.core.taste.said import Said, SaidLabels
-from yeasty.core.taste.tests.kind import Bar, Found, Round, Settings, TasteTest, TestKey, knowing, refused
+from yeasty.core.taste.tests.kind import Bar, Found, TasteTest, knowing, refused
 from yeasty.core.taste.tests.pairs import people
 from yeasty.core.taste.tests.scored import serve
 

@@ -5,7 +5,8 @@ from fractions import Fraction
 from random import Random
 
 from yeasty.core.taste.luck import at_least, beside_luck, fewest_right, often
-from yeasty.core.taste.tests.kind import Bar, Found, Round, knowing, refused
+from yeasty.core.taste.rounds import Round
+from yeasty.core.taste.tests.kind import Bar, Found, knowing, refused
 
 
 def people(n: int) -> str:
@@ -38,6 +39,12 @@ def can_mean(of: int, luck: Fraction) -> str:
             f"With {people(of)} no answer could mean anything: even if all are right, luck does that {best}."
         )
     return f"At least {fewest} of {of} have to be right before it is more than luck."
+
+
+def the_two(r: Round) -> tuple[str, str]:
+    """The names of the two that were served, in the order of the alphabet."""
+    names = sorted(set(r.names().values()))
+    return (names[0], names[1]) if len(names) > 1 else ("the two", "batches")
 
 
 def told_apart(r: Round, right: Sequence[bool], luck: Fraction, yes: str, no: str) -> Found:

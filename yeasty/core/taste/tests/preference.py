@@ -4,17 +4,9 @@ from collections.abc import Sequence
 from random import Random
 
 from yeasty.core.taste.luck import as_uneven, beside_luck, often
+from yeasty.core.taste.rounds import Round, Settings, TestKey
 from yeasty.core.taste.said import Said, SaidChoice, chosen
-from yeasty.core.taste.tests.kind import (
-    Bar,
-    Found,
-    Round,
-    Settings,
-    TasteTest,
-    TestKey,
-    knowing,
-    refused,
-)
+from yeasty.core.taste.tests.kind import Bar, Found, TasteTest, knowing, refused
 from yeasty.core.taste.tests.pairs import patterns, people
 
 # From so many people on an answer can be more than luck: 5 of 5 happens by luck 1 time in 16 either way.

@@ -14,8 +14,9 @@ from yeasty.core.taste.luck import (
     rankings_by_luck,
     trend_at_least,
 )
+from yeasty.core.taste.rounds import Round, Settings, TestKey
 from yeasty.core.taste.said import Said, SaidOrder, partitioned
-from yeasty.core.taste.tests.kind import Bar, Found, Round, Settings, TasteTest, TestKey, knowing, refused
+from yeasty.core.taste.tests.kind import Bar, Found, TasteTest, knowing, refused
 from yeasty.core.taste.tests.pairs import people
 from yeasty.core.taste.tests.scored import serve
 

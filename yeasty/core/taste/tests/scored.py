@@ -11,18 +11,9 @@ from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.taste.agreement import agreement, cost_in_liking
 from yeasty.core.taste.blinding import orders
+from yeasty.core.taste.rounds import Given, Round, Settings, TestKey
 from yeasty.core.taste.said import Said, SaidWords, points
-from yeasty.core.taste.tests.kind import (
-    Bar,
-    Found,
-    Given,
-    Round,
-    Settings,
-    TasteTest,
-    TestKey,
-    knowing,
-    refused,
-)
+from yeasty.core.taste.tests.kind import Bar, Found, TasteTest, knowing, refused
 
 
 def serve(cups: Sequence[Sequence[str]], arms: Sequence[int], seats: int, chance: Random) -> list[list[str]]:

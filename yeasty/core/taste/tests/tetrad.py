@@ -5,9 +5,10 @@ from fractions import Fraction
 from random import Random
 
 from yeasty.core.kernel.errors import RuleError
+from yeasty.core.taste.rounds import Round, Settings, TestKey
 from yeasty.core.taste.said import Said, SaidGroups, partitioned
-from yeasty.core.taste.tests.kind import Found, Round, Settings, TasteTest, TestKey
-from yeasty.core.taste.tests.pairs import patterns, told_apart
+from yeasty.core.taste.tests.kind import Found, TasteTest
+from yeasty.core.taste.tests.pairs import patterns, the_two, told_apart
 
 
 def serve(cups: Sequence[Sequence[str]], _arms: Sequence[int], seats: int, chance: Random) -> list[list[str]]:
@@ -39,7 +40,7 @@ def analyse(r: Round) -> Found:
         for g in r.blind()
         if isinstance(g.said, SaidGroups)
     ]
-    one, other = sorted(set(r.names().values()))[:2] if len(r.names()) > 1 else ("the two", "batches")
+    one, other = the_two(r)
     return told_apart(
         r,
         right,

@@ -4,9 +4,10 @@ from collections.abc import Sequence
 from fractions import Fraction
 from random import Random
 
+from yeasty.core.taste.rounds import Round, Settings, TestKey
 from yeasty.core.taste.said import Said, SaidChoice, chosen
-from yeasty.core.taste.tests.kind import Found, Round, Settings, TasteTest, TestKey
-from yeasty.core.taste.tests.pairs import patterns, told_apart
+from yeasty.core.taste.tests.kind import Found, TasteTest
+from yeasty.core.taste.tests.pairs import patterns, the_two, told_apart
 
 
 def serve(cups: Sequence[Sequence[str]], _arms: Sequence[int], seats: int, chance: Random) -> list[list[str]]:
@@ -37,7 +38,7 @@ def odd_one(r: Round, order: Sequence[str]) -> str:
 def analyse(r: Round) -> Found:
     """How many found the odd one."""
     right = [g.said.code == odd_one(r, g.order) for g in r.blind() if isinstance(g.said, SaidChoice)]
-    one, other = sorted(set(r.names().values()))[:2] if len(r.names()) > 1 else ("the two", "batches")
+    one, other = the_two(r)
     return told_apart(
         r,
         right,
