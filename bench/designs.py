@@ -34,7 +34,7 @@ from yeasty.cli import prepare  # noqa: E402
 from yeasty.core.ask.screening import Row  # noqa: E402
 from yeasty.core.ask.techniques import techniques  # noqa: E402
 from yeasty.core.ask.trial import TrialKind  # noqa: E402
-from yeasty.operations.ask import designs, families, layouts  # noqa: E402, lots
+from yeasty.operations.ask import designs, families, lots, versions  # noqa: E402
 from yeasty.process import cluster  # noqa: E402
 from yeasty.store.ask.tables import Trial  # noqa: E402
 from yeasty.store.database import make_engine, session_factory  # noqa: E402
@@ -53,37 +53,12 @@ def lay_out(url: str, trials: int, methods: int) -> list[str]:
             db, title="Florets", dish="cauliflower florets", question="Which?", kind=TrialKind.SIDE_BY_SIDE
         )
         rows = [Row(f"Way {n}", keys[n % len(keys)], f"note {n}") for n in range(methods)]
-        layouts.add_ways(db, first, rows, techniques(), all_appliances(db), "oven")
-        lots = [
-            {
-                "id": None,
-                "name": f"lot {n}",
-                "lot": "",
-                "source": "",
-                "price_per_kg": None,
-                "allergens": [],
-                "amounts": {m.id: 0.1 + n / 100 for m in first.methods},
-            }
-            for n in range(8)
-        ]
-        lots.set_ingredients(db, first, lots)
-        designs.set_attributes(
-            db,
-            first,
-            [
-                {
-                    "id": None,
-                    "name": "Crust",
-                    "scale": "intensity",
-                    "weight": 1.0,
-                    "low_words": "",
-                    "high_words": "",
-                    "high_is_better": True,
-                }
-            ],
-        )
+        versions.add_ways(db, first, rows, techniques(), all_appliances(db), "oven")
+        amounts = [{m.id: 0.1 + n / 100 for m in first.methods} for n in range(8)]
+        lots.set_ingredients(db, first, [lots.Lot(f"lot {n}", amounts=a) for n, a in enumerate(amounts)])
+        designs.set_attributes(db, first, [designs.Asked("Crust")])
         rng = Random(1)
-        pieces.set_pieces(db, first, [{"mass_kg": rng.gauss(0.06, 0.006), "part": ""} for _ in range(200)])
+        pieces.set_pieces(db, first, [pieces.WeighedPiece(rng.gauss(0.06, 0.006)) for _ in range(200)])
         ids = [str(first.id)]
         for n in range(trials - 1):
             made = families.copy_trial(

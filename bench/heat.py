@@ -148,7 +148,7 @@ def main() -> None:
         ("surroundings known", Known(170)),
         ("wet surface", Known(170, wet=True, shape="sphere")),
     ):
-        ms = per_curve(lambda known=known: fit_log(t, log, known), 1)  # type: ignore[misc]
+        ms = per_curve(lambda known=known: fit_log(t, log, known), 1)
         print(f"live fit of 2000 readings, {words}: {ms:.0f} ms")
     ready = time_to(fit_log(t, log, Known(170, shape="sphere")), 80)
     print(f"its answer: {ready.at_s:.0f} s ({ready.low_s:.0f} to {ready.high_s:.0f})")

@@ -45,7 +45,7 @@ def chain(random: Random, name: str, heats: int, food: str) -> Chain:
     steps: list[Step] = []
 
     def add(what: str, attention: Attention, phase: Phase, seconds: float, **more: object) -> None:
-        steps.append(Step(f"{name}{len(steps)}", what, attention, phase, seconds, **more))  # type: ignore[arg-type]
+        steps.append(Step(f"{name}{len(steps)}", what, attention, phase, seconds, **more))
 
     add("Shape", Attention.HANDS, Phase.PREPARE, random.choice((60, 120, 300)))
     if random.random() < 0.2:

@@ -66,7 +66,7 @@ def lay_out(db: Any, ways: int, people: int) -> Trial:
     for n in range(0, ways, MOST_SAMPLES):
         some, at = batches[n : n + MOST_SAMPLES], now() - timedelta(days=4 - n // MOST_SAMPLES)
         table = SimpleNamespace(batches=some, serve_from=at, name=f"Long table {n}")
-        _taste(db, evening, trial, table, eaters, lead, chance)  # type: ignore[arg-type]
+        _taste(db, evening, trial, table, eaters, lead, chance)
     db.commit()
     return trial
 

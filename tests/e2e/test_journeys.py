@@ -6,7 +6,7 @@ from collections.abc import Callable
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.conftest import copy_of
-from tests.e2e.conftest import Served, bench_of, judge_nothing_yet, serve, sign_in, stop
+from tests.e2e.conftest import Served, bench_of, judge_nothing_yet, serve, sign_in, sign_in_by_form, stop
 from yeasty.process import cluster
 
 Context = Callable[..., BrowserContext]
@@ -43,7 +43,7 @@ def station(page: Page, name: str) -> None:
 def test_from_question_to_published_method_as_lead(served: Served, context: Context) -> None:
     c = context()
     page = c.new_page()
-    sign_in(page, served.address)
+    sign_in_by_form(page, served.address)
 
     # Ask
     page.get_by_role("button", name="New trial").click()
@@ -212,7 +212,7 @@ def asked_whether_early(page: Page) -> bool:
 
 
 def test_a_minute_without_network_and_a_reload_lose_nothing(served: Served, context: Context) -> None:
-    c = context()
+    c = context(service_workers="allow")
     page = c.new_page()
     sign_in(page, served.address)
     bench_of(page, served.address, "Chickpeas")
@@ -283,7 +283,7 @@ def test_over_tls_with_the_local_authority_a_tablet_gets_a_secure_origin(
         )
         page = browser.new_context(viewport={"width": 1024, "height": 768}).new_page()
         address = f"https://kitchen.test:{port}"
-        sign_in(page, address)
+        sign_in_by_form(page, address)
         assert page.evaluate(
             "window.isSecureContext && 'serviceWorker' in navigator && 'wakeLock' in navigator"
         )
@@ -307,7 +307,7 @@ def test_over_plain_http_beyond_loopback_one_is_told_what_will_not_work(
     browser = chromium("--host-resolver-rules=MAP kitchen.test 127.0.0.1")
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
     address = f"http://kitchen.test:{port}"
-    sign_in(page, address)
+    sign_in_by_form(page, address)
     expect(page.get_by_role("alert")).to_contain_text("the screen will not stay awake")
     bench_of(page, address, "Chickpeas")
     page.keyboard.press("n")

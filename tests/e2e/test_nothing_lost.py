@@ -57,7 +57,7 @@ def wait_for_worker(page: Page) -> None:
 def test_tabs_closed_and_opened_a_second_tab_and_a_moved_clock_lose_nothing(
     served: Served, context: Context
 ) -> None:
-    c = context()
+    c = context(service_workers="allow")
     c.add_init_script(f"({SKEW})()")
     page = c.new_page()
     sign_in(page, served.address)

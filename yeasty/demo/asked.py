@@ -3,7 +3,7 @@
 from sqlalchemy.orm import Session
 
 from yeasty.core.kernel.scales import Scale
-from yeasty.operations.ask import designs
+from yeasty.operations.ask.designs import Asked, set_attributes
 from yeasty.store.ask.tables import Trial
 
 
@@ -15,19 +15,11 @@ def asks(
     *,
     scale: Scale = Scale.INTENSITY,
     high_is_better: bool = True,
-) -> dict[str, object]:
+) -> Asked:
     """One question: its weight and what the ends of its scale mean."""
-    return {
-        "id": None,
-        "name": name,
-        "scale": scale.value,
-        "weight": weight,
-        "low_words": low,
-        "high_words": high,
-        "high_is_better": high_is_better,
-    }
+    return Asked(name, scale, weight, low, high, high_is_better)
 
 
-def ask(db: Session, trial: Trial, *questions: dict[str, object]) -> None:
+def ask(db: Session, trial: Trial, *questions: Asked) -> None:
     """Have a trial's tasters asked this."""
-    designs.set_attributes(db, trial, list(questions))
+    set_attributes(db, trial, questions)

@@ -110,16 +110,14 @@ def _trial(db: Session, appliances: dict[str, Appliance]) -> Trial:
         _tune(method)
     db.flush()
     rows = [
-        {
-            "id": None,
-            "name": n,
-            "lot": lot,
-            "source": "",
-            "price_per_kg": Decimal(price),
-            "allergens": list(allergens),
-            "amounts": {m.id: kg for m in trial.methods},
-        }
-        for n, kg, price, allergens, lot in INGREDIENTS
+        lots.Lot(
+            n,
+            lot,
+            price_per_kg=Decimal(price),
+            allergens=al,
+            amounts={m.id: kg for m in trial.methods},
+        )
+        for n, kg, price, al, lot in INGREDIENTS
     ]
     lots.set_ingredients(db, trial, rows)
     lots.set_controls(

@@ -65,15 +65,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         db,
         trial,
         [
-            {
-                "id": None,
-                "name": name,
-                "lot": lot,
-                "source": "",
-                "price_per_kg": Decimal(price),
-                "allergens": [],
-                "amounts": {m.id: kg for m in trial.methods},
-            }
+            lots.Lot(name, lot, price_per_kg=Decimal(price), amounts={m.id: kg for m in trial.methods})
             for name, kg, price, lot in (
                 ("dried chickpeas", 0.250, "2.90", "one sack, this year"),
                 ("water", 1.2, "0.00", ""),

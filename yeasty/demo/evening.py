@@ -156,15 +156,7 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
     db.flush()
     if e.lots:
         rows = [
-            {
-                "id": None,
-                "name": n,
-                "lot": "one sack",
-                "source": "",
-                "price_per_kg": None,
-                "allergens": list(al),
-                "amounts": {m.id: kg for m in trial.methods},
-            }
+            lots.Lot(n, "one sack", allergens=al, amounts={m.id: kg for m in trial.methods})
             for n, (kg, al) in e.lots.items()
         ]
         lots.set_ingredients(db, trial, rows)

@@ -22,7 +22,7 @@ from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.publish.guesses import add_guess
 from yeasty.store.publish.promises import add_promise
 from yeasty.store.publish.tables import Source
-from yeasty.store.setup.queries import arms, keep_dealing, pieces_of, set_pieces
+from yeasty.store.setup.queries import WeighedPiece, arms, keep_dealing, pieces_of, set_pieces
 from yeasty.store.setup.tables import PlaceMap
 
 SEED = 93_000
@@ -37,15 +37,9 @@ def _lots(db: Session, trial: Trial, *rows: tuple[str, float, str, tuple[str, ..
         db,
         trial,
         [
-            {
-                "id": None,
-                "name": n,
-                "lot": lot,
-                "source": "",
-                "price_per_kg": Decimal(price),
-                "allergens": list(al),
-                "amounts": {m.id: kg for m in trial.methods},
-            }
+            lots.Lot(
+                n, lot, price_per_kg=Decimal(price), allergens=al, amounts={m.id: kg for m in trial.methods}
+            )
             for n, kg, price, al, lot in rows
         ],
     )
@@ -128,11 +122,9 @@ def _florets(db: Session, trial: Trial, lead: Account) -> None:
     rng = random.Random(SEED)
     lot = trial.ingredients[0].id
     rows = [
-        {
-            "mass_kg": round(rng.gauss(0.025 if n < 20 else 0.023, 0.003), 4),
-            "part": "outer" if n < 20 else "inner",
-            "ingredient_id": lot,
-        }
+        WeighedPiece(
+            round(rng.gauss(0.025 if n < 20 else 0.023, 0.003), 4), "outer" if n < 20 else "inner", lot
+        )
         for n in range(36)
     ]
     set_pieces(db, trial, rows)

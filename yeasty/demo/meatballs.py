@@ -77,15 +77,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         db,
         trial,
         [
-            {
-                "id": None,
-                "name": n,
-                "lot": lot,
-                "source": "",
-                "price_per_kg": Decimal(p),
-                "allergens": list(a),
-                "amounts": {m.id: kg for m in trial.methods},
-            }
+            lots.Lot(n, lot, price_per_kg=Decimal(p), allergens=a, amounts={m.id: kg for m in trial.methods})
             for n, kg, p, a, lot in (
                 ("turkey, minced", 0.150, "9.80", (), "one tray, cut today"),
                 ("breadcrumbs", 0.022, "3.10", ("gluten",), ""),

@@ -1,6 +1,6 @@
 """What is sent to Ask: a trial's words, attributes, methods, steps and the shared preparation."""
 
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, Field
@@ -14,8 +14,10 @@ from yeasty.api.request import (
     Temperature,
 )
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
+from yeasty.core.kernel.filled import filled
 from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.steps import Attention, EndRule, Phase
+from yeasty.operations.ask.designs import Asked
 
 
 class TrialChange(BaseModel):
@@ -55,10 +57,9 @@ class AttributeIn(BaseModel):
     words: list[Annotated[str, Field(min_length=1, max_length=60)]] = Field(default=[], max_length=30)
 
 
-def asked(row: AttributeIn) -> dict[str, Any]:
+def asked(row: AttributeIn) -> Asked:
     """A question as it is kept; what cannot be averaged counts in no score."""
-    weight = row.weight if SCALES[row.scale].weighs else 0.0
-    return row.model_dump() | {"scale": row.scale.value, "weight": weight}
+    return filled(Asked, row, weight=row.weight if SCALES[row.scale].weighs else 0.0)
 
 
 class AttributesIn(BaseModel):

@@ -16,6 +16,7 @@ from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import not_found
 from yeasty.api.request import Blank, Mass, answer, db, each, require
 from yeasty.api.shown import shown
+from yeasty.core.kernel.filled import filled
 from yeasty.core.setup.job import Job
 from yeasty.operations.ask import lots
 from yeasty.operations.cook import by_eye
@@ -198,7 +199,7 @@ class SubstitutionView(BaseModel):
 def set_ingredients(path: TrialPath, body: IngredientsIn) -> Response:
     """Replace ingredients, allergens and amounts."""
     trial = open_trial(path.trial_id, edit=True)
-    lots.set_ingredients(db(), trial, [i.model_dump() for i in body.items])
+    lots.set_ingredients(db(), trial, [filled(lots.Lot, i) for i in body.items])
     return whole(trial)
 
 
@@ -282,5 +283,5 @@ def substitute(path: IngredientPath, body: SubstitutionIn) -> Response:
     takes = takers(trial, body.method_ids)
     told = [shown(EffectView, e) for e in effects_of(trial, row, body, takes)]
     if body.take:
-        lots.substitute(db(), trial, row, body.model_dump(exclude={"take", "method_ids"}), takes)
+        lots.substitute(db(), trial, row, body, takes)
     return answer(SubstitutionView(effects=told, taken=body.take), 200, trial.version)

@@ -14,6 +14,7 @@ from yeasty.api.reckon import reckon
 from yeasty.api.request import Mass, answer, check_if_match, content_version, db, require
 from yeasty.api.shown import shown
 from yeasty.core.kernel.errors import RuleError
+from yeasty.core.kernel.filled import filled
 from yeasty.devices.scale import piece_on_the_scale, readings
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.devices import on_the_scale
@@ -187,7 +188,7 @@ def set_pieces(path: TrialPath, body: PiecesIn) -> Response:
     """Replace the pieces; a draw made before falls away."""
     trial = open_trial(path.trial_id, lock=True)
     check_if_match(_view(trial).version)
-    store.set_pieces(db(), trial, [p.model_dump() for p in body.items])
+    store.set_pieces(db(), trial, [filled(store.WeighedPiece, p) for p in body.items])
     return answer(_view(trial))
 
 

@@ -49,7 +49,7 @@ class Beginning:
     title: str = ""
     food_class: str = ""
     techniques: Sequence[str] = ()
-    judged: Sequence[Mapping[str, Any]] = ()
+    judged: Sequence[designs.Asked] = ()
     pieces: int | None = None
     piece_kg: float | None = None
     core_c: float | None = None
@@ -124,17 +124,7 @@ def _same_for_all(db: Session, trial: Trial, lines: str) -> None:
         name = read.name.split(",")[0].strip()[:100].lower() or line[:100].lower()
         before = taken.get(name)
         taken[name] = before if read.kg is None else (before or 0.0) + read.kg
-    rows: list[dict[str, Any]] = [
-        {
-            "name": name,
-            "lot": "",
-            "source": "",
-            "price_per_kg": None,
-            "allergens": [],
-            "amounts": {m.id: kg for m in trial.methods},
-        }
-        for name, kg in taken.items()
-    ]
+    rows = [lots.Lot(name, amounts={m.id: kg for m in trial.methods}) for name, kg in taken.items()]
     lots.set_ingredients(db, trial, rows)
     total = sum(kg for kg in taken.values() if kg)
     for method in trial.methods:

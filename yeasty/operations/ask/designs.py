@@ -4,6 +4,7 @@ steps.
 
 import uuid
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import select
@@ -56,7 +57,23 @@ def new_trial(db: Session, *, title: str, question: str, dish: str, kind: TrialK
     return trial
 
 
-def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> None:
+@dataclass(frozen=True)
+class Asked:
+    """A question as it is wanted. `id` : of the one that it changes; `words` : of a ladder or of ticks; the
+    other words are what the ends of the scale mean.
+    """
+
+    name: str
+    scale: Scale = Scale.INTENSITY
+    weight: float = 1.0
+    low_words: str = ""
+    high_words: str = ""
+    high_is_better: bool = True
+    words: Sequence[str] = ()
+    id: uuid.UUID | None = None
+
+
+def set_attributes(db: Session, trial: Trial, rows: Sequence[Asked]) -> None:
     """Replace the attributes; one with an id is kept.
 
     Once tasters have answered, the question they answered stays: name, scale and words. Its weight and its
@@ -68,14 +85,14 @@ def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]])
         db.scalars(select(AnswerRow.attribute_id).where(AnswerRow.attribute_id.in_(list(old))).distinct())
     )
     kept: list[Attribute] = []
-    for position, given in enumerate(rows):
-        row = {"words": [], **given}
-        attribute = old.get(row["id"]) if row.get("id") else None
+    for position, row in enumerate(rows):
+        wanted = {**vars(row), "scale": row.scale.value, "words": list(row.words)}
+        attribute = old.get(row.id) if row.id else None
         if attribute is None:
             attribute = Attribute(trial_id=trial.id)
         elif attribute.id in answered:
             for name in ("name", "scale", "low_words", "high_words", "words"):
-                if getattr(attribute, name) != row[name]:
+                if getattr(attribute, name) != wanted[name]:
                     raise Refused(
                         "attributes",
                         f"{attribute.name} has been answered by tasters, so its {name.replace('_', ' ')} "
@@ -83,7 +100,7 @@ def set_attributes(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]])
                         "Add another attribute; this one's weight and wanted end may change.",
                     )
         for name in ("name", "scale", "weight", "low_words", "high_words", "high_is_better", "words"):
-            setattr(attribute, name, row[name])
+            setattr(attribute, name, wanted[name])
         if SCALES[Scale(attribute.scale)].own_words and len(set(attribute.words)) < 2:
             raise RuleError(
                 "attributes", f"{attribute.name} has no words to choose among", "Give at least two."

@@ -20,6 +20,7 @@ from yeasty.core.kernel.errors import Refused
 from yeasty.core.taste.said import SaidValue
 from yeasty.operations.ask import lots
 from yeasty.operations.ask.beginning import Beginning, begin
+from yeasty.operations.ask.designs import Asked
 from yeasty.operations.cook.rehearsals import start
 from yeasty.operations.cook.shifts import make_shift
 from yeasty.operations.setup.fairness import open_differences
@@ -86,15 +87,7 @@ def begin_practice(db: Session) -> Trial:
             food_class="baked",
             techniques=WAYS,
             judged=[
-                {
-                    "id": None,
-                    "name": name,
-                    "scale": "intensity",
-                    "weight": weight,
-                    "low_words": low,
-                    "high_words": high,
-                    "high_is_better": True,
-                }
+                Asked(name, weight=weight, low_words=low, high_words=high)
                 for name, low, high, weight, _ in ASKED
             ],
             pieces=PIECES,
@@ -103,16 +96,13 @@ def begin_practice(db: Session) -> Trial:
     )
     trial.simulated, trial.matters = True, 0.5
     rows = [
-        {
-            "id": None,
-            "name": name,
-            "lot": "one sack",
-            "source": "",
-            "price_per_kg": None,
-            "allergens": list(allergens),
-            "allergens_checked": True,
-            "amounts": {m.id: kg for m in trial.methods},
-        }
+        lots.Lot(
+            name,
+            "one sack",
+            allergens=allergens,
+            allergens_checked=True,
+            amounts={m.id: kg for m in trial.methods},
+        )
         for name, kg, allergens in DOUGH
     ]
     lots.set_ingredients(db, trial, rows)

@@ -2,24 +2,11 @@
 
 import uuid
 from collections.abc import Collection
-from decimal import Decimal
-from typing import Protocol
 
 from yeasty.core.ask.worth import Worth, worth
 from yeasty.core.setup.substitution import Effect, LotFacts, effects
+from yeasty.operations.ask.lots import Bought
 from yeasty.store.ask.tables import Ingredient, Trial
-
-
-class Bought(Protocol):
-    """A lot in place of the planned one: shares of its weight, days, the kitchen's money a kilogram."""
-
-    name: str
-    grade: str
-    source: str
-    age_days: float | None
-    composition: dict[str, float]
-    allergens: list[str]
-    price_per_kg: Decimal | None
 
 
 def worth_of(trial: Trial) -> Worth:

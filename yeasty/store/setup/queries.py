@@ -2,6 +2,7 @@
 
 import uuid
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import Float, cast, func, select
@@ -9,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.kernel.errors import Refused, RuleError, check_range
 from yeasty.store.ask.tables import Method, Trial
-from yeasty.store.base import now
+from yeasty.store.base import now, row_of
 from yeasty.store.cook.tables import Batch
 from yeasty.store.setup.tables import Dealing, Piece, PlaceMap
 
@@ -43,9 +44,18 @@ def dealt_means(db: Session, trial_id: uuid.UUID) -> dict[uuid.UUID, float]:
     return {m: float(kg) for m, kg in rows if m is not None}
 
 
-def set_pieces(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> list[Piece]:
-    """Replace the pieces by rows of mass_kg, part, ingredient_id and simulated; a draw made before falls
-    away.
+@dataclass(frozen=True)
+class WeighedPiece:
+    """A piece as it was weighed [kg]: its part, its lot, and whether a stand-in made it up."""
+
+    mass_kg: float
+    part: str = ""
+    ingredient_id: uuid.UUID | None = None
+    simulated: bool = False
+
+
+def set_pieces(db: Session, trial: Trial, rows: Sequence[WeighedPiece]) -> list[Piece]:
+    """Replace the pieces; a draw made before falls away.
 
     Raises
     ------
@@ -61,22 +71,14 @@ def set_pieces(db: Session, trial: Trial, rows: Sequence[Mapping[str, Any]]) -> 
         )
     known = {i.id for i in trial.ingredients}
     for n, row in enumerate(rows, 1):
-        check_range(f"piece {n}", row["mass_kg"], 0.0001, 100, "kg")
-        if row.get("ingredient_id") and row["ingredient_id"] not in known:
+        check_range(f"piece {n}", row.mass_kg, 0.0001, 100, "kg")
+        if row.ingredient_id and row.ingredient_id not in known:
             raise RuleError(f"piece {n}", "is of a lot that this trial has not", "Choose one of its lots.")
     for old in pieces_of(db, trial.id):
         db.delete(old)
     db.flush()
     made = [
-        Piece(
-            trial_id=trial.id,
-            position=n,
-            mass_kg=r["mass_kg"],
-            part=str(r.get("part") or "").strip(),
-            ingredient_id=r.get("ingredient_id"),
-            simulated=bool(r.get("simulated")),
-        )
-        for n, r in enumerate(rows, 1)
+        row_of(Piece, r, trial_id=trial.id, position=n, part=r.part.strip()) for n, r in enumerate(rows, 1)
     ]
     db.add_all(made)
     db.flush()
