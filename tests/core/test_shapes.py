@@ -58,3 +58,33 @@ def test_a_row_takes_what_it_has_of_another_shape() -> None:
     assert (row.phase, row.duration_s, row.end_rule) == ("cook", step.duration_s, step.end_rule.value)
     assert (row.position, row.what) == (3, "Bake on")
     assert row.id is None
+
+
+VERBS = ("get", "post", "put", "patch", "delete")
+
+
+def endpoints(text: str) -> list[tuple[str, int]]:
+    """Functions that answer an address, with how many lines they have beneath what they say of themselves."""
+    found = []
+    for f in ast.parse(text).body:
+        if not isinstance(f, ast.FunctionDef):
+            continue
+        calls = [d.func for d in f.decorator_list if isinstance(d, ast.Call)]
+        if not any(isinstance(c, ast.Attribute) and c.attr in VERBS for c in calls):
+            continue
+        body = f.body[1:] if ast.get_docstring(f) is not None else f.body
+        found.append((f.name, (body[-1].end_lineno or 0) - body[0].lineno + 1))
+    return found
+
+
+def test_an_endpoint_parses_calls_and_answers() -> None:
+    """What is longer thinks: that is an operation's, or says something: that is a view's."""
+    root = Path(yeasty.__file__).parent / "api"
+    all_of_them = [e for p in root.rglob("*.py") for e in endpoints(p.read_text("utf-8"))]
+    assert len(all_of_them) > 200
+    assert [(name, lines) for name, lines in all_of_them if lines > 15] == []
+
+
+def test_the_counter_of_lines_counts() -> None:
+    told = "@a.get('/x')\n@b\ndef x():\n    '''Says.'''\n    one = 1\n    return one\n\n\ndef y(): ...\n"
+    assert endpoints(told) == [("x", 2)]
