@@ -374,3 +374,11 @@ def test_codes_read_as_no_other_upside_down_and_are_not_those_of_last_month() ->
     assert not set(codes(100, Random(4), dealt)) & set(dealt)
     many = codes(200, Random(1), [str(n) for n in range(102, 700)])
     assert {len(c) for c in many} == {4}, "where most of the short ones are taken"
+
+
+def test_two_of_one_name_are_told_as_the_two_batches() -> None:
+    cups = [Cup("101", "b1", "m1", "Oven"), Cup("202", "b2", "m2", "Oven")]
+    given = [Given(f"p{n}", True, ("101", "202", "202"), SaidChoice("101")) for n in range(8)]
+    for key in (TestKey.TRIANGLE, TestKey.DUO_TRIO):
+        found = TESTS[key].analyse(Round(key, cups, given, []))
+        assert found.headline.startswith("The two batches are told apart: 8 of 8 found the "), key

@@ -28,13 +28,13 @@ def analyse(r: Round) -> Found:
         for g in r.blind()
         if isinstance(g.said, SaidChoice)
     ]
-    one, other = the_two(r)
+    two = the_two(r)
     return told_apart(
         r,
         right,
         Fraction(1, 2),
-        f"{one} and {other} are told apart: {{right}} of {{of}} found the one that is the same.",
-        f"{one} and {other} are not told apart: {{right}} of {{of}} found the one that is the same.",
+        f"{two} are told apart: {{right}} of {{of}} found the one that is the same.",
+        f"{two} are not told apart: {{right}} of {{of}} found the one that is the same.",
     )
 
 

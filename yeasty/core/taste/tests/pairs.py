@@ -41,10 +41,12 @@ def can_mean(of: int, luck: Fraction) -> str:
     return f"At least {fewest} of {of} have to be right before it is more than luck."
 
 
-def the_two(r: Round) -> tuple[str, str]:
-    """The names of the two that were served, in the order of the alphabet."""
+def the_two(r: Round) -> str:
+    """What the two that were served are called at the beginning of a sentence: by their names, where they have
+    two.
+    """
     names = sorted(set(r.names().values()))
-    return (names[0], names[1]) if len(names) > 1 else ("the two", "batches")
+    return f"{names[0]} and {names[1]}" if len(names) > 1 else "The two batches"
 
 
 def told_apart(r: Round, right: Sequence[bool], luck: Fraction, yes: str, no: str) -> Found:

@@ -40,13 +40,13 @@ def analyse(r: Round) -> Found:
         for g in r.blind()
         if isinstance(g.said, SaidGroups)
     ]
-    one, other = the_two(r)
+    two = the_two(r)
     return told_apart(
         r,
         right,
         Fraction(1, 3),
-        f"{one} and {other} are told apart: {{right}} of {{of}} paired like with like.",
-        f"{one} and {other} are not told apart: {{right}} of {{of}} paired like with like.",
+        f"{two} are told apart: {{right}} of {{of}} paired like with like.",
+        f"{two} are not told apart: {{right}} of {{of}} paired like with like.",
     )
 
 

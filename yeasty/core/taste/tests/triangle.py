@@ -38,13 +38,13 @@ def odd_one(r: Round, order: Sequence[str]) -> str:
 def analyse(r: Round) -> Found:
     """How many found the odd one."""
     right = [g.said.code == odd_one(r, g.order) for g in r.blind() if isinstance(g.said, SaidChoice)]
-    one, other = the_two(r)
+    two = the_two(r)
     return told_apart(
         r,
         right,
         Fraction(1, 3),
-        f"{one} and {other} are told apart: {{right}} of {{of}} found the odd one.",
-        f"{one} and {other} are not told apart: {{right}} of {{of}} found the odd one.",
+        f"{two} are told apart: {{right}} of {{of}} found the odd one.",
+        f"{two} are not told apart: {{right}} of {{of}} found the odd one.",
     )
 
 
