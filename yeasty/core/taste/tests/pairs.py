@@ -42,9 +42,7 @@ def can_mean(of: int, luck: Fraction) -> str:
 
 
 def the_two(r: Round) -> str:
-    """What the two that were served are called at the beginning of a sentence: by their names, where they have
-    two.
-    """
+    """What the two that were served are called where a sentence begins: their names, if they have two."""
     names = sorted(set(r.names().values()))
     return f"{names[0]} and {names[1]}" if len(names) > 1 else "The two batches"
 
