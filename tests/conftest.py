@@ -27,7 +27,16 @@ _names = itertools.count(1)
 
 
 # Files that take longest go first, so that the other half of a run is not left waiting for one of them.
-LONGEST = ("e2e/test_simulated_shift", "api/test_described", "e2e/", "core/test_plan", "api/")
+LONGEST = (
+    "e2e/test_simulated_shift",
+    "api/test_described",
+    "e2e/test_for_everyone",
+    "e2e/",
+    "core/test_plan",
+    "store/",
+    "process/",
+    "api/",
+)
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
