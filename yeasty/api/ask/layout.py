@@ -261,7 +261,7 @@ def _laid(trial: Trial, body: LayoutIn) -> tuple[dict[str, Any], list[grids.Cell
             "Not of this kind",
             f"A trial of the kind “{trial.kind}” is not laid out so. Change its kind first.",
         )
-    cells = _cells(body.grid.cells) if body.grid else None
+    cells = _cells(body.grid.cells) if body.grid and trial.kind == TrialKind.GRID else None
     return {"credited": trial.layout.get("credited", ""), **part.model_dump()}, cells
 
 
