@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable
 
+import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.e2e.conftest import Served, serve, sign_in, stop, trial_called
@@ -296,3 +297,34 @@ def test_a_newcomer_in_a_kitchen_with_nothing_is_led_from_the_account_to_the_ben
         expect(page.get_by_role("note")).to_be_hidden()
     finally:
         stop(kitchen)
+
+
+COVERED = """name => {
+  scrollTo(0, document.body.scrollHeight)
+  const strip = document.querySelector('[aria-label="What can be put back"]').getBoundingClientRect()
+  const last = [...document.querySelectorAll('main button')].find(b => b.textContent.includes(name))
+  return last.getBoundingClientRect().bottom - strip.top
+}"""
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
+def test_what_can_be_put_back_covers_nothing_that_is_pressed_at_the_end_of_a_page(
+    served: Served, context: Callable[..., BrowserContext], size: tuple[int, int]
+) -> None:
+    page = context(viewport={"width": size[0], "height": size[1]}).new_page()
+    sign_in(page, served.address)
+    kitchen = Kitchen(served.address)
+    kitchen.sign_in("lead", "flour-water-salt")
+    buns = kitchen.ask("GET", "/trials?search=stuffed+leek")["items"][0]["id"]
+    page.goto(f"{served.address}/trials/{buns}/ask")
+    page.get_by_role("button", name="Edit steps").first.click()
+    lasts = page.locator(".editor li").nth(1).get_by_label("Lasts")
+    lasts.fill("7 min" if size[0] > 400 else "8 min")
+    page.get_by_role("button", name="Save steps").click()
+    page.get_by_label("What can be put back").wait_for()
+    page.get_by_role("navigation", name="Stations").get_by_text("Set up", exact=True).click()
+    page.get_by_role("button", name="Lots and amounts").click()
+    page.get_by_role("button", name="Save lots and amounts").wait_for()
+    page.wait_for_function(f"({COVERED})('Save lots and amounts') < 0")
+    page.get_by_role("button", name="Leave it so").click()
+    page.wait_for_function("getComputedStyle(document.documentElement).getPropertyValue('--strip') === '0px'")

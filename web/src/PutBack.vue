@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What was taken away or written over a moment ago, by name, and one touch that puts it back. */
-import { useIntervalFn } from '@vueuse/core'
+import { useCssVar, useElementSize, useIntervalFn } from '@vueuse/core'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, changed, words } from './api/client'
@@ -28,6 +28,11 @@ const left = computed(() => Math.ceil(((data.value?.until ?? 0) - now.value) / 1
 const shown = computed(() =>
   data.value && left.value > 0 && data.value.id !== hidden.value ? data.value : null,
 )
+// What stands at the end of a page can be scrolled out from under the strip.
+const strip = ref<HTMLElement>()
+const { height } = useElementSize(strip, undefined, { box: 'border-box' })
+const room = useCssVar('--strip', document.documentElement)
+watch([height, shown], () => (room.value = shown.value ? `${Math.ceil(height.value)}px` : '0px'))
 watch(
   () => shown.value?.id,
   () => (problem.value = ''),
@@ -44,10 +49,10 @@ async function putBack(id: string) {
 </script>
 
 <template>
-  <aside v-if="shown" class="taken" role="status" aria-label="What can be put back">
+  <aside v-if="shown" ref="strip" class="taken" role="status" aria-label="What can be put back">
     <span class="grow"
       ><strong>{{ shown.what.slice(0, 1).toUpperCase() + shown.what.slice(1) }}</strong>
-      {{ shown.deed === 'changed' ? 'was changed.' : 'was taken away.' }}
+      {{ shown.deed === 'changed' ? 'changed.' : 'was taken away.' }}
       <span v-if="problem" class="bad" role="alert">{{ problem }}</span></span
     ><button v-if="!problem" class="act" @click="putBack(shown.id)">Put back {{ shown.what }}</button
     ><span class="mono small" aria-hidden="true">{{ left }} s</span
@@ -61,7 +66,7 @@ async function putBack(id: string) {
   left: 50%;
   bottom: 72px;
   transform: translateX(-50%);
-  width: min(720px, calc(100vw - 24px));
+  width: min(860px, calc(100vw - 24px));
   display: flex;
   flex-wrap: wrap;
   gap: var(--gap-2) var(--gap-3);
