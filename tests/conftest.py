@@ -52,37 +52,44 @@ def _folder() -> Path:
     return folder
 
 
-@functools.cache
-def demo_made_once() -> tuple[Path, str]:
-    """A cluster at rest with the demo in it, and the demo's database: each worker starts from a copy."""
-    folder = _folder()
+def make_demo(folder: Path) -> None:
+    """Leave a cluster at rest with the demo in it, and a note of what the demo's database is called."""
+    folder.mkdir(exist_ok=True)
+    folder.chmod(0o755)
     cluster.make(folder / "pg")
     running = cluster.start(folder / "pg", durable=False)
-    template = demo_in(running)
+    (folder / "template").write_text(demo_in(running).rsplit("/", 1)[1])
     running.stop()
+
+
+@functools.cache
+def demo_made_once() -> Path:
+    """What `make_demo` left: beforehand, beside the checks of `./test`, or now."""
+    if given := os.environ.get("YEASTY_TEST_DEMO"):
+        return Path(given)
+    folder = _folder()
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    return folder, template.rsplit("/", 1)[1]
+    make_demo(folder)
+    return folder
 
 
-class SharedDemo:
-    """Hands the demo that the controller made to its workers."""
-
-    def pytest_configure_node(self, node: Any) -> None:
-        folder, template = demo_made_once()
-        node.workerinput["demo"] = (str(folder), template)
+@pytest.hookimpl(optionalhook=True)
+def pytest_configure_node(node: Any) -> None:
+    """Hand the demo, made once, to each worker, which starts from a copy."""
+    node.workerinput["demo"] = str(demo_made_once())
 
 
-def pytest_configure(config: pytest.Config) -> None:
-    if config.pluginmanager.hasplugin("dsession"):
-        config.pluginmanager.register(SharedDemo())
+def given_demo(config: pytest.Config) -> Path | None:
+    given = getattr(config, "workerinput", {}).get("demo") or os.environ.get("YEASTY_TEST_DEMO")
+    return Path(given) if given else None
 
 
 @pytest.fixture(scope="session")
 def server(request: pytest.FixtureRequest) -> Iterator[cluster.Cluster]:
     folder = _folder()
-    given = getattr(request.config, "workerinput", {}).get("demo")
+    given = given_demo(request.config)
     if given:
-        subprocess.run(["cp", "-a", f"{given[0]}/.", str(folder)], check=True)
+        subprocess.run(["cp", "-a", f"{given}/.", str(folder)], check=True)
     else:
         cluster.make(folder / "pg")
     running = cluster.start(folder / "pg", durable=False)
@@ -118,8 +125,10 @@ def demo_in(server: cluster.Cluster) -> str:
 @pytest.fixture(scope="session")
 def demo_template(request: pytest.FixtureRequest, server: cluster.Cluster) -> str:
     """A database with the demo in it, made once."""
-    given = getattr(request.config, "workerinput", {}).get("demo")
-    return server.url.rsplit("/", 1)[0] + f"/{given[1]}" if given else demo_in(server)
+    given = given_demo(request.config)
+    if not given:
+        return demo_in(server)
+    return server.url.rsplit("/", 1)[0] + "/" + (given / "template").read_text()
 
 
 def copy_of(server: cluster.Cluster, template: str) -> str:
