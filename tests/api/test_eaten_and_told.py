@@ -1,6 +1,7 @@
 """What may be eaten, and what may be told to readers."""
 
 import time
+import uuid
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +18,10 @@ from tests.api.helpers import (
     sitting,
     trial_id,
 )
+from tests.conftest import run_worker_once
+from yeasty.operations.publish.at_risk import keep_telling
+from yeasty.store.database import make_engine, session_factory
+from yeasty.store.decide.tables import Analysis
 
 ARCHIVES = Path(__file__).parents[1] / "archives"
 
@@ -216,6 +221,43 @@ def test_a_page_that_would_not_stand_today_is_listed_for_the_lead(lead: Client, 
     assert "Withdraw" in items[0]["proposal"]
     assert "no longer recommended" in items[0]["correction"]
     assert cook.get("/pages-at-risk").status_code == 403
+
+
+def test_what_may_be_told_is_kept_until_something_changes_it(lead: Client, demo_url: str) -> None:
+    tid = uuid.UUID(trial_id(lead))
+    sessions = session_factory(make_engine(demo_url))
+    why = "It was kept so."
+
+    def named() -> list[str]:
+        return [i["why"] for i in lead.get("/pages-at-risk").json["items"] if i["trial_id"] == str(tid)]
+
+    def kept(**other: Any) -> None:
+        """Kept as it is, but for the recommended method: which shows whether it is what is asked."""
+        with sessions.begin() as db:
+            keep_telling(db, tid)
+        with sessions.begin() as db:
+            row = db.get_one(Analysis, (tid, "telling"))
+            assert row.result["settled"]
+            telling = {**row.result["telling"], "unfit": {method: why}}
+            row.result = {**row.result, "telling": telling, **other}
+
+    t = lead.get(f"/trials/{tid}").json
+    method = next(m["id"] for m in t["methods"] if m["technique"] == "air_fryer")
+    assert named() == []
+    kept()
+    assert named() == [why]
+    # By another version of the program, or where time alone may change it, it is worked out anew.
+    kept(program="0.1")
+    assert named() == []
+    kept(settled=False)
+    assert named() == []
+    # So it is once anything changes that it stands on, and what it says then is kept the next time.
+    kept()
+    ok(lead.send("PATCH", f"/trials/{tid}", {"food_class": "shelf_stable"}, t["version"]))
+    assert named()
+    assert named() != [why]
+    run_worker_once(demo_url)
+    assert named() != [why]
 
 
 def test_no_allergen_entered_reads_not_checked(app: Any, lead: Client, demo_url: str) -> None:

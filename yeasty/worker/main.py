@@ -18,6 +18,7 @@ from yeasty.operations.cook.foresight import look_ahead, probed_shifts
 from yeasty.operations.cook.replanning import replan
 from yeasty.operations.decide.analysis import analyse
 from yeasty.operations.kitchen.slow_work import Going, StoppedError, slow_work
+from yeasty.operations.publish.at_risk import keep_telling
 from yeasty.operations.publish.pages import edition
 from yeasty.operations.publish.photos import in_page, keep_files, photo_files
 from yeasty.operations.reckoning import ReckonerAwayError, reckon
@@ -79,12 +80,17 @@ def make_app(url: str) -> procrastinate.App:
         ):
             analyse(db, trial)
             work.ended(db)
+        with sessions.begin() as db:
+            keep_telling(db, trial)
 
     @app.task(name=RENDER, retry=2)
     def render_pdf(publication_id: str) -> None:
         publication = uuid.UUID(publication_id)
         with suppress(StoppedError), slow_work(sessions, WorkKind.PDF, publication) as work:
             render(sessions, publication, work)
+        with sessions.begin() as db:
+            if (row := db.get(Publication, publication)) is not None:
+                keep_telling(db, row.trial_id)
 
     return app
 

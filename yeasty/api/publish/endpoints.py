@@ -27,11 +27,12 @@ from yeasty.core.publish.pictures import MOST_PICTURES, MOST_ZOOM, PageSpot, box
 from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.kitchen.slow_work import is_stopped
 from yeasty.operations.publish import pages
+from yeasty.operations.publish.at_risk import pages_at_risk
 from yeasty.operations.publish.building import build_page, kind_of
 from yeasty.operations.publish.linking import linkable
 from yeasty.operations.publish.photos import MayBeChosen, file_of_photo, may_be_chosen
 from yeasty.operations.publish.report import report_of
-from yeasty.operations.publish.telling import pages_at_risk, telling
+from yeasty.operations.publish.telling import telling
 from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role

@@ -173,11 +173,13 @@ def keep(db: Session, trial_id: uuid.UUID, kind: str, work: Callable[[], dict[st
     before = sums(db, trial_id, every_table())
     with tables_read(db) as read:
         result = work()
-    row = db.get(Analysis, (trial_id, kind)) or Analysis(trial_id=trial_id, kind=kind)
     if kind == VERDICT:
         read.add(SAME_DISH)
-    row.basis, row.result, row.made_at = basis_of({name: before[name] for name in read}), result, now()
-    db.add(row)
+    basis = basis_of({name: before[name] for name in read})
+    row = insert(Analysis).values(trial_id=trial_id, kind=kind, basis=basis, result=result, made_at=now())
+    newer = {name: row.excluded[name] for name in ("basis", "result", "made_at")}
+    # Two jobs may have worked it out at once.
+    db.execute(row.on_conflict_do_update(index_elements=["trial_id", "kind"], set_=newer))
     return result
 
 

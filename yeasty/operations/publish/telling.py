@@ -15,17 +15,14 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.measures import BatchMeasures, Standing, core_words
-from yeasty.core.publish.document import as_now
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.operations.ask.hazards import hazards_of_method
 from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
-from yeasty.store.ask.queries import whole_trial
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
 from yeasty.store.cook.tables import Batch
-from yeasty.store.publish.tables import Publication
 from yeasty.store.taste.tables import Sample, Tasting
 
 NEVER_COOKED = "It was never cooked to the end here."
@@ -48,11 +45,14 @@ class Telling:
     warned: frozenset[uuid.UUID] = frozenset()
 
 
-def telling(db: Session, trial: Trial) -> Telling:
-    """Which methods of a trial may not be told to readers, and why; what the page has to say all the same."""
+def telling(db: Session, trial: Trial, at: float | None = None) -> Telling:
+    """Which methods of a trial may not be told to readers, and why; what the page has to say all the same.
+
+    `at` is the moment it stands for [s since 1970], else now.
+    """
     measured = trial_measures(db, trial.id)
     batches = [b for b, _ in measured]
-    at = now().timestamp()
+    at = now().timestamp() if at is None else at
     standing = safety_of_trial(db, trial.id, batches, at)
     tasted = tasted_at(db, [b.id for b in batches])
     eaten = safety_of_trial(db, trial.id, batches, at, known_at=tasted) if tasted else standing
@@ -131,64 +131,3 @@ def _why_not(
             if blocked:
                 return f"Batch {b.replicate}: {blocked[0]}"
     return ""
-
-
-@dataclass(frozen=True)
-class AtRisk:
-    """A page that is out and would not stand today, why, what is proposed, and the words for its readers."""
-
-    publication: Publication
-    why: str
-    proposal: str
-    correction: str
-
-
-def pages_at_risk(db: Session) -> list[AtRisk]:
-    """Newest versions that are out and would not be let out today."""
-    newest: dict[uuid.UUID, Publication] = {}
-    for row in db.scalars(
-        select(Publication)
-        .where(Publication.withdrawn_at.is_(None), Publication.from_elsewhere.is_(False))
-        .order_by(Publication.version)
-    ):
-        newest[row.trial_id] = row
-    found = []
-    for row in newest.values():
-        trial = whole_trial(db, row.trial_id)
-        if trial is None:
-            continue
-        risk = _risk_of(row, trial, telling(db, trial))
-        if risk is not None:
-            found.append(risk)
-    return found
-
-
-def _risk_of(row: Publication, trial: Trial, told: Telling) -> AtRisk | None:
-    document = as_now(row.document)
-    names = {m.name: m for m in trial.methods}
-    tags = {m.tag: m for m in trial.methods}
-    if document["recipe"]:
-        method = tags.get(document["recipe"]["tag"]) or names.get(document["recipe"]["method"])
-        if method is None:
-            gone = "Its method is no longer part of the trial."
-            return AtRisk(row, gone, "Withdraw it.", gone)
-        if method.id in told.unfit:
-            return AtRisk(
-                row,
-                told.unfit[method.id],
-                "Withdraw it, or recommend another method.",
-                f"{method.name} is no longer recommended. {told.unfit[method.id]}",
-            )
-    offered = [m for m, _ in document["choose_another"]] + [
-        r["method"] for r in (*document["recipes"], *document["doneness"])
-    ]
-    bad = [n for n in offered if n in names and names[n].id in told.unfit]
-    # What is told with its word only is offered to nobody; a danger is not even that.
-    bad += [w["name"] for w in document["ways"] if (m := names.get(w["name"])) and m.id in told.warned]
-    if not bad:
-        return None
-    why = told.unfit[names[bad[0]].id]
-    named = ", ".join(dict.fromkeys(bad))
-    return AtRisk(
-        row, f"It offers {named}: {why}", "Publish a new version.", f"{named} is no longer offered. {why}"
-    )
