@@ -35,6 +35,7 @@ from yeasty.operations.safety.batches import clock_of, too_late
 from yeasty.operations.taste import answers, gathered, panels, serving
 from yeasty.operations.taste.people import Panelist
 from yeasty.store.ask.queries import whole_trial
+from yeasty.store.ask.tables import Attribute, Method
 from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.taste import queries as tastings
 from yeasty.store.taste.tables import AnswerRow, Comment, KeyView, Sample, Seat, SeatAct, TasteRound, Tasting
@@ -106,11 +107,13 @@ class Beside:
 def question_of(row: TasteRound) -> str:
     """What a taster reads."""
     settings = row.settings
-    trial = whole_trial(db(), db().get_one(Tasting, row.tasting_id).trial_id)
-    attributes = {str(a.id): a.name.lower() for a in trial.attributes} if trial else {}
-    methods = {str(m.id): m.name for m in trial.methods} if trial else {}
+    attribute = db().get(Attribute, UUID(settings.attribute)) if settings.attribute else None
+    method = db().get(Method, UUID(settings.label)) if settings.label else None
     return TESTS[TestKey(row.test)].question(
-        {"attribute": attributes.get(settings.attribute, ""), "label": methods.get(settings.label, "")}
+        {
+            "attribute": attribute.name.lower() if attribute else "",
+            "label": method.name if method else "",
+        }
     )
 
 
