@@ -3136,23 +3136,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/trials/{trial_id}/stream": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Server-sent events that say when something of a trial's tastings has changed. */
-        get: operations["stations_get_trial_stream_trials__uuid_trial_id__stream_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/trials/{trial_id}/tables/{name}.csv": {
         parameters: {
             query?: never;
@@ -9932,10 +9915,10 @@ export interface components {
             text?: string;
         };
         /**
-         * StationsView
-         * @description A word or two for each station, and the shift that Cook opens on.
+         * StationWords
+         * @description A word or two for each station.
          */
-        StationsView: {
+        StationWords: {
             /** Ask */
             ask: string;
             /** Cook */
@@ -9944,10 +9927,18 @@ export interface components {
             decide: string;
             /** Publish */
             publish: string;
-            /** Question */
-            question: string;
             /** Setup */
             setup: string;
+            /** Taste */
+            taste: string;
+        };
+        /**
+         * StationsView
+         * @description How far a trial is, and the shift that Cook opens on.
+         */
+        StationsView: {
+            /** Question */
+            question: string;
             /** Shift Id */
             shift_id: string | null;
             /**
@@ -9955,10 +9946,9 @@ export interface components {
              * @description whether it is a practice trial, all of it made up
              */
             simulated: boolean;
-            /** Taste */
-            taste: string;
             /** Title */
             title: string;
+            words: components["schemas"]["StationWords"];
         };
         /**
          * StepIn
@@ -18210,35 +18200,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StationsView"];
                 };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    stations_get_trial_stream_trials__uuid_trial_id__stream_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                trial_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -2,15 +2,24 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 
+type Words = Schemas['StationWords']
+
 const props = defineProps<{ trial: string; here: string; words: Schemas['StationsView'] | null }>()
-const stations = computed(() => [
-  { key: 'ask', name: 'Ask', word: props.words?.ask },
-  { key: 'setup', name: 'Set up', word: props.words?.setup },
-  { key: 'cook', name: 'Cook', word: props.words?.cook },
-  { key: 'taste', name: 'Taste', word: props.words?.taste },
-  { key: 'decide', name: 'Decide', word: props.words?.decide },
-  { key: 'publish', name: 'Publish', word: props.words?.publish },
-])
+const NAMES: Record<keyof Words, string> = {
+  ask: 'Ask',
+  setup: 'Set up',
+  cook: 'Cook',
+  taste: 'Taste',
+  decide: 'Decide',
+  publish: 'Publish',
+}
+const stations = computed(() =>
+  (Object.keys(NAMES) as (keyof Words)[]).map((key) => ({
+    key,
+    name: NAMES[key],
+    word: props.words?.words[key],
+  })),
+)
 function to(key: string): string {
   const shift = key === 'cook' && props.words?.shift_id
   return `/trials/${props.trial}/${key}${shift && props.here !== 'cook' ? `/${shift}` : ''}`

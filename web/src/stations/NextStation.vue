@@ -16,7 +16,7 @@ const SAYS: Record<To, string> = {
 /** Set up and Decide have always something to say: each is news until the station behind it was used. */
 const UNTIL = { setup: 'cook', cook: 'cook', taste: 'taste', decide: 'publish', publish: 'publish' } as const
 // A practice leads by itself.
-const untouched = computed(() => !words.value?.simulated && words.value?.[UNTIL[props.to]] === 'not yet')
+const untouched = computed(() => !words.value?.simulated && words.value?.words[UNTIL[props.to]] === 'not yet')
 </script>
 
 <template>

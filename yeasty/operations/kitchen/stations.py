@@ -24,7 +24,7 @@ LONGEST_ANSWER = 13
 
 @dataclass(frozen=True)
 class StationWords:
-    """A word or two for each station, and the shift that Cook opens on."""
+    """A word or two for each station."""
 
     ask: str
     setup: str
@@ -32,22 +32,21 @@ class StationWords:
     taste: str
     decide: str
     publish: str
-    shift: Shift | None
 
 
-def station_words(db: Session, trial: Trial) -> StationWords:
-    """How far a trial is, station by station."""
+def station_words(db: Session, trial: Trial) -> tuple[StationWords, Shift | None]:
+    """How far a trial is, station by station, and the shift that Cook opens on."""
     shifts = bench.shifts_of(db, trial.id)
     sittings = tastings.tastings_of(db, trial.id)
-    return StationWords(
+    words = StationWords(
         ask=_asked(trial),
         setup=_set_up(db, trial),
         cook="running" if any(s.ended_at is None for s in shifts) else "done" if shifts else NOT_YET,
         taste=_tasted(sittings),
         decide=_decided(db, trial, sittings),
         publish=_published(db, trial),
-        shift=_opens_on(shifts),
     )
+    return words, _opens_on(shifts)
 
 
 def _asked(trial: Trial) -> str:

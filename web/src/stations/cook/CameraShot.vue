@@ -3,7 +3,8 @@
  * A picture from the camera, framed by the one before so that the crop is the same; a file where there is no
  * camera.
  */
-import { onMounted, onUnmounted, ref } from 'vue'
+import { useUserMedia } from '@vueuse/core'
+import { onMounted, onUnmounted, ref, watchEffect } from 'vue'
 
 defineProps<{ before: string }>()
 const emit = defineEmits<{ taken: [picture: Blob | null] }>()
@@ -12,21 +13,25 @@ const video = ref<HTMLVideoElement>()
 const shot = ref('')
 const why = ref('')
 const over = ref(true)
-let stream: MediaStream | null = null
-async function open() {
-  if (!navigator.mediaDevices?.getUserMedia) {
+const open = ref(true)
+// It is let go with this part.
+const { isSupported, stream, start, stop } = useUserMedia({
+  constraints: { video: { facingMode: 'environment', width: { ideal: 1920 } }, audio: false },
+})
+watchEffect(() => {
+  if (video.value) video.value.srcObject = stream.value ?? null
+})
+async function turnOn() {
+  if (!isSupported.value) {
     why.value = window.isSecureContext
       ? 'No camera here: choose a picture.'
       : 'The camera is off on plain HTTP: choose a picture.'
     return
   }
   try {
-    stream = await navigator.mediaDevices.getUserMedia({
-      video: { facingMode: 'environment', width: { ideal: 1920 } },
-      audio: false,
-    })
-    if (video.value) video.value.srcObject = stream
-    why.value = ''
+    await start()
+    // Whoever allows it when this is closed already would leave it on.
+    if (!open.value) stop()
   } catch {
     why.value = 'The camera was not opened: choose a picture.'
   }
@@ -68,8 +73,8 @@ function again() {
 function chosen(e: Event) {
   emit('taken', (e.target as HTMLInputElement).files?.[0] ?? null)
 }
-onMounted(open)
-onUnmounted(() => stream?.getTracks().forEach((t) => t.stop()))
+onMounted(turnOn)
+onUnmounted(() => (open.value = false))
 </script>
 
 <template>
