@@ -59,6 +59,33 @@ def test_differences_are_found_accepted_in_writing_and_come_back_when_they_chang
     assert again["amount of oil"] is None
 
 
+def test_a_step_that_is_there_keeps_its_id_and_one_that_is_written_twice_is_another(lead: Client) -> None:
+    t = new_trial(lead)
+    method = t["methods"][0]
+    first, *rest = method["steps"]
+    new = {**first, "id": None, "what": "Turn the tray", "end_rule": "clock"}
+    again = {**first, "what": first["what"] + " once more"}
+    t = lead.send(
+        "PUT",
+        f"/trials/{t['id']}/methods/{method['id']}/steps",
+        {"items": [*rest, first, new, again]},
+        t["version"],
+    ).json
+    stored = lead.get(f"/trials/{t['id']}").json["methods"][0]["steps"]
+    assert [s["what"] for s in stored] == [
+        *(s["what"] for s in rest),
+        first["what"],
+        "Turn the tray",
+        f"{first['what']} once more",
+    ]
+    assert [s["id"] for s in stored][: len(rest) + 1] == [*(s["id"] for s in rest), first["id"]]
+    assert len({s["id"] for s in stored}) == len(stored)
+    # Whatever else is written of a step is what was there.
+    assert {k: v for k, v in stored[len(rest)].items() if k != "position"} == {
+        k: v for k, v in first.items() if k != "position"
+    }
+
+
 def test_the_microwaves_measured_power_is_offered(lead: Client) -> None:
     t = new_trial(lead)
     mw = t["methods"][1]

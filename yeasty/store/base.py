@@ -79,9 +79,18 @@ def row_of(table: type[R], of: Any, **given: Any) -> R:
     """A new row: what is given, and every other column from the attribute of its name, where there is one. It
     has an id of its own.
     """
+    return table(**{**_columns(table, of), **given})
+
+
+def take_over(row: "Base", of: Any, **given: Any) -> None:
+    """A row that is there already: as `row_of`, it keeps its id."""
+    for name, value in {**_columns(type(row), of), **given}.items():
+        setattr(row, name, value)
+
+
+def _columns(table: type["Base"], of: Any) -> dict[str, Any]:
     names = (c.key for c in table.__mapper__.column_attrs)
-    there = {n: _plain(getattr(of, n)) for n in names if n != "id" and hasattr(of, n)}
-    return table(**{**there, **given})
+    return {n: _plain(getattr(of, n)) for n in names if n != "id" and hasattr(of, n)}
 
 
 def _plain(value: Any) -> Any:

@@ -16,7 +16,7 @@ from yeasty.api.request import (
 from yeasty.core.ask.trial import DoneRule, Fairness, TrialKind
 from yeasty.core.kernel.filled import filled
 from yeasty.core.kernel.scales import SCALES, Scale
-from yeasty.core.kernel.steps import Attention, EndRule, Phase
+from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step, step_from_record
 from yeasty.operations.ask.designs import Asked
 
 
@@ -161,3 +161,16 @@ class StepsIn(BaseModel):
     """All steps of a method."""
 
     items: list[StepIn] = Field(min_length=1, max_length=60)
+
+    def wanted(self) -> list[Step]:
+        """As the core knows them; a step that is there goes by its id."""
+        return [
+            step_from_record(
+                {
+                    **s.model_dump(),
+                    "key": s.id or f"new {place}",
+                    "appliance": str(s.appliance_id) if s.appliance_id else None,
+                }
+            )
+            for place, s in enumerate(self.items)
+        ]

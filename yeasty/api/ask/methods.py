@@ -113,12 +113,7 @@ def set_meant(path: MethodPath, body: MeantIn) -> Response:
 def set_steps(path: MethodPath, body: StepsIn) -> Response:
     """Replace a method's steps. Batches already made keep the steps they were made with."""
     trial = open_trial(path.trial_id, edit=True)
-    rows = [
-        s.model_dump()
-        | {"attention": s.attention.value, "phase": s.phase.value, "end_rule": s.end_rule.value}
-        for s in body.items
-    ]
-    designs.set_steps(trial, method_of(trial, path.method_id), rows)
+    designs.set_steps(trial, method_of(trial, path.method_id), body.wanted())
     return whole(trial)
 
 

@@ -21,11 +21,11 @@ from yeasty.core.cook.together import check_loads
 from yeasty.core.kernel import steps as core_steps
 from yeasty.core.kernel.errors import Refused, RuleError, check_range
 from yeasty.core.kernel.scales import SCALES, Scale
-from yeasty.core.kernel.steps import check_steps, step_from_record
+from yeasty.core.kernel.steps import check_steps
 from yeasty.core.safety.cautions import cautions
 from yeasty.core.safety.core_minimum import food_class
 from yeasty.store.ask.tables import Attribute, Method, MethodAmount, Step, Trial
-from yeasty.store.base import now, row_of
+from yeasty.store.base import now, row_of, take_over
 from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.tables import Appliance
 from yeasty.store.taste.tables import AnswerRow
@@ -189,37 +189,22 @@ def check_piece(shape: str | None, thickness_m: float | None, hazards: Sequence[
             )
 
 
-def set_steps(trial: Trial, method: Method, rows: Sequence[Mapping[str, Any]]) -> None:
-    """Replace a method's steps; those with an id keep it."""
-    problems = check_steps([step_from_record({"key": str(i), **row}) for i, row in enumerate(rows)])
+def set_steps(trial: Trial, method: Method, steps: Sequence[core_steps.Step]) -> None:
+    """Replace a method's steps; whose key is the id of one that is there stays that one.
+
+    Raises
+    ------
+    RuleError : the first of what is wrong with them
+    """
+    problems = check_steps(steps)
     if problems:
         raise problems[0]
-    old = {s.id: s for s in method.steps}
+    old = {str(s.id): s for s in method.steps}
     kept = []
-    for position, row in enumerate(rows):
-        step = old.get(row["id"]) if row.get("id") else None
-        if step is None:
-            step = Step(method_id=method.id)
-        for name in (
-            "what",
-            "attention",
-            "phase",
-            "duration_s",
-            "end_rule",
-            "during_offset_s",
-            "end_core_c",
-            "end_cue",
-            "appliance_id",
-            "set_point_c",
-            "power_w",
-            "dial_for_c",
-            "for_altitude_m",
-            "end_kg",
-            "days_before",
-            "longest_s",
-        ):
-            setattr(step, name, row.get(name, 0 if name == "days_before" else None))
-        step.position = position
+    for position, wanted in enumerate(steps):
+        step = old.pop(wanted.key, None) or Step(method_id=method.id)
+        appliance = uuid.UUID(wanted.appliance) if wanted.appliance else None
+        take_over(step, wanted, position=position, appliance_id=appliance)
         kept.append(step)
     method.steps[:] = kept
     touch(trial)
