@@ -8,10 +8,13 @@ import pytest
 from sqlalchemy import select, update
 
 from tests.api.helpers import Client, make_shift, new_trial
+from tests.conftest import run_worker_once
 from tests.store.test_store import session
 from yeasty.store.base import now
+from yeasty.store.cook.tables import Rehearsal
 from yeasty.store.kitchen.people_tables import TakenAway
 from yeasty.store.publish.tables import Guess
+from yeasty.store.setup.tables import PlaceMap
 
 
 def kept(client: Client) -> dict[str, Any] | None:
@@ -159,6 +162,53 @@ def test_what_is_no_design_comes_back_too(lead: Client, thing: str) -> None:
         assert (
             next(t for t in lead.get("/techniques").json["items"] if t["key"] == "pan")["name"] == "Our pan"
         )
+
+
+def test_what_pointed_at_it_and_stayed_points_at_it_again(lead: Client, demo_url: str) -> None:
+    """A map that pieces were handed on from, and the shift that another was rehearsed for."""
+    t = new_trial(lead)
+    with session(demo_url) as db:
+        bowl, tray = (
+            PlaceMap(
+                trial_id=uuid.UUID(t["id"]),
+                position=n,
+                name=name,
+                kind="tray",
+                width_m=0.4,
+                depth_m=0.3,
+                piece_m=0.04,
+                spacing_m=0.01,
+            )
+            for n, name in enumerate(("bowl", "tray"))
+        )
+        db.add(bowl)
+        db.flush()
+        tray.handed_from = bowl.id
+        db.add(tray)
+        db.commit()
+        first, second = str(bowl.id), str(tray.id)
+    shift = make_shift(lead, t)["id"]
+    run_worker_once(demo_url)
+    made = lead.send("POST", f"/shifts/{shift}/rehearsals", {"speed": 60})
+    assert made.status_code in (200, 201), made.json
+
+    def points() -> tuple[str | None, list[str]]:
+        maps = lead.get(f"/trials/{t['id']}/maps").json["items"]
+        with session(demo_url) as db:
+            of = [str(s) for s in db.scalars(select(Rehearsal.of_shift_id)) if s]
+        return next(m["handed_from"] for m in maps if m["id"] == second), of
+
+    before = points()
+    assert before[0] == first
+    assert shift in before[1]
+    assert lead.send("DELETE", f"/trials/{t['id']}/maps/{first}").status_code == 204
+    assert points()[0] is None
+    assert put_back(lead, kept(lead)).status_code == 204
+    assert points() == before
+    assert lead.send("DELETE", f"/shifts/{shift}").status_code == 204
+    assert shift not in points()[1]
+    assert put_back(lead, kept(lead)).status_code == 204
+    assert points() == before
 
 
 def test_a_shift_that_a_tasting_is_laid_ready_for_is_not_taken_away_in_silence(

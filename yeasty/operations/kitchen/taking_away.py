@@ -132,11 +132,36 @@ def keep_design(db: Session, trial: Trial, before: Rows, pointed: Rows, account_
 def take_away(
     db: Session, row: Base, what: str, account_id: uuid.UUID, trial_id: uuid.UUID | None = None
 ) -> None:
-    """Delete a row with what hangs on it, and keep it for a minute. `what` : what it is called."""
+    """Delete a row with what hangs on it, and keep it for a minute, with what pointed at it and stays.
+    `what` : what it is called.
+    """
     rows = [_record(r) for r in with_what_hangs_on_it(row)]
+    rows += _left_pointing(db, rows)
     db.delete(row)
     db.flush()
     _keep(db, account_id, what, "taken away", rows, trial_id=trial_id)
+
+
+def _left_pointing(db: Session, gone: Rows) -> Rows:
+    """What points at rows that go and stays, pointing at nothing then: its key, and where it points."""
+    ids: dict[str, list[str]] = {}
+    for name, record in gone:
+        ids.setdefault(name, []).extend([record["id"]] if "id" in record else [])
+    going = {(name, _key(Base.metadata.tables[name], record)) for name, record in gone}
+    found: Rows = []
+    for table in Base.metadata.sorted_tables:
+        for link in table.foreign_keys:
+            wanted = ids.get(link.column.table.name)
+            if link.ondelete != "SET NULL" or not wanted:
+                continue
+            column = link.parent
+            names = [*(c.name for c in table.primary_key.columns), column.name]
+            at = [read_back(column, i) for i in wanted]
+            for row in db.execute(select(*(table.c[n] for n in names)).where(column.in_(at))):
+                record = {n: written(table.c[n], v) for n, v in zip(names, row, strict=True)}
+                if (table.name, _key(table, record)) not in going:
+                    found.append((table.name, record))
+    return found
 
 
 def _keep(
@@ -191,8 +216,7 @@ def put_back(db: Session, kept_id: uuid.UUID, account_id: uuid.UUID) -> list[uui
     try:
         with db.begin_nested():
             if kept.version is None:
-                for table, record in rows:
-                    db.execute(insert(Base.metadata.tables[table]).values(_values(table, record)))
+                _rows_again(db, rows)
             else:
                 _design_again(db, kept, rows)
             db.flush()
@@ -203,6 +227,18 @@ def put_back(db: Session, kept_id: uuid.UUID, account_id: uuid.UUID) -> list[uui
     db.delete(kept)
     db.flush()
     return [uuid.UUID(record["id"]) for table, record in rows if table == "shift"]
+
+
+def _rows_again(db: Session, rows: Rows) -> None:
+    """Whole rows in, then what pointed at them where it points at nothing."""
+    for name, record in rows:
+        table = Base.metadata.tables[name]
+        if record.keys() == set(table.columns.keys()):
+            db.execute(insert(table).values(_values(name, record)))
+            continue
+        again = {n: read_back(table.c[n], v) for n, v in record.items() if not table.c[n].primary_key}
+        lost = [table.c[n].is_(None) for n in again]
+        db.execute(update(table).where(_is(table, _key(table, record)), *lost).values(again))
 
 
 def _values(table: str, record: Mapping[str, Any]) -> dict[str, Any]:

@@ -44,9 +44,7 @@ class Dealing(Base):
 
 
 class PlaceMap(Base):
-    """A map of a vessel; `turned_from` is the map it shows after a half-way turn, `handed_from` the one
-    before it.
-    """
+    """A map of a vessel; `handed_from` is the map of the vessel that its pieces were in before."""
 
     __tablename__ = "place_map"
     id: Mapped[Id]
