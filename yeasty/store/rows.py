@@ -3,9 +3,10 @@
 import uuid
 from datetime import UTC, date, datetime
 from decimal import Decimal
+from functools import cache
 from typing import Any
 
-from sqlalchemy import ARRAY, BigInteger, Column
+from sqlalchemy import ARRAY, BigInteger, Column, Table
 from sqlalchemy.dialects.postgresql import JSONB
 
 from yeasty.store.base import Base, Shaped
@@ -60,6 +61,27 @@ def read_back(column: Column[Any], value: Any) -> Any:
     ):
         raise ValueError("too large a number")
     return value
+
+
+# What JSON holds as it is.
+PLAIN = frozenset({str, int, float, bool, type(None)})
+
+
+@cache
+def _columns(model: type[Base]) -> tuple[tuple[str, str, Column[Any], bool], ...]:
+    """Of each column its name, what a row calls it, itself, and whether its values have a shape."""
+    of = model.__mapper__.get_property_by_column
+    table: Table = model.__table__  # type: ignore[assignment]
+    return tuple((c.name, of(c).key, c, isinstance(c.type, Shaped)) for c in table.columns)
+
+
+def record_of(row: Base) -> dict[str, Any]:
+    """A whole row as JSON holds it."""
+    found = {}
+    for name, key, column, shaped in _columns(type(row)):
+        value = getattr(row, key)
+        found[name] = value if not shaped and type(value) in PLAIN else written(column, value)
+    return found
 
 
 def held(row: Base, column: Column[Any]) -> Any:

@@ -4,7 +4,7 @@ from functools import partial
 from typing import Any
 from uuid import UUID
 
-from flask import Response, current_app, request
+from flask import Response, current_app, g, request
 
 from yeasty.api.ask.views import (
     TrialPath,
@@ -52,7 +52,9 @@ def _keep_history(trial: Trial, before: dict[str, Any]) -> None:
         return
     view = current_app.view_functions[request.endpoint or ""]
     what = " ".join((view.__doc__ or request.endpoint or "").partition("\n\n")[0].split()).rstrip(".")
-    after = trial_view(trial).model_dump(mode="json")
+    # What was answered is what it is now: an endpoint answers with the whole at its end.
+    told = g.get("whole_trial")
+    after = (told if told and told.id == str(trial.id) else trial_view(trial)).model_dump(mode="json")
     by = me().person_id
     design_history.keep(db(), trial.id, trial.version, by=by, what=what, before=before, after=after)
 
@@ -75,4 +77,5 @@ def method_of(trial: Trial, method_id: UUID) -> Method:
 def whole(trial: Trial, status: int = 200) -> Response:
     """The trial as it stands after an edit, with its new version."""
     db().flush()
-    return answer(trial_view(trial), status, trial.version)
+    g.whole_trial = trial_view(trial)
+    return answer(g.whole_trial, status, trial.version)

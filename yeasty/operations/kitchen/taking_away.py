@@ -25,7 +25,7 @@ from yeasty.store.ask.tables import (
 from yeasty.store.base import Base, now
 from yeasty.store.kitchen.people_tables import TakenAway
 from yeasty.store.publish.tables import Draft, Guess
-from yeasty.store.rows import held, read_back, written
+from yeasty.store.rows import read_back, record_of, written
 from yeasty.store.setup.tables import Piece
 
 # It is offered for a minute; a little longer is taken, for who pressed at the last moment.
@@ -86,8 +86,7 @@ def _table(model: type[Base]) -> Table:
 
 
 def _record(row: Base) -> tuple[str, dict[str, Any]]:
-    table = _table(type(row))
-    return table.name, {c.name: written(c, held(row, c)) for c in table.columns}
+    return _table(type(row)).name, record_of(row)
 
 
 def with_what_hangs_on_it(row: Base) -> Iterator[Base]:
