@@ -16,7 +16,7 @@ describe('the camera', () => {
 
   it('is let go with the part that shows it', async () => {
     const { stop, stream } = picture()
-    const given = vi.spyOn(HTMLMediaElement.prototype, 'srcObject', 'set')
+    const given = vi.spyOn(HTMLMediaElement.prototype, 'srcObject', 'set').mockImplementation(() => undefined)
     camera(() => Promise.resolve(stream))
     const shown = mount(CameraShot, { props: { before: '' } })
     await flushPromises()
