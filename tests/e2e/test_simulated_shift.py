@@ -56,10 +56,13 @@ class Cook:
             self.kitchen.ask("POST", f"/shifts/{self.shift}/speed", {"speed": speed})
 
     def ready(self, page: Page) -> None:
-        """Tick the list, where one is asked for."""
+        """Tick the list, where one is asked for; another screen's tap or a new plan may take it away before it
+        is pressed, and then the next look at the card says what is asked.
+        """
         button = page.get_by_role("button", name=re.compile(r"are so, start$"))
         if button.count():
-            button.first.click()
+            with contextlib.suppress(TimeoutError):
+                button.first.click(timeout=2500)
 
     def tap(self, card: dict[str, Any]) -> None:
         """Say that it is done: in turn by key and by finger."""
