@@ -56,8 +56,8 @@ class Cook:
             self.kitchen.ask("POST", f"/shifts/{self.shift}/speed", {"speed": speed})
 
     def ready(self, page: Page) -> None:
-        """Tick the list, where one is asked for; another screen's tap or a new plan may take it away before it
-        is pressed, and then the next look at the card says what is asked.
+        """Tick the list, where one is asked for; another screen's tap or a new plan may take it away before
+        it is pressed, and then the next look at the card says what is asked.
         """
         button = page.get_by_role("button", name=re.compile(r"are so, start$"))
         if button.count():
