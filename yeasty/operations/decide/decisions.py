@@ -180,6 +180,8 @@ def keep(db: Session, trial_id: uuid.UUID, kind: str, work: Callable[[], dict[st
     newer = {name: row.excluded[name] for name in ("basis", "result", "made_at")}
     # Two jobs may have worked it out at once.
     db.execute(row.on_conflict_do_update(index_elements=["trial_id", "kind"], set_=newer))
+    # Whoever asks this session again is told the new one, though it had read the one before.
+    db.get(Analysis, (trial_id, kind), populate_existing=True)
     return result
 
 
