@@ -4,7 +4,9 @@ than "no such trial".
 """
 
 import json
+import re
 from collections import Counter
+from pathlib import Path
 from typing import Any
 
 import schemathesis
@@ -68,6 +70,28 @@ def ask(client: Client, case: Any, ids: dict[str, str]) -> Any:
     return client.http.open(
         url_of(case, ids), method=case.method, query_string=query, headers=headers, **sent
     )
+
+
+# Addresses that the generated client does not write: of files, pictures and streams.
+WRITTEN = re.compile(r"/api/v1/[^\"'`?\s]*\$\{[^\"'`?\s]*")
+
+
+def test_every_address_that_a_screen_writes_by_itself_is_one_of_the_description() -> None:
+    screens = Path(__file__).parents[2] / "web" / "src"
+    written = {
+        (address, file.name)
+        for file in screens.rglob("*")
+        if file.suffix in {".ts", ".vue"} and ".test." not in file.name and ".generated." not in file.name
+        for address in WRITTEN.findall(file.read_text())
+    }
+    assert {"Bench.vue", "useBench.ts", "useTastings.ts"} & {name for _, name in written}
+    there = [re.compile(re.sub(r"\{\w+\}", "[^/]+", path)) for path in description()["paths"]]
+    # What stands behind the last part without a slash is what is asked of it.
+    wanted = {(re.sub(r"(?<=[^/])\$\{\w+\}$", "", a), name) for a, name in written}
+    unknown = [
+        (a, name) for a, name in wanted if not any(p.fullmatch(re.sub(r"\$\{[^}]*\}", "x", a)) for p in there)
+    ]
+    assert not unknown
 
 
 def test_the_description_is_valid_openapi_3_1() -> None:

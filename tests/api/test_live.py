@@ -11,7 +11,7 @@ from typing import Any
 
 import pytest
 
-from tests.api.helpers import Client, an_entry, make_shift, new_trial
+from tests.api.helpers import Client, an_entry, handed_over, make_shift, new_trial
 from tests.conftest import run_worker_once
 from yeasty.api import live
 from yeasty.api.live import Feed, Hub, stream
@@ -142,6 +142,23 @@ def test_where_no_stream_can_be_held_changes_are_asked_for(lead: Client, demo_ur
     assert [c["data"]["id"] for c in later["items"]] == [entry]
     assert abs(later["server_now"] - time.time()) < 30
     assert lead.get(f"/shifts/{uuid.uuid4()}/changes?after=0").status_code == 404
+
+
+def test_a_screen_of_a_trial_is_told_when_a_taster_is_done(
+    app: Any, lead: Client, table: dict[str, Any]
+) -> None:
+    trial = table["trial"]["id"]
+    body = {"batches": table["batches"], "tasters": ["one"]}
+    token = handed_over(lead, lead.send("POST", f"/trials/{trial}/tastings", body).json)
+    chunks = iter(lead.get(f"/trials/{trial}/stream", buffered=False).response)
+    assert b"retry" in next(chunks)
+    taster = Client(app.test_client())
+    done = threading.Timer(0.5, taster.send, ("POST", f"/taste/{token}/finish", {"may_quote": False}))
+    done.start()
+    told = next(chunks).decode()
+    done.join()
+    assert [kind for kind, _ in events(told)] == ["changed"]
+    assert lead.get(f"/trials/{trial}/tastings").json["items"][0]["seats"][0]["finished"]
 
 
 def test_a_wake_for_one_shift_does_not_wake_another(demo_url: str) -> None:

@@ -6,8 +6,10 @@ from pydantic import BaseModel, Field
 from yeasty.api.ask.opened import open_trial
 from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
+from yeasty.api.live import told_of
 from yeasty.api.request import answer, db, require
 from yeasty.api.shown import shown
+from yeasty.api.streams import streamed
 from yeasty.operations.kitchen.stations import StationWords, station_words
 from yeasty.store.kitchen.people_tables import Role
 
@@ -31,3 +33,11 @@ def get_stations(path: TrialPath) -> Response:
     trial = open_trial(path.trial_id)
     words, shift = station_words(db(), trial)
     return answer(shown(StationsView, trial, words=words, shift_id=str(shift.id) if shift else None))
+
+
+@stations.get("/trials/<uuid:trial_id>/stream", responses={200: None})
+@require(Role.COOK)
+def get_trial_stream(path: TrialPath) -> Response:
+    """Server-sent events that say when something of a trial's tastings has changed."""
+    trial = open_trial(path.trial_id)
+    return streamed(lambda hub, sessions, still_in, who: told_of(hub, sessions, str(trial.id), still_in, who))
