@@ -12,8 +12,9 @@ from statistics import median
 
 from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
+from yeasty.core.decide.scored import Arm
 from yeasty.core.decide.scores import Answer
-from yeasty.core.decide.verdict import Arm, judge
+from yeasty.core.decide.verdict import judge
 from yeasty.core.kernel.scales import Scale
 from yeasty.core.taste.rounds import Cup, Given, Round, TestKey
 from yeasty.core.taste.said import SaidOrder, SaidValue

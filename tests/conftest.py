@@ -20,8 +20,10 @@ from typing import Any
 
 import psycopg
 import pytest
+from sqlalchemy.orm import Session
 
 from yeasty.process import cluster
+from yeasty.store.database import make_engine, session_factory
 
 ROOT = Path(__file__).resolve().parents[1]
 _names = itertools.count(1)
@@ -40,11 +42,49 @@ LONGEST = (
 )
 
 
+# Journeys that share a kitchen, in this order: a start of the whole program takes longer than most of them.
+# Each of the other files has one of its own.
+KITCHENS = {
+    "what is asked and set up": ("test_design.py", "test_first_hour.py"),
+    "what is tasted": ("test_tasters.py", "test_every_question.py", "test_by_keys.py"),
+    "what is told": ("test_page_photos.py", "test_answers.py", "test_deciding.py", "test_claims.py"),
+    # Somebody's password is another one after the last.
+    "the bench": (
+        "test_bench_views.py",
+        "test_put_right.py",
+        "test_together.py",
+        "test_science.py",
+        "test_accounts.py",
+    ),
+}
+
+
+def kitchen_of(file: str) -> str:
+    return next((name for name, files in KITCHENS.items() if file in files), file)
+
+
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    def place(item: pytest.Item) -> int:
-        return next((n for n, part in enumerate(LONGEST) if part in item.nodeid), len(LONGEST))
+    shared = [file for files in KITCHENS.values() for file in files]
+
+    def place(item: pytest.Item) -> tuple[int, int]:
+        long = next((n for n, part in enumerate(LONGEST) if part in item.nodeid), len(LONGEST))
+        of_kitchen = "e2e/" in item.nodeid and item.path.name in shared
+        return long, shared.index(item.path.name) if of_kitchen else -1
 
     items.sort(key=place)
+
+
+@pytest.hookimpl(optionalhook=True)
+def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> Any:
+    """A file at a time, or a kitchen."""
+    from xdist.scheduler import LoadScopeScheduling
+
+    class ByKitchen(LoadScopeScheduling):
+        def _split_scope(self, nodeid: str) -> str:
+            file = nodeid.partition("::")[0]
+            return kitchen_of(Path(file).name) if "e2e/" in file else file
+
+    return ByKitchen(config, log)
 
 
 def pytest_collection_finish() -> None:
@@ -153,6 +193,11 @@ def demo_url(server: cluster.Cluster, demo_template: str) -> str:
     return copy_of(server, demo_template)
 
 
+def session(url: str) -> Session:
+    """A session in a database, to look into what is stored."""
+    return session_factory(make_engine(url, pool=2))()
+
+
 @pytest.fixture(scope="session")
 def reckoner() -> Iterator[str]:
     """The reckoner in a process of its own, as in real life; its socket."""
@@ -186,7 +231,8 @@ def reckoner() -> Iterator[str]:
 
 
 # A worker that has loaded its libraries and waits for the address of a database on each line: what is asked
-# of it is done by a child, which begins with all of them and ends with its work.
+# of it is done by a child, which begins with all of them and ends with its work. What comes by the clock has
+# tests of its own.
 WAITING_WORKER = """
 import os, sys
 from yeasty.worker import main
@@ -194,8 +240,10 @@ for line in sys.stdin:
     child = os.fork()
     if not child:
         app = main.make_app(line.strip())
+        app.periodic_registry.periodic_tasks.clear()
         with app.open():
-            app.run_worker(wait=False, install_signal_handlers=False, delete_jobs="always")
+            app.run_worker(
+                wait=False, listen_notify=False, install_signal_handlers=False, delete_jobs="always")
         os._exit(0)
     print(os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]), flush=True)
 """

@@ -38,8 +38,10 @@ def prepare(url: str, *, demo: bool, fresh: bool) -> list[str]:
             if demo:
                 # Loads the solver, and what draws curves: only where there is something to lay out.
                 from yeasty.demo.kitchen import lay_out
+                from yeasty.operations.publish.at_risk import keep_all_telling
 
                 lay_out(db)
+                keep_all_telling(db)
         lines = sign_ins(db)
     engine.dispose()
     return lines or ["  First time: open it and make the lead's account."]
@@ -116,7 +118,7 @@ def _pages(args: argparse.Namespace) -> int:
 def _import(args: argparse.Namespace) -> int:
     from yeasty.api.publish.archive_rows import problems_of
     from yeasty.core.publish.archive import BadArchive, unpack
-    from yeasty.operations.publish import archives
+    from yeasty.operations.publish import archive_in
 
     def work(url: str) -> None:
         engine = make_engine(url, pool=1)
@@ -126,7 +128,7 @@ def _import(args: argparse.Namespace) -> int:
             problems = problems_of(contents.tables)
             if problems:
                 raise BadArchive(problems)
-            print(f"Imported trial {archives.import_rows(db, contents)}")
+            print(f"Imported trial {archive_in.import_rows(db, contents)}")
 
     return _with_database(work)
 

@@ -6,24 +6,34 @@ from typing import Any
 import pytest
 
 from tests.api.helpers import Client, cook_all, make_shift, new_trial
-from yeasty.api.app import Settings, create_app
+from tests.conftest import copy_of
+from yeasty.api.app import Settings, create_app, settle
+from yeasty.process import cluster
+
+
+@pytest.fixture(scope="session")
+def put_together(server: cluster.Cluster, demo_template: str) -> Any:
+    """The application with all its operations, which takes a moment: each test settles it in a database of
+    its own.
+    """
+    return create_app(Settings(copy_of(server, demo_template), testing=True))
 
 
 @pytest.fixture
-def app(demo_url: str, reckoner: str) -> Iterator[Any]:
-    made = create_app(Settings(demo_url, reckoner=reckoner, testing=True))
-    yield made
-    made.extensions["yeasty_engine"].dispose()
+def app(put_together: Any, demo_url: str, reckoner: str) -> Iterator[Any]:
+    settle(put_together, Settings(demo_url, reckoner=reckoner, testing=True))
+    yield put_together
+    put_together.extensions["yeasty_engine"].dispose()
 
 
 @pytest.fixture
 def lead(app: Any) -> Client:
-    return Client(app.test_client()).sign_in("lead", "flour-water-salt")
+    return Client(app.test_client()).known("lead")
 
 
 @pytest.fixture
 def cook(app: Any) -> Client:
-    return Client(app.test_client()).sign_in("cook", "proof-shape-bake")
+    return Client(app.test_client()).known("cook")
 
 
 @pytest.fixture

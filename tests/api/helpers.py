@@ -9,6 +9,7 @@ from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
 from tests.conftest import run_worker_once
+from yeasty.store.kitchen.people import account_by_login
 
 
 class Client:
@@ -36,6 +37,16 @@ class Client:
         items = self.get("/techniques").json["items"]
         version = next((t["version"] for t in items if t["key"] == key), None)
         return self.send(method, f"/techniques/{key}", body, version)
+
+    def known(self, login: str) -> "Client":
+        """Signed in as somebody without their password, which takes long to be looked at on purpose."""
+        with self.http.application.extensions["yeasty_sessions"]() as db:
+            account = account_by_login(db, login)
+            assert account is not None
+            cookie = f"{account.id}:{account.session_epoch}"
+        with self.http.session_transaction() as session:
+            session["_user_id"], session["_fresh"] = cookie, True
+        return self
 
     def sign_in(self, login: str, password: str) -> "Client":
         assert self.send("POST", "/session", {"login": login, "password": password}).status_code == 200

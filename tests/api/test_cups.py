@@ -24,8 +24,7 @@ from tests.api.helpers import (
     samples,
     value,
 )
-from tests.conftest import run_worker_once
-from tests.store.test_store import session
+from tests.conftest import run_worker_once, session
 from yeasty.operations.safety.batches import _on_the_table
 from yeasty.store.taste.tables import Tasting
 

@@ -6,7 +6,7 @@ import pytest
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from tests.store.test_store import session
+from tests.conftest import session
 from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from sqlalchemy import delete, select
 
 from tests.api.helpers import (
     Client,
@@ -18,10 +19,11 @@ from tests.api.helpers import (
     sitting,
     trial_id,
 )
-from tests.conftest import run_worker_once
+from tests.conftest import run_worker_once, session
 from yeasty.operations.publish.at_risk import keep_telling
 from yeasty.store.database import make_engine, session_factory
 from yeasty.store.decide.tables import Analysis
+from yeasty.store.publish.tables import Publication
 
 ARCHIVES = Path(__file__).parents[1] / "archives"
 
@@ -258,6 +260,25 @@ def test_what_may_be_told_is_kept_until_something_changes_it(lead: Client, demo_
     assert named() != [why]
     run_worker_once(demo_url)
     assert named() != [why]
+
+
+def test_what_is_not_kept_of_a_page_is_kept_after_the_next_look(lead: Client, demo_url: str) -> None:
+    def kept() -> dict[uuid.UUID, Any]:
+        with session(demo_url) as db:
+            rows = db.scalars(select(Analysis).where(Analysis.kind == "telling")).all()
+            return {r.trial_id: r.made_at for r in rows}
+
+    with session(demo_url) as db:
+        pages = set(db.scalars(select(Publication.trial_id)))
+        db.execute(delete(Analysis).where(Analysis.kind == "telling", Analysis.trial_id != trial_id(lead)))
+        db.commit()
+    before = kept()
+    assert set(before) == {uuid.UUID(trial_id(lead))} < pages, "the demo's pages are kept from the start"
+    assert lead.get("/pages-at-risk").json["items"] == []
+    run_worker_once(demo_url)
+    after = kept()
+    assert set(after) == pages
+    assert after.items() >= before.items(), "what stood was not worked out again"
 
 
 def test_no_allergen_entered_reads_not_checked(app: Any, lead: Client, demo_url: str) -> None:

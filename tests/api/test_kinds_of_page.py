@@ -19,8 +19,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from tests.api.helpers import Client, cook_all, make_shift, new_trial, ok, trial_id
-from tests.conftest import run_worker_once
-from tests.store.test_store import session
+from tests.conftest import run_worker_once, session
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.publish.html import Edition, page_html
 from yeasty.core.publish.kinds import PageKind

@@ -8,8 +8,7 @@ import pytest
 from sqlalchemy import select, update
 
 from tests.api.helpers import Client, make_shift, new_trial
-from tests.conftest import run_worker_once
-from tests.store.test_store import session
+from tests.conftest import run_worker_once, session
 from yeasty.store.base import now
 from yeasty.store.cook.tables import Rehearsal
 from yeasty.store.kitchen.people_tables import TakenAway

@@ -13,7 +13,7 @@ from tests.api.test_strangers import as_another, renamed_pictures, repacked
 from tests.conftest import run_worker_once
 from yeasty.core.kernel.slow_work import FIRST_GUESS, WorkKind
 from yeasty.operations.kitchen import slow_work
-from yeasty.operations.publish import archives
+from yeasty.operations.publish import archive_in, archives
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.tables import PlanRow, Shift
 from yeasty.store.kitchen import slow_work as store
@@ -126,7 +126,7 @@ def test_an_archive_that_is_stopped_while_it_is_read_brings_nothing_in(
 ) -> None:
     data = repacked(lambda t: as_another(t, lambda _: None), renamed_pictures())
     work = str(uuid.uuid4())
-    reads = archives.import_rows
+    reads = archive_in.import_rows
 
     def and_stopped(*args: Any) -> Any:
         made = reads(*args)

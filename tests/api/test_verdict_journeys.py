@@ -9,8 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from tests.api.helpers import Client, an_entry, ok
-from tests.conftest import run_worker_once
-from tests.store.test_store import session
+from tests.conftest import run_worker_once, session
 from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.decide.outcome import HowSure, Outcome

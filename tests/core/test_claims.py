@@ -20,9 +20,10 @@ from yeasty.core.decide.questions import QUESTIONS
 from yeasty.core.decide.questions.grid import additive
 from yeasty.core.decide.questions.kind import Asked, Basis, Look, Way
 from yeasty.core.decide.records import judged_lines, lines_of
+from yeasty.core.decide.scored import Arm, scored
 from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.tallies import tally_gap
-from yeasty.core.decide.verdict import Arm, judge, scored
+from yeasty.core.decide.verdict import judge
 from yeasty.core.decide.what_next import half_width, what_next
 from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.scales import Scale

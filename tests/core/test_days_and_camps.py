@@ -8,8 +8,9 @@ from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.camps import camps, differ
 from yeasty.core.decide.nested import fit, nested_range
+from yeasty.core.decide.scored import Arm
 from yeasty.core.decide.scores import Answer
-from yeasty.core.decide.verdict import Arm, judge
+from yeasty.core.decide.verdict import judge
 from yeasty.core.kernel.scales import Scale
 
 LIKED = Attribute("q", "liked", Scale.INTENSITY, 1)

@@ -24,9 +24,10 @@ from yeasty.core.decide.nested import (
 )
 from yeasty.core.decide.outcome import HowSure
 from yeasty.core.decide.schools import SCHOOLS
+from yeasty.core.decide.scored import Arm
 from yeasty.core.decide.scores import Answer, rank_points, weighted_scores
 from yeasty.core.decide.servings import for_servings, ingredient_cost
-from yeasty.core.decide.verdict import Arm, judge
+from yeasty.core.decide.verdict import judge
 from yeasty.core.kernel.scales import Scale
 
 CRUST = Attribute("crust", "crust", Scale.INTENSITY, 3)

@@ -17,9 +17,10 @@ from yeasty.core.decide.questions import QUESTIONS
 from yeasty.core.decide.questions.kind import Asked, Basis, Way
 from yeasty.core.decide.rules import broken, frontier, limit_words
 from yeasty.core.decide.schools.pairs import duels
+from yeasty.core.decide.scored import Arm, scored
 from yeasty.core.decide.scores import Answer
 from yeasty.core.decide.servings import for_servings
-from yeasty.core.decide.verdict import Arm, judge, scored
+from yeasty.core.decide.verdict import judge
 from yeasty.core.kernel.scales import Scale
 
 LIKED = Attribute("q", "liked", Scale.INTENSITY, 1)

@@ -14,8 +14,9 @@ from yeasty.core.decide.questions.change import keeps_safe
 from yeasty.core.decide.questions.grid import additive
 from yeasty.core.decide.questions.kind import Asked, Basis, Rescued, Way
 from yeasty.core.decide.questions.ladder import best_point
+from yeasty.core.decide.scored import Arm, scored
 from yeasty.core.decide.scores import Answer
-from yeasty.core.decide.verdict import Arm, judge, scored
+from yeasty.core.decide.verdict import judge
 from yeasty.core.kernel.scales import Scale
 
 LIKED = Attribute("q", "liked", Scale.INTENSITY, 1)

@@ -6,8 +6,9 @@ from scipy.stats import binomtest
 from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute, check_answer, share_of_scale
 from yeasty.core.decide.outcome import HowSure
+from yeasty.core.decide.scored import Arm
 from yeasty.core.decide.scores import Answer, weighted_scores
-from yeasty.core.decide.verdict import Arm, judge, per_attribute
+from yeasty.core.decide.verdict import judge, per_attribute
 from yeasty.core.kernel.errors import OutOfRange
 from yeasty.core.kernel.scales import SCALES, Scale
 from yeasty.core.kernel.scales.just_right import counts

@@ -17,7 +17,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
-from tests.conftest import ROOT, copy_of
+from tests.conftest import ROOT, copy_of, kitchen_of
 from yeasty.process import cluster
 
 CHROMIUM = "/usr/bin/chromium"
@@ -87,11 +87,47 @@ def stop(served: Served) -> None:
     assert served.process.poll() is not None
 
 
+class Kitchens:
+    """One running program at a time, kept as long as files that share a kitchen follow each other."""
+
+    def __init__(self, begin: Callable[[], Served]) -> None:
+        self._begin, self._name = begin, ""
+        self._running: Served | None = None
+
+    def at(self, name: str) -> Served:
+        if self._running is None or name != self._name:
+            self.close()
+            self._running, self._name = self._begin(), name
+        return self._running
+
+    def close(self) -> None:
+        if self._running is not None:
+            stop(self._running)
+        self._running = None
+
+
+_running: list[Kitchens] = []
+
+
+@pytest.fixture(scope="session")
+def kitchens(server: cluster.Cluster, demo_template: str) -> Kitchens:
+    _running.append(Kitchens(lambda: serve(copy_of(server, demo_template))))
+    return _running[0]
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_teardown(item: pytest.Item, nextitem: pytest.Item | None) -> Iterator[None]:
+    """A kitchen is closed behind the last who share it: shifts in it would go on."""
+    yield
+    if nextitem is None or kitchen_of(nextitem.path.name) != kitchen_of(item.path.name):
+        for kitchen in _running:
+            kitchen.close()
+
+
 @pytest.fixture(scope="module")
-def served(server: cluster.Cluster, demo_template: str) -> Iterator[Served]:
-    running = serve(copy_of(server, demo_template))
-    yield running
-    stop(running)
+def served(request: pytest.FixtureRequest, kitchens: Kitchens) -> Served:
+    """The program with the demo in it; see `KITCHENS` for the files that share it."""
+    return kitchens.at(kitchen_of(request.path.name))
 
 
 @pytest.fixture(scope="session")
@@ -114,26 +150,74 @@ def browser(chromium: Callable[..., Browser]) -> Browser:
     return chromium()
 
 
+class Contexts:
+    """Browser contexts, used again where nothing of the test before is left in them: what the program's pages
+    are made of need not be read and compiled anew each time.
+    """
+
+    def __init__(self, browser: Browser) -> None:
+        self._browser = browser
+        self._free: dict[str, list[BrowserContext]] = {}
+        self._taken: list[tuple[str, BrowserContext]] = []
+        self.wrong: list[str] = []
+
+    def take(self, **options: Any) -> BrowserContext:
+        free = self._free.get(repr(options), [])
+        c = free.pop() if free else self._new(**options)
+        self._taken.append((repr(options), c))
+        return c
+
+    def _new(self, **options: Any) -> BrowserContext:
+        c = self._browser.new_context(**options)
+        c.set_default_timeout(60_000)
+        c.on("weberror", lambda e: self.wrong.append(str(e.error)))
+        c.on("console", lambda m: self.wrong.append(m.text) if "Content Security Policy" in m.text else None)
+        return c
+
+    def give_back(self) -> None:
+        """All that were taken: without cookies, what pages stored, what they may; or closed for good."""
+        for options, c in self._taken:
+            if "allow" in options or "accept_downloads" in options:
+                c.close()
+            else:
+                _emptied(c)
+                self._free.setdefault(options, []).append(c)
+        self._taken.clear()
+
+
+def _emptied(c: BrowserContext) -> None:
+    origins = {"/".join(p.url.split("/")[:3]) for p in c.pages if p.url.startswith("http")}
+    for page in c.pages:
+        page.close()
+    c.set_offline(False)
+    c.unroute_all()
+    c.clear_cookies()
+    c.clear_permissions()
+    blank = c.new_page()
+    storage = c.new_cdp_session(blank)
+    for origin in origins:
+        storage.send("Storage.clearDataForOrigin", {"origin": origin, "storageTypes": "all"})
+    blank.close()
+
+
+@pytest.fixture(scope="session")
+def contexts(browser: Browser) -> Contexts:
+    return Contexts(browser)
+
+
 @pytest.fixture
-def context(browser: Browser) -> Iterator[Callable[..., BrowserContext]]:
+def context(contexts: Contexts) -> Iterator[Callable[..., BrowserContext]]:
     """Contexts whose pages may not raise errors nor breach the content policy."""
-    made: list[BrowserContext] = []
-    wrong: list[str] = []
+    contexts.wrong.clear()
 
     def new(**options: Any) -> BrowserContext:
         # Whoever asks what works without network asks for the service worker too: it fetches everything.
         usual = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"}
-        c = browser.new_context(**{**usual, **options})
-        c.set_default_timeout(60_000)
-        c.on("weberror", lambda e: wrong.append(str(e.error)))
-        c.on("console", lambda m: wrong.append(m.text) if "Content Security Policy" in m.text else None)
-        made.append(c)
-        return c
+        return contexts.take(**{**usual, **options})
 
     yield new
-    for c in made:
-        c.close()
-    assert wrong == []
+    contexts.give_back()
+    assert contexts.wrong == []
 
 
 def sign_in_by_form(

@@ -5,7 +5,7 @@ from random import Random
 
 from sqlalchemy import func, select
 
-from tests.store.test_store import session
+from tests.conftest import session
 from yeasty.core.cook.readings import WireLine
 from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.store.base import now

@@ -69,6 +69,38 @@ def create_app(settings: Settings) -> OpenAPI:
         validation_error_callback=problems.from_validation,
     )
     log = structlog.get_logger()
+    settle(app, settings)
+    for blueprint in BLUEPRINTS:
+        app.register_api(blueprint)
+    app.register_blueprint(public)
+    app.register_blueprint(trust)
+    problems.register(app, log)
+    _requests(app, log)
+    guard.register(app)
+    csrf = CSRFProtect(app)
+    for name in (
+        "told_allergens",
+        "give_answer",
+        "finish",
+    ):  # a taster's link is its own proof; there is no cookie
+        csrf.exempt(app.view_functions[f"taster.{name}"])
+    for name in ("public_guess", "reader_asks"):  # open to everyone: there is nothing to borrow
+        csrf.exempt(app.view_functions[f"promises.{name}"])
+    csrf.exempt(app.view_functions["readers.reader_cooked"])
+    csrf.exempt(
+        app.view_functions["devices.take_lines"]
+    )  # a device's token is its own proof; there is no cookie
+    login = LoginManager(app)
+    login.anonymous_user = Anonymous
+    login.user_loader(load_user)
+    app.register_blueprint(front)
+    return app
+
+
+def settle(app: Flask, settings: Settings) -> None:
+    """Have the application answer from this database and by these settings from now on; nothing is left of
+    those it had.
+    """
     engine = make_engine(settings.database_url)
     sessions = session_factory(engine)
     with sessions() as db:
@@ -97,31 +129,6 @@ def create_app(settings: Settings) -> OpenAPI:
     app.extensions["yeasty_sessions"] = sessions
     app.extensions["yeasty_jobs"] = Jobs(plain_url(settings.database_url))
     app.extensions["yeasty_hub"] = Hub(plain_url(settings.database_url))
-    for blueprint in BLUEPRINTS:
-        app.register_api(blueprint)
-    app.register_blueprint(public)
-    app.register_blueprint(trust)
-    problems.register(app, log)
-    _requests(app, log)
-    guard.register(app)
-    csrf = CSRFProtect(app)
-    for name in (
-        "told_allergens",
-        "give_answer",
-        "finish",
-    ):  # a taster's link is its own proof; there is no cookie
-        csrf.exempt(app.view_functions[f"taster.{name}"])
-    for name in ("public_guess", "reader_asks"):  # open to everyone: there is nothing to borrow
-        csrf.exempt(app.view_functions[f"promises.{name}"])
-    csrf.exempt(app.view_functions["readers.reader_cooked"])
-    csrf.exempt(
-        app.view_functions["devices.take_lines"]
-    )  # a device's token is its own proof; there is no cookie
-    login = LoginManager(app)
-    login.anonymous_user = Anonymous
-    login.user_loader(load_user)
-    app.register_blueprint(front)
-    return app
 
 
 def _requests(app: Flask, log: Any) -> None:

@@ -58,6 +58,10 @@ def look() -> None:
     role: Role | None = getattr(view, "for_role", None)
     if role is not None:
         demand(role)
+    if not request.content_length and "Transfer-Encoding" not in request.headers:
+        # Whoever sends nothing is not looked up: files of the front end are asked for fifty at a time.
+        _addressed()
+        return
     known = current_user.is_authenticated or request.endpoint in ("devices.take_lines",)
     limit = LIMITS.get(request.endpoint or "", FORM) if known else STRANGER
     request.max_content_length = limit

@@ -8,7 +8,8 @@ from procrastinate.exceptions import AlreadyEnqueued
 
 from yeasty.core.kernel.slow_work import WorkKind
 
-PLAN, ANALYSE, RENDER, JOIN, FORESEE = "make_plan", "analyse_trial", "render_pdf", "join_chunks", "look_ahead"
+PLAN, ANALYSE, RENDER, TELL = "make_plan", "analyse_trial", "render_pdf", "keep_telling"
+JOIN, FORESEE = "join_chunks", "look_ahead"
 # What a job of each kind is locked by, before the id of what it is about.
 LOCKS = {WorkKind.PLAN: "plan", WorkKind.VERDICT: "analyse", WorkKind.PDF: "render"}
 
@@ -46,6 +47,10 @@ class Jobs:
     def render(self, publication_id: UUID) -> None:
         """The PDF of a publication."""
         self._defer(RENDER, f"{LOCKS[WorkKind.PDF]}-{publication_id}", publication_id=str(publication_id))
+
+    def tell(self, trial_id: UUID) -> None:
+        """What may be told of a trial, worked out and kept; nobody waits for it."""
+        self._defer(TELL, f"tell-{trial_id}", trial_id=str(trial_id))
 
     def take_back(self, kind: WorkKind, subject: UUID) -> bool:
         """Take back a job that still waits for its turn; False where none waited."""

@@ -27,7 +27,7 @@ from yeasty.store.cook.queries import no_plan_asked
 from yeasty.store.cook.readings import join_chunks
 from yeasty.store.cook.tables import Shift
 from yeasty.store.database import make_engine, plain_url, session_factory
-from yeasty.store.jobs import ANALYSE, FORESEE, JOIN, PLAN, RENDER
+from yeasty.store.jobs import ANALYSE, FORESEE, JOIN, PLAN, RENDER, TELL
 from yeasty.store.publish.queries import by_slug
 from yeasty.store.publish.tables import Publication, Rendering
 from yeasty.worker.pdf import pdf_of
@@ -91,6 +91,11 @@ def make_app(url: str) -> procrastinate.App:
         with sessions.begin() as db:
             if (row := db.get(Publication, publication)) is not None:
                 keep_telling(db, row.trial_id)
+
+    @app.task(name=TELL)
+    def tell(trial_id: str) -> None:
+        with sessions.begin() as db:
+            keep_telling(db, uuid.UUID(trial_id))
 
     return app
 

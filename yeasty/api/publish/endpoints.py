@@ -27,12 +27,11 @@ from yeasty.core.publish.pictures import MOST_PICTURES, MOST_ZOOM, PageSpot, box
 from yeasty.operations.decide.decisions import decision_of, outcome_of
 from yeasty.operations.kitchen.slow_work import is_stopped
 from yeasty.operations.publish import pages
-from yeasty.operations.publish.at_risk import pages_at_risk
+from yeasty.operations.publish.at_risk import pages_at_risk, told_of
 from yeasty.operations.publish.building import build_page, kind_of
 from yeasty.operations.publish.linking import linkable
 from yeasty.operations.publish.photos import MayBeChosen, file_of_photo, may_be_chosen
 from yeasty.operations.publish.report import report_of
-from yeasty.operations.publish.telling import telling
 from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
@@ -199,8 +198,8 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
             after_commit(partial(jobs.render, UUID(v.id)))
     fresh = decision_of(db(), trial_id).fresh
     stopped = not fresh and not verdict_wanted(trial_id)
-    draft = pages.draft_of(db(), trial)
-    page = build_page(db(), trial, draft)
+    draft, may = pages.draft_of(db(), trial), told_of(db(), trial)
+    page = build_page(db(), trial, draft, may)
     told = {r.tag for r in (page.recipe, *page.recipes) if r is not None} if page else set()
     outcome = outcome_of(db(), trial_id)
     chosen = next((m for m in trial.methods if page and page.recipe and m.tag == page.recipe.tag), None)
@@ -233,7 +232,7 @@ def _view(trial_id: UUID, status: int = 200) -> Response:
             versions=versions,
             unmatched=pages.unmatched_in(db(), page) if page else [],
             opinions=[OpinionView(field=f, words=w) for f, w in opinions(draft.texts)],
-            unfit={str(k): why for k, why in telling(db(), trial).unfit.items()},
+            unfit={str(k): why for k, why in may.unfit.items()},
         ),
         status,
         draft.version,
@@ -266,7 +265,7 @@ def draft_page(path: TrialPath) -> Response:
 
 
 def _draft_html(trial: Trial) -> str:
-    page = build_page(db(), trial, pages.draft_of(db(), trial))
+    page = build_page(db(), trial, pages.draft_of(db(), trial), told_of(db(), trial))
     if page is None:
         return notice_html("Nothing to show yet", "No method is recommended yet.", style=STYLE)
     return page_html(
@@ -294,7 +293,7 @@ class DraftPhotoPath(TrialPath):
 def draft_photo(path: DraftPhotoPath) -> Response:
     """A photo of the draft as it would be published now."""
     trial = open_trial(path.trial_id)
-    page = build_page(db(), trial, pages.draft_of(db(), trial))
+    page = build_page(db(), trial, pages.draft_of(db(), trial), told_of(db(), trial))
     data = file_of_photo(db(), as_record(page), path.name) if page else None
     if data is None:
         raise not_found("photo")
@@ -344,6 +343,7 @@ class RiskList(BaseModel):
 @require(Role.LEAD)
 def list_risks() -> Response:
     """Pages that are out and would not stand under the rules as they are."""
+    jobs = current_app.extensions["yeasty_jobs"]
     items = [
         shown(
             RiskView,
@@ -353,7 +353,7 @@ def list_risks() -> Response:
             path=f"/p/{r.publication.slug}/{r.publication.version}",
             correction=r.correction[:500],
         )
-        for r in pages_at_risk(db())
+        for r in pages_at_risk(db(), lambda trial_id: after_commit(lambda: jobs.tell(trial_id)))
     ]
     return answer(RiskList(items=items))
 

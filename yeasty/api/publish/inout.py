@@ -13,7 +13,7 @@ from yeasty.api.publish.endpoints import file_answer
 from yeasty.api.request import after_commit, answer, db, me, require
 from yeasty.core.kernel.slow_work import WorkKind
 from yeasty.core.publish.archive import MOST_BYTES, BadArchive, csv_table, pack, unpack
-from yeasty.operations.publish import archives
+from yeasty.operations.publish import archive_in, archives
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
 
@@ -64,7 +64,7 @@ def add_archive() -> Response:
     if problems:
         raise BadArchive(problems)
     still_wanted()
-    trial_id = archives.import_rows(db(), contents)
+    trial_id = archive_in.import_rows(db(), contents)
     people.note(db(), "imported an archive", str(trial_id), by=me().person_id)
     jobs = current_app.extensions["yeasty_jobs"]
     after_commit(lambda: jobs.analyse(trial_id))

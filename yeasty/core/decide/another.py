@@ -8,8 +8,8 @@ from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.gaps import better
 from yeasty.core.decide.measured import FIXED, Measured, order
 from yeasty.core.decide.nested import told_range
+from yeasty.core.decide.scored import Arm, scored
 from yeasty.core.decide.scores import Answer
-from yeasty.core.decide.verdict import Arm, scored
 from yeasty.core.kernel.scales import SCALES
 
 # What a reader may be short of, and the measure that tells.

@@ -7,14 +7,15 @@ from typing import Any
 from yeasty.core.heat.preheat import fit_offset, fit_preheat
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.quantities import System
-from yeasty.core.workbench import appliances, conversions, heating
+from yeasty.core.workbench import appliances, conversions, heating, microwaves
 from yeasty.core.workbench.spec import Asked, Calculator
 
 
 @cache
 def calculators() -> dict[str, Calculator]:
     """Every calculator of the workbench."""
-    return {c.key: c for c in (*heating.CALCULATORS, *appliances.CALCULATORS, *conversions.CALCULATORS)}
+    rooms = (heating, microwaves, appliances, conversions)
+    return {c.key: c for room in rooms for c in room.CALCULATORS}
 
 
 def calculator(key: str) -> Calculator:
@@ -42,7 +43,7 @@ def measured_by(key: str, given: Mapping[str, Any], system: System) -> dict[str,
     """
     asked = Asked({f.key: f for f in calculator(key).fields}, given, system)
     if key == "water-test":
-        power = appliances.power_of(asked).power
+        power = microwaves.power_of(asked).power
         return {"power_w": round(power.value), "low_w": round(power.low), "high_w": round(power.high)}
     if key == "offset":
         curve = fit_offset([(r[0], r[1]) for r in asked.full_rows("pairs")])

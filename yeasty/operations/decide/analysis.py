@@ -35,10 +35,11 @@ from yeasty.core.decide.outcome import (
 from yeasty.core.decide.questions.kind import Basis
 from yeasty.core.decide.rules import broken, limit_words
 from yeasty.core.decide.schools import SCHOOLS
+from yeasty.core.decide.scored import Arm, scored
 from yeasty.core.decide.scores import Answer, attribute_means
 from yeasty.core.decide.servings import ForServings
 from yeasty.core.decide.tallies import counts_of
-from yeasty.core.decide.verdict import Arm, judge, per_attribute, scored
+from yeasty.core.decide.verdict import judge, per_attribute
 from yeasty.core.decide.what_next import what_next
 from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.filled import filled

@@ -13,7 +13,7 @@ from yeasty.core.ask.trial import DoneRule, TrialKind
 from yeasty.core.decide.outcome import Answered, Asks, RescueSample, Sentence, Stands
 from yeasty.core.decide.questions import QUESTIONS, USUAL
 from yeasty.core.decide.questions.kind import Asked, Basis, Rescued, Way
-from yeasty.core.decide.verdict import Arm
+from yeasty.core.decide.scored import Arm
 from yeasty.core.setup.differences import differences
 from yeasty.operations.ask import facts
 from yeasty.store.ask.queries import appliances_of

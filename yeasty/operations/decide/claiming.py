@@ -21,8 +21,8 @@ from yeasty.core.decide.measured import measure_of
 from yeasty.core.decide.nested import Earlier
 from yeasty.core.decide.outcome import Claimable, ClaimTold, Dot
 from yeasty.core.decide.questions.kind import Look, Way
+from yeasty.core.decide.scored import Arm, scored
 from yeasty.core.decide.scores import Answer
-from yeasty.core.decide.verdict import Arm, scored
 from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.quantities import System
 from yeasty.core.kernel.scales import SCALES

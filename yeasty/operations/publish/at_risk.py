@@ -7,7 +7,8 @@ that has changed and time alone changes nothing of it.
 
 import uuid
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import timedelta
 
@@ -20,7 +21,7 @@ from yeasty.core.publish.document import as_now
 from yeasty.operations.decide.decisions import is_fresh, keep, kept_analysis
 from yeasty.operations.publish.telling import Telling, telling
 from yeasty.store.ask.queries import whole_trial
-from yeasty.store.ask.tables import Method
+from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
 from yeasty.store.publish.tables import Publication
 
@@ -53,27 +54,40 @@ def _work_out(db: Session, trial_id: uuid.UUID) -> Kept:
 
 
 def keep_telling(db: Session, trial_id: uuid.UUID) -> None:
-    """Work out and keep what may be told of a trial that has a page; in a session that has read nothing of it
-    yet, so that the tables it stands on are seen to be read.
+    """Work out and keep what may be told of a trial that has a page. What the session holds is let go before,
+    so that the tables it stands on are seen to be read.
     """
+    db.flush()
+    db.expunge_all()
     if db.scalar(select(Publication.id).where(Publication.trial_id == trial_id).limit(1)) is not None:
         keep(db, trial_id, TELLING, lambda: _KEPT.dump_python(_work_out(db, trial_id), mode="json"))
 
 
-def told_of(db: Session, trial_id: uuid.UUID) -> Telling | None:
-    """What may be told of a trial now: as it was kept where that stands, else worked out; None where there is
-    no such trial.
+def keep_all_telling(db: Session) -> None:
+    """The same for every trial that has a page."""
+    for trial_id in db.scalars(select(Publication.trial_id).distinct()).all():
+        keep_telling(db, trial_id)
+
+
+def told_of(db: Session, trial: Trial) -> Telling:
+    """What may be told of a trial now: as it was kept, where that stands."""
+    return _told_of(db, trial.id)[0] or telling(db, trial)
+
+
+def _told_of(db: Session, trial_id: uuid.UUID) -> tuple[Telling | None, bool]:
+    """What may be told of a trial now, None where there is no such trial; and whether it was kept. What time
+    alone may change is kept too, and worked out each time.
     """
     kept = kept_analysis(db, trial_id, TELLING)
+    found = None
     if kept is not None:
-        try:
+        with suppress(ValidationError):
             found = _KEPT.validate_python(kept.result)
-        except ValidationError:
-            found = None
-        if found and found.settled and found.program == __version__ and is_fresh(db, kept):
-            return found.telling
+    stands = found is not None and found.program == __version__ and is_fresh(db, kept)
+    if found and found.settled and stands:
+        return found.telling, True
     trial = whole_trial(db, trial_id)
-    return telling(db, trial) if trial is not None else None
+    return (telling(db, trial) if trial is not None else None), stands
 
 
 @dataclass(frozen=True)
@@ -86,8 +100,11 @@ class AtRisk:
     correction: str
 
 
-def pages_at_risk(db: Session) -> list[AtRisk]:
-    """Newest versions that are out and would not be let out today."""
+def pages_at_risk(db: Session, keep_soon: Callable[[uuid.UUID], None] = lambda _: None) -> list[AtRisk]:
+    """Newest versions that are out and would not be let out today.
+
+    `keep_soon` : told of each trial of which nothing is kept that stands, to have it kept for the next look
+    """
     newest: dict[uuid.UUID, Publication] = {}
     for row in db.scalars(
         select(Publication)
@@ -100,7 +117,9 @@ def pages_at_risk(db: Session) -> list[AtRisk]:
         methods[method.trial_id].append(method)
     found = []
     for row in newest.values():
-        told = told_of(db, row.trial_id)
+        told, stands = _told_of(db, row.trial_id)
+        if not stands:
+            keep_soon(row.trial_id)
         risk = _risk_of(row, methods[row.trial_id], told) if told is not None else None
         if risk is not None:
             found.append(risk)

@@ -25,7 +25,7 @@ from yeasty.operations.publish.evidence import Subject, evidence_of, not_equal
 from yeasty.operations.publish.linking import linked_of
 from yeasty.operations.publish.photos import beside_troubles, may_be_chosen, shown_on
 from yeasty.operations.publish.recipes import any_variety, recipe_of
-from yeasty.operations.publish.telling import NEVER_COOKED, telling
+from yeasty.operations.publish.telling import NEVER_COOKED, Telling, telling
 from yeasty.operations.publish.troubles import photos_of_troubles, troubles_of
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Method, Trial
@@ -71,16 +71,16 @@ def kind_of(trial: Trial, draft: Draft, outcome: Outcome | None) -> PageKind:
     return usual_kind(answer, trial.deciding.school, chosen=draft.method_id is not None)
 
 
-def build_page(db: Session, trial: Trial, draft: Draft) -> Page | None:
+def build_page(db: Session, trial: Trial, draft: Draft, told: Telling | None = None) -> Page | None:
     """The page as it would be published now; None where its kind needs a method and none is chosen or found,
-    and while there is nothing to tell.
+    and while there is nothing to tell. `told` : what may be told, where that is known already.
     """
     outcome = outcome_of(db, trial.id)
     t = Subject(
         db,
         trial,
         outcome,
-        telling(db, trial),
+        told or telling(db, trial),
         trial_measures(db, trial.id),
         appliances_of(db, trial),
         checks(db),

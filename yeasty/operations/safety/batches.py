@@ -161,6 +161,7 @@ def safety_of_batches(
     stated_at_trial = foods_of_trials(db, {s.trial_id for s in shifts.values()})
     by_id = {b.id: b for s in shifts.values() for b in s.batches} | {b.id: b for b in batches}
     settings = measured_settings(db, batches)
+    stand = {id: effective(entries.get(id, ())) for id in {b.shift_id for b in batches}}
     found = {}
     for batch in batches:
         shift = shifts[batch.shift_id]
@@ -168,7 +169,8 @@ def safety_of_batches(
         food = str(batch.facts.get("food_class") or stated_at_trial.get(shift.trial_id, ""))
         # A rescue goes on with the life of the batch it was made from.
         line = _line(batch, by_id)
-        mine = [e for e in effective(entries.get(batch.shift_id, ())) if e.batch in {str(i) for i in line}]
+        of_line = {str(i) for i in line}
+        mine = [e for e in stand[batch.shift_id] if e.batch in of_line]
         own_words = words.get(batch.id, "")
         if food not in food_classes():
             out = _out_at(batch, [e for e in mine if e.batch == str(batch.id)], plans.get(batch.shift_id, ()))
