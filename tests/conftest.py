@@ -45,7 +45,6 @@ LONGEST = (
 # Journeys that share a kitchen, in this order: a start of the whole program takes longer than most of them.
 # Each of the other files has one of its own.
 KITCHENS = {
-    "what is asked and set up": ("test_design.py", "test_first_hour.py"),
     "what is tasted": ("test_tasters.py", "test_every_question.py", "test_by_keys.py"),
     "what is told": ("test_page_photos.py", "test_answers.py", "test_deciding.py", "test_claims.py"),
     # Somebody's password is another one after the last.

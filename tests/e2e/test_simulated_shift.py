@@ -104,9 +104,12 @@ class Cook:
             card["later"]
             and self.keys.get_by_role("button", name=re.compile(r"^Serve \d+ min later$")).count()
         ):
-            # It is withdrawn as soon as a plan comes that needs no move.
+            # It is withdrawn as soon as a plan comes that needs no move. By its key: a finger waits until
+            # nothing moves on the screen, which on a busy machine may be never.
             with contextlib.suppress(TimeoutError):
-                self.keys.get_by_role("button", name=re.compile(r"^Serve \d+ min later$")).click(timeout=1500)
+                self.keys.get_by_role("button", name=re.compile(r"^Serve \d+ min later$")).press(
+                    "Enter", timeout=4000
+                )
             return True
         left = seconds(card["count"]) if card["count"] else 1e9
         self.pace(busy if left < NEAR_S and card["what"] else SPEED)
