@@ -13,7 +13,7 @@ from tests.api.test_strangers import as_another, renamed_pictures, repacked
 from tests.conftest import run_worker_once
 from yeasty.core.kernel.slow_work import FIRST_GUESS, WorkKind
 from yeasty.operations.kitchen import slow_work
-from yeasty.operations.publish import archive_in, archives
+from yeasty.operations.publish import archive_in
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.tables import PlanRow, Shift
 from yeasty.store.kitchen import slow_work as store
@@ -140,7 +140,7 @@ def test_an_archive_that_is_stopped_while_it_is_read_brings_nothing_in(
 
     before = trials()
     with monkeypatch.context() as patched:
-        patched.setattr(archives, "import_rows", and_stopped)
+        patched.setattr(archive_in, "import_rows", and_stopped)
         got = bring_in(lead, data, work)
     assert got.status_code == 409
     assert "Nothing of it was kept" in got.json["detail"]
