@@ -48,14 +48,16 @@ sum_of() { cat "$@" | sha256sum | cut -d' ' -f1; }
 done_for() { [ -e "$1" ] && [ "$(cat "$1")" = "$2" ]; }
 
 setup_python() {
-  local lock="requirements/$1.lock" sum
+  local lock="requirements/$1.lock" how="" sum
+  # Of all that tests and checks need, most is never loaded: what is loaded is compiled then.
+  [ "$1" = dev ] && how="--no-compile"
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || stop "Python 3.11 or newer is needed; here is $(python3 --version)."
   sum=$(sum_of requirements/*.lock; python3 --version)
   if [ "$1" = runtime ] && done_for .venv/.stamp-dev "$sum"; then return 0; fi
   done_for ".venv/.stamp-$1" "$sum" && return 0
   say "Installing Python packages (about a minute the first time) …"
   [ -x .venv/bin/python ] && .venv/bin/python -c '' 2>/dev/null || python3 -m venv --clear .venv || stop "the folder .venv could not be made; is the disk full?"
-  .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r "$lock" >.venv/pip.log 2>&1 ||
+  .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes $how -r "$lock" >.venv/pip.log 2>&1 ||
     { grep -iE 'error|space' .venv/pip.log | head -3 >&2; stop "Python packages could not be installed; see .venv/pip.log."; }
   echo "$sum" > ".venv/.stamp-$1"
 }
