@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
+import structlog
 
 from tests.api.helpers import Client, cook_all, make_shift, new_trial
 from tests.conftest import copy_of
@@ -14,8 +15,9 @@ from yeasty.process import cluster
 @pytest.fixture(scope="session")
 def put_together(server: cluster.Cluster, demo_template: str) -> Any:
     """The application with all its operations, which takes a moment: each test settles it in a database of
-    its own.
+    its own. As where it is served, it does not write down each request.
     """
+    structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(30))
     return create_app(Settings(copy_of(server, demo_template), testing=True))
 
 

@@ -66,6 +66,17 @@ def cook(page: Page, shift: str, *, read: bool = True) -> None:
     assert len(got["written"]) == len(entries), got
 
 
+def until(page: Page, told: str, *given: Any) -> None:
+    """Wait until a page says yes. Asked from outside each time: what the browser would go on asking by itself
+    it may not evaluate, where the page's content policy stands.
+    """
+    for _ in range(300):
+        if page.evaluate(told, *given):
+            return
+        page.wait_for_timeout(100)
+    raise AssertionError(f"the page never said yes: {told}")
+
+
 class Keys:
     """Somebody without a pointer: the tab key until something has the keys, then a key."""
 

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from playwright.sync_api import Browser, Page, Route, expect
 
 from tests.e2e.conftest import Served, bench_of, sign_in
+from tests.e2e.hands import until
 
 CAMERA = ("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream")
 
@@ -20,7 +21,7 @@ def take(page: Page, face: str) -> None:
     page.keyboard.press("p")
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name=face, exact=True).click()
-    page.wait_for_function("() => document.querySelector('video')?.videoWidth > 0")
+    until(page, "() => document.querySelector('video')?.videoWidth > 0")
     dialog.get_by_role("button", name="Take it").click()
     dialog.get_by_alt_text("What was taken").wait_for()
     dialog.get_by_role("button", name="Log it").click()
@@ -59,9 +60,7 @@ def test_photos_are_framed_by_the_one_before_and_stand_side_by_side(
     page.keyboard.press("f")
     shown = page.get_by_role("dialog", name="Photos side by side")
     expect(shown.locator("tbody tr", has_text="top").locator("img")).to_have_count(2)
-    page.wait_for_function(
-        "() => [...document.querySelectorAll('figure img')].every((i) => i.naturalWidth > 0)"
-    )
+    until(page, "() => [...document.querySelectorAll('figure img')].every((i) => i.naturalWidth > 0)")
     sides = page.evaluate(
         "() => [...document.querySelectorAll('figure img')].map((i) => i.naturalWidth === i.naturalHeight)"
     )

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.e2e.conftest import Served, serve, sign_in, stop, trial_called
-from tests.e2e.hands import Keys
+from tests.e2e.hands import Keys, until
 from yeasty.devices.kitchen import Kitchen
 
 MOST_TOUCHES = 30
@@ -328,6 +328,6 @@ def test_what_can_be_put_back_covers_nothing_that_is_pressed_at_the_end_of_a_pag
     page.get_by_role("navigation", name="Stations").get_by_text("Set up", exact=True).click()
     page.get_by_role("button", name="Lots and amounts").click()
     page.get_by_role("button", name="Save lots and amounts").wait_for()
-    page.wait_for_function(f"({COVERED})('Save lots and amounts') < 0")
+    until(page, f"({COVERED})('Save lots and amounts') < 0")
     page.get_by_role("button", name="Leave it so").click()
-    page.wait_for_function("getComputedStyle(document.documentElement).getPropertyValue('--strip') === '0px'")
+    until(page, "getComputedStyle(document.documentElement).getPropertyValue('--strip') === '0px'")

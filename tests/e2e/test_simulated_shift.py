@@ -16,7 +16,7 @@ from yeasty.devices.kitchen import Kitchen
 from yeasty.devices.simulate import Simulation, simulated_shift
 
 # Fast while nothing is near, slow where hands are busy: a tap of this test takes real seconds.
-SPEED, BUSY_SPEED, NEAR_S = 60.0, 12.0, 100.0
+SPEED, BUSY_SPEED = 60.0, 12.0
 # Real seconds after which the shift must be over.
 MOST_S = 600.0
 READ_CARD = """() => {
@@ -56,12 +56,14 @@ class Cook:
             self.speed = speed
             self.kitchen.ask("POST", f"/shifts/{self.shift}/speed", {"speed": speed})
 
-    def busy(self) -> float:
-        """How fast the clock may go while hands are busy: what is put off comes back after a minute of it,
-        and a machine that is slow to look must come to something else before.
+    def busy(self) -> tuple[float, float]:
+        """How fast the clock may go while hands are busy, and how long before they are it must: what is put
+        off comes back after a minute of it, and a machine that is slow to look must come to something else
+        before; it also looks twice before something is near.
         """
         took, self.looked = time.monotonic() - self.looked, time.monotonic()
-        return next((s for s in (BUSY_SPEED, BUSY_SPEED / 2, BUSY_SPEED / 4) if s * took < 10), 1.0)
+        speed = next((s for s in (BUSY_SPEED, BUSY_SPEED / 2, BUSY_SPEED / 4) if s * took < 10), 1.0)
+        return speed, 40 + 2 * SPEED * min(took, 2.0)
 
     def ready(self, page: Page) -> None:
         """Tick the list, where one is asked for; another screen's tap or a new plan may take it away before
@@ -92,7 +94,7 @@ class Cook:
 
     def go_on(self) -> bool:
         """One look at the card; False once nothing is left."""
-        card, busy = self.keys.evaluate(READ_CARD), self.busy()
+        card, (busy, near) = self.keys.evaluate(READ_CARD), self.busy()
         if card is None:
             return True
         if card["what"].startswith("Nothing left"):
@@ -112,7 +114,7 @@ class Cook:
                 )
             return True
         left = seconds(card["count"]) if card["count"] else 1e9
-        self.pace(busy if left < NEAR_S and card["what"] else SPEED)
+        self.pace(busy if left < near and card["what"] else SPEED)
         if left > 0:
             return True
         if card["what"].startswith("Start: preheat the oven") and not self.late_preheat:
