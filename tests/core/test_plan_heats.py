@@ -2,19 +2,16 @@
 stand between.
 """
 
-from dataclasses import asdict, replace
+from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
-from bench.random_heats import judged, kitchen
 from yeasty.core.ask.preparation import check_preparation, preparation
 from yeasty.core.cook.plan import solve
 from yeasty.core.cook.plan_check import violations
 from yeasty.core.cook.plan_in_turn import in_turn
 from yeasty.core.cook.plan_kept import broken
-from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem, problem_from_record
+from yeasty.core.cook.problem import Chain, Place, PlannedStep, Problem
 from yeasty.core.cook.together import preheated_together, share_groups, without_begun
 from yeasty.core.cook.waits import check_own_waits, wait_limits, wait_rule, wait_rules
 from yeasty.core.kernel.errors import RuleError
@@ -256,33 +253,6 @@ def test_what_cannot_be_tasted_at_one_age_is_named() -> None:
     assert any("Not all can be tasted at one age" in n for n in tight.notes)
     wide = solve(Problem(micro, SERVE, SERVE + 3000, places=places, same_age=True), 3)
     assert not any("one age" in n for n in wide.notes)
-
-
-# Any kitchen
-
-
-@settings(max_examples=60, deadline=None, derandomize=True)
-@given(st.integers(0, 10**6))
-def test_no_plan_of_one_to_four_heats_breaks_a_rule_or_keeps_a_broken_limit_to_itself(seed: int) -> None:
-    rules, unsaid = judged(seed, 0.3)
-    assert rules == []
-    assert unsaid == []
-
-
-@settings(max_examples=150, deadline=None)
-@given(st.integers(0, 10**6))
-def test_one_after_another_keeps_every_rule(seed: int) -> None:
-    problem = kitchen(seed)
-    items = in_turn(problem)
-    assert items is not None
-    assert violations(problem, items) == []
-
-
-@settings(max_examples=20, deadline=None)
-@given(st.integers(0, 10**6))
-def test_a_problem_comes_back_from_its_record(seed: int) -> None:
-    problem = kitchen(seed)
-    assert problem_from_record(asdict(problem)) == problem
 
 
 def test_a_preheat_that_was_begun_leaves_its_food_free_to_be_planned() -> None:

@@ -68,10 +68,11 @@ def test_the_best_plan_of_some_bounds_the_plan_of_all(methods: int, people: int,
     whole = problem(methods, people, seed)
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(plan_narrow, "LEAST", 99)
-        plain = {r.name: r for r in solve(whole, 20.0).ranks}
+        # A bound that is not proven in this time holds all the same.
+        plain = {r.name: r for r in solve(whole, 6.0).ranks}
         patch.setattr(plan_narrow, "LEAST", 2)
-        beside = solve(whole, 20.0)
-        narrow = hardest(whole, 10.0, Search(0))
+        beside = solve(whole, 6.0)
+        narrow = hardest(whole, 3.0, Search(0))
     assert violations(whole, beside.items) == []
     longest = next(r for r in beside.ranks if r.name == "longest hold")
     assert longest.bound <= plain["longest hold"].value

@@ -13,7 +13,7 @@ from sqlalchemy import MetaData, func, literal_column, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from tests.conftest import session
+from tests.conftest import copy_of, new_database, session
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import Refused
 from yeasty.core.publish.archive import pack
@@ -22,6 +22,7 @@ from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.kitchen.erasing import delete_trial
 from yeasty.operations.publish import archives
 from yeasty.operations.publish.pages import withdraw
+from yeasty.process import cluster
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.queries import append_entries
 from yeasty.store.cook.tables import Batch, EntryRow, Shift
@@ -107,18 +108,11 @@ def _told_otherwise(db: Session) -> set[uuid.UUID]:
 REVISIONS = sorted(p.name.split("_")[0] for p in MIGRATIONS.glob("0*.py"))
 
 
-@pytest.mark.parametrize("revision", REVISIONS[:-1])
-def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(
-    empty_url: str, demo_url: str, revision: str
-) -> None:
-    """The demo laid into the tables as they were, as far as they could hold it; then brought up and read."""
-    old, full = make_engine(empty_url, pool=1), make_engine(demo_url, pool=1)
-    migrate(old, revision)
-    was = MetaData()
-    was.reflect(old, only=lambda name, _: not name.startswith(("procrastinate_", "alembic_")))
-    counts = {}
-    with session(demo_url) as db:
-        # What the old tables could not hold: other kinds of trial, answers that are no score.
+@pytest.fixture(scope="module")
+def as_they_could_hold(server: cluster.Cluster, demo_template: str) -> str:
+    """The demo without what earlier tables could not hold: other kinds of trial, answers without a score."""
+    url = copy_of(server, demo_template, stays=True)
+    with session(url) as db:
         lead = db.scalars(select(Account.person_id).where(Account.role == Role.LEAD)).first()
         assert lead
         scored = ("side_by_side", "one_change")
@@ -127,6 +121,30 @@ def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(
                 withdraw(db, trial.id, "newer than these tables")
                 delete_trial(db, trial, by=lead, reason="newer than these tables")
         db.commit()
+    return url
+
+
+@pytest.fixture(scope="module")
+def walked(server: cluster.Cluster) -> str:
+    """A database that is taken from revision to revision."""
+    return new_database(server, stays=True)
+
+
+@pytest.mark.parametrize("revision", REVISIONS[:-1])
+def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(
+    server: cluster.Cluster, walked: str, as_they_could_hold: str, revision: str
+) -> None:
+    """The demo laid into the tables as they were, as far as they could hold it; then brought up and read."""
+    walking = make_engine(walked, pool=1)
+    migrate(walking, revision)
+    with walking.connect() as there:
+        assert MigrationContext.configure(there).get_current_revision() == revision
+    walking.dispose()
+    url = copy_of(server, walked)
+    old, full = make_engine(url, pool=1), make_engine(as_they_could_hold, pool=1)
+    was = MetaData()
+    was.reflect(old, only=lambda name, _: not name.startswith(("procrastinate_", "alembic_")))
+    counts = {}
     with full.connect() as here, old.begin() as there:
         for table in was.sorted_tables:
             # A column that is gone today held something then.
@@ -147,7 +165,7 @@ def test_a_kitchen_of_an_earlier_revision_comes_up_with_its_data(
             if rows:
                 there.execute(table.insert(), rows)
     migrate(old)
-    with session(empty_url) as db:
+    with session(url) as db:
         for name, count in counts.items():
             assert db.scalar(select(func.count()).select_from(Base.metadata.tables[name])) == count, name
         trial = db.scalars(select(Trial).where(Trial.title == "Filled yeast buns")).one()
