@@ -1,6 +1,7 @@
 """One PostgreSQL cluster for the whole run, a database of its own for whoever asks."""
 
 import atexit
+import contextlib
 import functools
 import gc
 import itertools
@@ -73,15 +74,45 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     items.sort(key=place)
 
 
+# The third process of a run takes what the other two leave of the machine, and of the tests those that only
+# compute; but for plans, which get so many seconds by the clock.
+BESIDE = "gw2"
+BY_THE_CLOCK = ("/test_plan", "/test_together")
+
+
+def only_computes(file: str) -> bool:
+    return "tests/core/" in file and not any(name in file for name in BY_THE_CLOCK)
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    if getattr(config, "workerinput", {}).get("workerid") == BESIDE:
+        os.nice(15)
+
+
 @pytest.hookimpl(optionalhook=True)
 def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> Any:
     """A file at a time, or a kitchen."""
     from xdist.scheduler import LoadScopeScheduling
+    from xdist.workermanage import WorkerController
 
     class ByKitchen(LoadScopeScheduling):
         def _split_scope(self, nodeid: str) -> str:
             file = nodeid.partition("::")[0]
             return kitchen_of(Path(file).name) if "e2e/" in file else file
+
+        def _reschedule(self, node: WorkerController) -> None:
+            if node.gateway.id == BESIDE and self.workqueue and not any(map(only_computes, self.workqueue)):
+                if not node.shutting_down:
+                    node.shutdown()
+            else:
+                super()._reschedule(node)
+
+        def _assign_work_unit(self, node: WorkerController) -> None:
+            if node.gateway.id == BESIDE:
+                fit = next((scope for scope in self.workqueue if only_computes(scope)), None)
+                if fit:
+                    self.workqueue.move_to_end(fit, last=False)
+            super()._assign_work_unit(node)
 
     return ByKitchen(config, log)
 
@@ -93,10 +124,27 @@ def pytest_collection_finish() -> None:
     gc.set_threshold(50_000, 20, 100)
 
 
+# Where a cluster is kept in memory: a copy of the demo is some 660 files, which takes ten times as long on a
+# disk.
+IN_MEMORY, ROOM_BYTES = Path("/dev/shm"), 6 * 2**30
+
+
 def _folder() -> Path:
-    folder = Path(tempfile.mkdtemp(prefix="yeasty-test-", dir="/tmp"))
+    """A new folder for a cluster: in memory where there is plenty of it."""
+    roomy = IN_MEMORY.is_dir() and os.access(IN_MEMORY, os.W_OK)
+    if roomy:
+        roomy = min(shutil.disk_usage(IN_MEMORY).free, _free_memory()) > ROOM_BYTES
+    folder = Path(tempfile.mkdtemp(prefix="yeasty-test-", dir=IN_MEMORY if roomy else "/tmp"))
     folder.chmod(0o755)
     return folder
+
+
+def _free_memory() -> int:
+    """What the machine says can still be had [bytes]; 0 where it does not say."""
+    with contextlib.suppress(OSError, StopIteration):
+        lines = Path("/proc/meminfo").read_text().splitlines()
+        return 1024 * int(next(x for x in lines if x.startswith("MemAvailable:")).split()[1])
+    return 0
 
 
 def make_demo(folder: Path) -> None:
@@ -146,10 +194,25 @@ def server(request: pytest.FixtureRequest) -> Iterator[cluster.Cluster]:
     subprocess.Popen(["rm", "-rf", str(folder)], start_new_session=True)
 
 
-def new_database(server: cluster.Cluster) -> str:
+# Databases of tests that are over, longest ago first; the last of them stay, for who may not have let go yet.
+_made: list[str] = []
+KEPT = 25
+
+
+def new_database(server: cluster.Cluster, template: str = "", *, stays: bool = False) -> str:
+    """The address of a new database, empty or a copy of another; those of long ago that nobody holds go, but
+    for what stays.
+    """
     name = f"t{os.getpid()}_{next(_names)}"
     with psycopg.connect(server.owner_url, autocommit=True) as db:
-        db.execute(f"create database {name} owner {cluster.ROLE}")
+        db.execute(f"create database {name} owner {cluster.ROLE} {template and f'template {template}'}")
+        held = {row[0] for row in db.execute("select datname from pg_stat_activity")}
+        for old in set(_made[:-KEPT]) - held:
+            with contextlib.suppress(psycopg.errors.ObjectInUse):
+                db.execute(f"drop database {old}")
+                _made.remove(old)
+    if not stays:
+        _made.append(name)
     return server.url.rsplit("/", 1)[0] + "/" + name
 
 
@@ -163,7 +226,7 @@ def demo_in(server: cluster.Cluster) -> str:
     """The address of a new database with the demo in it."""
     from yeasty.cli import prepare
 
-    url = new_database(server)
+    url = new_database(server, stays=True)
     prepare(url, demo=True, fresh=False)
     # What waits is done once here, or every test that runs a worker would print the demo's pages again.
     run_worker_once(url)
@@ -179,11 +242,8 @@ def demo_template(request: pytest.FixtureRequest, server: cluster.Cluster) -> st
     return server.url.rsplit("/", 1)[0] + "/" + (given / "template").read_text()
 
 
-def copy_of(server: cluster.Cluster, template: str) -> str:
-    name = f"t{os.getpid()}_{next(_names)}"
-    with psycopg.connect(server.owner_url, autocommit=True) as db:
-        db.execute(f"create database {name} template {template.rsplit('/', 1)[1]} owner {cluster.ROLE}")
-    return server.url.rsplit("/", 1)[0] + "/" + name
+def copy_of(server: cluster.Cluster, template: str, *, stays: bool = False) -> str:
+    return new_database(server, template.rsplit("/", 1)[1], stays=stays)
 
 
 @pytest.fixture
