@@ -1,5 +1,5 @@
 """Taps with screens live, probes reading and plans being made: acknowledgement and arrival elsewhere, and
-resident memory.
+resident memory, and what share of a processor each part takes.
 
 Starts the program on a demo of its own (PostgreSQL with fsync on), opens streams, lets hubs send and screens
 ask what each screen asks, has plans made one after another, taps, reads /proc. All of it runs on the same
@@ -15,6 +15,8 @@ import sys
 import threading
 import time
 import uuid
+from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
 from urllib.request import Request
 
@@ -22,6 +24,10 @@ from bench.kitchens import kitchen
 from tests.e2e.conftest import Served
 from tests.e2e.test_faults import Hands
 from yeasty.devices.kitchen import Kitchen as Served_
+from yeasty.process import cluster
+
+
+PARTS = {b"gunicorn": "web", b"yeasty.worker": "worker", b"postgres": "database"}
 
 
 def listen(
@@ -40,17 +46,35 @@ def listen(
                     seen[record["id"]].append(time.perf_counter())
 
 
+def processes(*roots: int) -> Iterator[tuple[str, Path]]:
+    """The part each process below these belongs to, and its folder of `/proc`."""
+    waiting = list(roots)
+    while waiting:
+        pid = waiting.pop()
+        try:
+            waiting += [int(x) for x in Path(f"/proc/{pid}/task/{pid}/children").read_text().split()]
+            command = Path(f"/proc/{pid}/cmdline").read_bytes()
+        except (FileNotFoundError, ProcessLookupError):
+            continue
+        part = next((part for word, part in PARTS.items() if word in command), "supervisor")
+        yield part, Path(f"/proc/{pid}")
+
+
 def memory(served: Served) -> dict[str, list[float]]:
     """Resident MB by part, the program's own processes only."""
     found: dict[str, list[float]] = {"supervisor": [], "web": [], "worker": []}
-    waiting = [served.process.pid]
-    while waiting:
-        pid = waiting.pop()
-        waiting += [int(x) for x in Path(f"/proc/{pid}/task/{pid}/children").read_text().split()]
-        command = Path(f"/proc/{pid}/cmdline").read_bytes()
-        kind = "web" if b"gunicorn" in command else "worker" if b"yeasty.worker" in command else "supervisor"
-        status = Path(f"/proc/{pid}/status").read_text()
-        found[kind].append(round(int(status.split("VmRSS:")[1].split()[0]) / 1024, 1))
+    for part, folder in processes(served.process.pid):
+        status = (folder / "status").read_text()
+        found[part].append(round(int(status.split("VmRSS:")[1].split()[0]) / 1024, 1))
+    return found
+
+
+def processor(*roots: int) -> Counter[str]:
+    """Seconds of the processor taken so far, by part."""
+    found: Counter[str] = Counter()
+    for part, folder in processes(*roots):
+        fields = (folder / "stat").read_text().rsplit(")", 1)[1].split()
+        found[part] += (int(fields[11]) + int(fields[12])) / os.sysconf("SC_CLK_TCK")
     return found
 
 
@@ -144,7 +168,9 @@ def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float 
             ):
                 threading.Thread(target=other, daemon=True).start()
             time.sleep(20)
-        before, t0 = sent[0], time.perf_counter()
+        roots = served.process.pid, cluster.postmaster_pid(own.database.data) or 0
+        print("tapping", file=sys.stderr, flush=True)
+        worked, before, t0 = processor(*roots), sent[0], time.perf_counter()
         acknowledged, began = [], {}
         for n in range(taps):
             entry = an_entry(batches[n % len(batches)], "note", {"text": f"tap {n}"}, device, counter + 1 + n)
@@ -153,7 +179,8 @@ def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float 
             hands.ask("POST", f"/shifts/{shift}/entries", {"entries": [entry]})
             acknowledged.append(1000 * (time.perf_counter() - began[entry["id"]]))
             time.sleep(every_s)
-        rate = (sent[0] - before) / (time.perf_counter() - t0)
+        took = time.perf_counter() - t0
+        rate, worked = (sent[0] - before) / took, processor(*roots) - worked
         time.sleep(2)
         arrivals = [1000 * (t - began[i]) for i, ts in seen.items() for t in ts]
         used = memory(served)
@@ -182,6 +209,7 @@ def main(streams: int = 20, taps: int = 300, channels: int = 30, every_s: float 
                         "of": streams * taps,
                     },
                     "resident_mb": used,
+                    "processor_percent": {part: round(100 * s / took) for part, s in worked.items()},
                 },
                 indent=1,
             )

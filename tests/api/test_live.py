@@ -14,8 +14,10 @@ import pytest
 from tests.api.helpers import Client, an_entry, handed_over, make_shift, new_trial
 from tests.conftest import run_worker_once
 from yeasty.api import live
-from yeasty.api.live import Feed, Hub, stream
+from yeasty.api.kitchen.accounts import still_signed_in
+from yeasty.api.live import HEARTBEAT_S, OUT, Feed, Hub, stream
 from yeasty.store.database import make_engine, plain_url, session_factory
+from yeasty.store.kitchen.people import account_by_login
 
 
 @pytest.fixture
@@ -69,6 +71,52 @@ def test_a_screen_is_told_what_is_missing_then_what_comes(lead: Client, demo_url
     later.join()
     told.close()
     assert hub._streams == 0, "a screen that goes leaves its place"
+
+
+@pytest.mark.parametrize("how", ["signs out", "is shut out", "becomes a lead", "gets another password"])
+def test_whoever_is_signed_out_is_told_nothing_more_from_that_moment(
+    lead: Client, cook: Client, demo_url: str, sessions: Any, how: str
+) -> None:
+    shift, batch = planned_shift(lead, demo_url)
+    with sessions() as db:
+        account = account_by_login(db, "cook")
+        id_, still_in = account.id, still_signed_in(account.id, account.session_epoch)
+    hub = Hub(plain_url(demo_url))
+    hub.start()
+    assert hub.take_place()
+    told = stream(hub, sessions, shift, 0, still_in)
+    assert [next(told) for _ in range(3)][2].startswith("event: shift")
+    new = {"current": "proof-shape-bake", "new": "seven brown loaves cool"}
+    sent = {
+        "signs out": lambda: cook.send("DELETE", "/session"),
+        "is shut out": lambda: lead.send("PATCH", f"/accounts/{id_}", {"active": False}),
+        "becomes a lead": lambda: lead.send("PATCH", f"/accounts/{id_}", {"role": "lead"}),
+        "gets another password": lambda: cook.send("PUT", "/me/password", new),
+    }[how]()
+    assert sent.status_code < 300, sent.json
+    tap(lead, shift, batch, "not for them")
+    began = time.monotonic()
+    assert list(told) == [OUT], "nothing of what was tapped after"
+    assert time.monotonic() - began < HEARTBEAT_S / 2, "said at once, not at the next beat"
+
+
+def test_a_screen_of_somebody_signed_in_is_not_asked_for_again_with_each_change(
+    lead: Client, demo_url: str, sessions: Any
+) -> None:
+    shift, batch = planned_shift(lead, demo_url)
+    asked: list[Any] = []
+    hub = Hub(plain_url(demo_url))
+    hub.start()
+    assert hub.take_place()
+    told = stream(hub, sessions, shift, 0, lambda db: not asked.append(db))
+    for _ in range(3):
+        next(told)
+    for n in range(4):
+        tap(lead, shift, batch, f"{n}")
+        assert "entry" in next(told)
+    # Once when it is opened, and once when the listening has begun.
+    assert len(asked) <= 2
+    told.close()
 
 
 def test_a_screen_that_comes_back_is_told_only_what_it_missed(

@@ -5,7 +5,7 @@ import threading
 import time
 from collections import Counter, deque
 from collections.abc import Callable, Iterator
-from typing import Any
+from typing import Any, NamedTuple
 from uuid import UUID
 
 import psycopg
@@ -16,11 +16,13 @@ from sqlalchemy.orm import Session, sessionmaker
 from yeasty.core.cook.payloads import unreadable
 from yeasty.core.cook.plan_words import ROOM
 from yeasty.core.kernel.entries import EntryKind
-from yeasty.store.cook.queries import CHANNEL, entries_after
+from yeasty.store.base import ACCOUNTS, CHANNEL
+from yeasty.store.cook.queries import entries_after
 from yeasty.store.cook.tables import Batch, EntryRow, PlanRow, Shift
 
 log = structlog.get_logger()
 HEARTBEAT_S = 15.0
+OUT = "event: out\ndata: {}\n\n"
 MOST_STREAMS = 60
 # Of one account in one process: a cook's tablets, phones and tabs, with room to spare.
 MOST_STREAMS_OF_ONE = 24
@@ -28,6 +30,19 @@ MOST_FEEDS = 50
 MOST_AT_ONCE = 5000
 # Changes kept written out for whoever listens; who is further behind asks the database.
 KEPT_CHANGES = 400
+
+
+class Seen(NamedTuple):
+    """How often something was said: to all, of accounts, and about what is watched."""
+
+    all: int
+    accounts: int
+    about: int
+
+    @property
+    def signed_in(self) -> tuple[int, int]:
+        """What changes when whoever listens may have been signed out."""
+        return self.all, self.accounts
 
 
 class Hub:
@@ -69,15 +84,18 @@ class Hub:
             self._all += 1
             self._changed.notify_all()
 
-    def seen(self, shift: str) -> tuple[int, int]:
+    def _seen(self, about: str) -> Seen:
+        return Seen(self._all, self._counts.get(ACCOUNTS, 0), self._counts.get(about, 0))
+
+    def seen(self, about: str) -> Seen:
         """The count to wait beyond."""
         with self._changed:
-            return self._all, self._counts.get(shift, 0)
+            return self._seen(about)
 
-    def wait(self, shift: str, seen: tuple[int, int], timeout: float) -> bool:
-        """Until something was said about this shift, or the time is over."""
+    def wait(self, about: str, seen: Seen, timeout: float) -> bool:
+        """Until something was said about this, or of accounts, or the time is over."""
         with self._changed:
-            return self._changed.wait_for(lambda: (self._all, self._counts.get(shift, 0)) != seen, timeout)
+            return self._changed.wait_for(lambda: self._seen(about) != seen, timeout)
 
     def feed(self, shift_id: UUID) -> "Feed":
         """What the streams of a shift share; the shifts that were listened to longest ago are forgotten."""
@@ -199,13 +217,13 @@ class Feed:
     def __init__(self, shift_id: UUID) -> None:
         self._shift = shift_id
         self._lock = threading.Lock()
-        self._seen: tuple[int, int] | None = None
+        self._seen: Seen | None = None
         self._floor = self._latest = -1
         self._recent: deque[tuple[int, str]] = deque(maxlen=KEPT_CHANGES)
         self._state = ""
 
     def read(
-        self, sessions: sessionmaker[Session], seen: tuple[int, int], after: int
+        self, sessions: sessionmaker[Session], seen: Seen, after: int
     ) -> tuple[list[tuple[int, str]], str]:
         """Changes with a higher number as they are sent, and the state of the shift; asks the database once
         for a wake.
@@ -248,19 +266,22 @@ def stream(
     """Server-sent events of a shift: what is missing first, then what comes. Holds no connection while it
     waits.
 
-    `still_in` : whether whoever listens is still signed in; asked with every change and at every beat
+    `still_in` : whether whoever listens is still signed in; asked when something was said of accounts, and at
+        every beat
     """
     feed = hub.feed(shift_id)
     try:
         yield "retry: 1000\n\n"
-        told = ""
+        told, asked = "", None
         while True:
             seen = hub.seen(str(shift_id))
             try:
-                with sessions() as db:
-                    if not still_in(db):
-                        yield "event: out\ndata: {}\n\n"
-                        return
+                if asked != seen.signed_in:
+                    with sessions() as db:
+                        if not still_in(db):
+                            yield OUT
+                            return
+                    asked = seen.signed_in
                 changes, state = feed.read(sessions, seen, after)
             except Exception as failed:
                 log.warning("stream_query", reason=type(failed).__name__)
@@ -273,6 +294,7 @@ def stream(
                 told = state
                 yield f"event: shift\ndata: {state}\n\n"
             if not hub.wait(str(shift_id), seen, HEARTBEAT_S):
+                asked = None
                 yield f"event: beat\ndata: {json.dumps({'server_now': time.time()})}\n\n"
     finally:
         hub.leave_place(who)
@@ -296,7 +318,7 @@ def told_of(
             seen = hub.seen(about)
             with sessions() as db:
                 if not still_in(db):
-                    yield "event: out\ndata: {}\n\n"
+                    yield OUT
                     return
             changed = hub.wait(about, seen, HEARTBEAT_S)
             yield f"event: {'changed' if changed else 'beat'}\ndata: {{}}\n\n"

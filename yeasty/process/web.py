@@ -17,7 +17,7 @@ class WebWorker(UvicornWorker):  # type: ignore[misc]
     """A web process. It ends with gunicorn, else it would keep the port; sockets may be many."""
 
     CONFIG_KWARGS: ClassVar[dict[str, Any]] = {
-        "loop": "asyncio",
+        "loop": "uvloop",
         "http": Protocol,
         "ws": "none",
         "lifespan": "off",

@@ -20,6 +20,10 @@ NAMING = {
 }
 
 
+# What the streams of web processes listen to: the id of a shift or a trial that has changed, or `ACCOUNTS`.
+CHANNEL, ACCOUNTS = "yeasty_shift", "accounts"
+
+
 class Base(DeclarativeBase):
     """Declarative base with named constraints, so that migrations can name them too."""
 

@@ -23,7 +23,6 @@ from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.quantities import System
 from yeasty.core.kernel.text import Dates, Hours
 from yeasty.core.publish.reader import Words
-from yeasty.store.cook.queries import wake_going_on
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Account, Person, Role
 from yeasty.store.kitchen.queries import the_kitchen
@@ -245,7 +244,6 @@ def sign_out() -> Response:
     """Sign out, here and everywhere else."""
     if current_user.is_authenticated:
         db().get_one(Account, me().id).session_epoch += 1
-        wake_going_on(db())
     logout_user()
     return done()
 
@@ -260,7 +258,6 @@ def change_password(body: PasswordChange) -> Response:
     except (VerifyMismatchError, InvalidHashError):
         raise RuleError("current", "is not your password", "Type the one you signed in with.") from None
     people.set_password(account, checked_password(body.new, account.login, account.person.name))
-    wake_going_on(db())
     people.note(db(), "changed the password", by=account.person_id, address=request.remote_addr or "")
     db().flush()
     login_user(account_user(account))
@@ -291,7 +288,6 @@ def reset_password(body: ResetIn) -> Response:
             404, "This link is not valid", "It was used, or is older than a day. Ask a lead for another."
         )
     people.set_password(account, checked_password(body.new, account.login, account.person.name))
-    wake_going_on(db())
     people.note(db(), "set a new password by a link", by=account.person_id, address=request.remote_addr or "")
     return done()
 
@@ -364,7 +360,6 @@ def change_account(path: AccountPath, body: AccountChange) -> Response:
         if account.id == me().id and not body.active:
             raise ApiError(409, "That is you", "Another lead has to shut your account.")
         people.let_in(db(), account, body.active, by=me().person_id)
-        wake_going_on(db())
     if body.role is not None:
         people.change_role(db(), account, body.role)
         people.note(db(), f"made {body.role}", account.login, by=me().person_id)

@@ -17,7 +17,6 @@ from sqlalchemy.orm import Session
 from yeasty.core.kernel.errors import Refused
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import Base, now
-from yeasty.store.cook.queries import wake_going_on
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Account, Person
 from yeasty.store.publish.queries import drop_sheets_that_link, versions_of
@@ -72,7 +71,6 @@ def erase(db: Session, person: Person, *, by: uuid.UUID, reason: str) -> None:
         account.login, account.password_hash = f"erased-{account.id.hex[:12]}", ""
         account.active, account.session_epoch = False, account.session_epoch + 1
         account.reset_hash, account.reset_until = "", None
-        wake_going_on(db)
     db.flush()
     people.erase_person(db, person.id, reason)
     people.note(db, "erased a person", reason, by=by)

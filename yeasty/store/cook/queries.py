@@ -11,10 +11,8 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import Refused
-from yeasty.store.base import now
+from yeasty.store.base import CHANNEL, now
 from yeasty.store.cook.tables import Batch, EntryRow, PlanRow, ProbeLogRow, Shift
-
-CHANNEL = "yeasty_shift"
 
 
 def next_numbers(db: Session, shift_id: uuid.UUID, count: int) -> int:
@@ -31,14 +29,6 @@ def next_numbers(db: Session, shift_id: uuid.UUID, count: int) -> int:
 def wake(db: Session, shift_id: uuid.UUID) -> None:
     """Wake whoever streams this shift, once the transaction is committed."""
     db.execute(select(func.pg_notify(CHANNEL, str(shift_id))))
-
-
-def wake_going_on(db: Session) -> None:
-    """Wake the streams of every shift that goes on, as when somebody was signed out: each looks whether it
-    may go on.
-    """
-    for shift_id in db.scalars(select(Shift.id).where(Shift.ended_at.is_(None))):
-        wake(db, shift_id)
 
 
 def append_entries(

@@ -5,13 +5,13 @@ from datetime import datetime
 from enum import StrEnum
 from typing import Any
 
-from sqlalchemy import ForeignKey, Index
+from sqlalchemy import Connection, ForeignKey, Index, event, func, inspect, select
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from yeasty.core.kernel.quantities import System
 from yeasty.core.kernel.text import Dates, Hours
 from yeasty.core.publish.reader import Words
-from yeasty.store.base import Base, Id, one_of
+from yeasty.store.base import ACCOUNTS, CHANNEL, Base, Id, one_of
 
 
 class Role(StrEnum):
@@ -69,6 +69,14 @@ class Account(Base):
         one_of("clock", Hours),
         one_of("words", Words),
     )
+
+
+@event.listens_for(Account, "after_update")
+def _say_who_may_stay(_: object, connection: Connection, account: Account) -> None:
+    """Whoever is signed out or shut out is so for what they have open, too: streams look again."""
+    was = inspect(account).attrs
+    if was.session_epoch.history.has_changes() or was.active.history.has_changes():
+        connection.execute(select(func.pg_notify(CHANNEL, ACCOUNTS)))
 
 
 class SignInAttempt(Base):
