@@ -26,7 +26,6 @@ from tests.e2e.test_faults import Hands
 from yeasty.devices.kitchen import Kitchen as Served_
 from yeasty.process import cluster
 
-
 PARTS = {b"gunicorn": "web", b"yeasty.worker": "worker", b"postgres": "database"}
 
 

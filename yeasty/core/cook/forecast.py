@@ -6,7 +6,8 @@ cannot tell.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 from math import sqrt
 
 import numpy as np
@@ -81,6 +82,16 @@ class CoreForecast:
     why_not: str = ""
     soonest_at: float | None = None
 
+    def begun_at(self, begin: float) -> "CoreForecast":
+        """The same of a piece that goes in at another moment than nought [s]."""
+        moved = {
+            name: at + begin
+            for name in ("ready_at", "ready_low", "ready_high", "pull_at", "soonest_at")
+            if (at := getattr(self, name)) is not None
+        }
+        curve = tuple((begin + t, low, middle, high) for t, low, middle, high in self.curve)
+        return replace(self, curve=curve, **moved)
+
 
 def forecast(q: CoreQuestion) -> CoreForecast:
     """The forecast for a batch.
@@ -101,7 +112,9 @@ def forecast(q: CoreQuestion) -> CoreForecast:
             return CoreForecast(
                 "", core_c=since[-1][1], why_not=f"{cannot.message}. {cannot.todo}", soonest_at=soonest
             )
-    return _from_size(q, q.target_c)
+    # What size tells does not change while the food waits, or with what is read before there is enough of it.
+    begin = q.in_at if q.in_at is not None else q.now
+    return _from_size(replace(q, in_at=0.0, now=0.0, planned_s=0.0, readings=()), q.target_c).begun_at(begin)
 
 
 def _known_shape(q: CoreQuestion) -> Shape | None:
@@ -119,7 +132,9 @@ def _diffusivity(q: CoreQuestion, target: float) -> tuple[float, float]:
     return 0.5, 1.4e-7
 
 
+@lru_cache(maxsize=256)
 def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
+    """For a piece that goes in at nought."""
     shape = _known_shape(q)
     if shape is None or q.thickness_m is None:
         return CoreForecast("", why_not="Shape and thickness of a piece are not stated at Set up.")
@@ -132,7 +147,6 @@ def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
     usual = surface_coefficients()[q.technique]
     k, alpha = _diffusivity(q, target)
     piece = Piece(shape, q.thickness_m / 2)
-    begin = q.in_at if q.in_at is not None else q.now
     cold, usual_c, hot = _felt(q, target)
     try:
         soonest = time_to_target(piece, target, q.start_c, hot, usual.high, k, alpha)
@@ -159,10 +173,10 @@ def _from_size(q: CoreQuestion, target: float) -> CoreForecast:
     # Between the two as far as the middle time lies between theirs.
     share = (latest - middle) / (latest - soonest) if latest > soonest else 0.5
     curve = tuple(
-        (begin + float(t), float(lo), float(lo + share * (hi - lo)), float(hi))
+        (float(t), float(lo), float(lo + share * (hi - lo)), float(hi))
         for t, lo, hi in zip(at, slow, fast, strict=True)
     )
-    return CoreForecast("size", begin + middle, begin + soonest, begin + latest, curve=curve)
+    return CoreForecast("size", middle, soonest, latest, curve=curve)
 
 
 # Water that leaves a wet surface before it is dry [kg/m²], and the vapour in a kitchen's heated air [Pa]; the

@@ -21,7 +21,7 @@ from yeasty.core.setup.rounds import round_of
 from yeasty.operations.safety.batches import BatchSafety, core_readings, safety_of_batches, uses_of_probe
 from yeasty.store.cook.devices import metered, probe_logs, stays
 from yeasty.store.cook.queries import entries_after, newest_plan
-from yeasty.store.cook.readings import readings_of
+from yeasty.store.cook.readings import Stretch, curves_of
 from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
 from yeasty.store.kitchen.queries import circuits, rings_of
 from yeasty.store.kitchen.tables import Appliance
@@ -57,7 +57,7 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
     logs = probe_logs(db, [shift], {shift.id: entries})
     used = _appliances(db, shift.batches)
     safety = safety_of_batches(
-        db, shift.batches, {shift.id: shift}, {shift.id: entries}, {shift.id: planned}, now_s
+        db, shift.batches, {shift.id: shift}, {shift.id: entries}, {shift.id: planned}, now_s, logs
     )
     questions = {}
     doubts = doubts_of(db, shift, entries, runs, now_s)
@@ -85,7 +85,7 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
     )
 
 
-LOOK_BACK_S = 1200.0
+LOOK_BACK_S, CHAMBER_BACK_S = 1200.0, 600.0
 
 
 def doubts_of(
@@ -94,19 +94,19 @@ def doubts_of(
     """Batches whose core probe is not to be believed at a moment, and why."""
     if shift.ended_at is not None:
         return {}
-    open_ = [s for s in stays(entries) if s.until is None]
-    chambers = {s.batch: s for s in open_ if s.where == "chamber"}
     batches = {str(b.id): b for b in shift.batches}
+    open_ = [s for s in stays(entries) if s.until is None and s.batch in batches]
+    cores = [s for s in open_ if s.where == "core"]
+    chambers = {s.batch: s for s in open_ if s.where == "chamber"}
+    looked = [(s, LOOK_BACK_S) for s in cores] + [(s, CHAMBER_BACK_S) for s in chambers.values()]
+    stretches = [
+        Stretch(uuid.UUID(s.device), s.channel, max(s.since, now_s - back), now_s) for s, back in looked
+    ]
+    curves = dict(zip([s for s, _ in looked], curves_of(db, stretches), strict=True))
     found = {}
-    for s in (s for s in open_ if s.where == "core" and s.batch in batches):
-        batch = batches[s.batch]
-        read = readings_of(db, uuid.UUID(s.device), s.channel, max(s.since, now_s - LOOK_BACK_S), now_s)
-        around = chambers.get(s.batch)
-        chamber = (
-            readings_of(db, uuid.UUID(around.device), around.channel, max(around.since, now_s - 600), now_s)
-            if around
-            else []
-        )
+    for s in cores:
+        batch, read = batches[s.batch], curves[s]
+        chamber = curves[chambers[s.batch]] if s.batch in chambers else []
         heats = [r for r in runs.values() if r.batch == s.batch and r.state is RunState.RUNNING]
         heated = any(
             step.phase is Phase.COOK and (s.batch, step.key) in {(r.batch, r.step) for r in heats}

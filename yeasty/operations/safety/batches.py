@@ -151,10 +151,15 @@ def safety_of_batches(
     entries: Mapping[uuid.UUID, Sequence[Entry]],
     plans: Mapping[uuid.UUID, Sequence[PlannedStep]],
     now_s: float,
+    logs: Mapping[uuid.UUID, Sequence[ProbeLogRow]] | None = None,
 ) -> dict[uuid.UUID, BatchSafety]:
-    """How each batch stands at a moment; a handful of queries whatever their number."""
+    """How each batch stands at a moment; a handful of queries whatever their number.
+
+    `logs` : what probes have read, where it has been asked for already
+    """
     ids = [b.id for b in batches]
-    logs, words = probe_logs(db, list(shifts.values()), entries), owned(db, ids)
+    logs = probe_logs(db, list(shifts.values()), entries) if logs is None else logs
+    words = owned(db, ids)
     own, kitchen = own_figures(db), the_kitchen(db)
     zone = strictest_zone(kitchen.zone_use_s)
     library = set(known_techniques(db))

@@ -20,7 +20,7 @@ from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.errors import RuleError
 from yeasty.store.base import now
 from yeasty.store.cook.queries import moment
-from yeasty.store.cook.readings import add_readings, readings_of
+from yeasty.store.cook.readings import Stretch, add_readings, curves_of, readings_of
 from yeasty.store.cook.tables import CueWord, Device, ProbeLogRow, ReadingTail, Shift
 
 
@@ -254,13 +254,10 @@ def live_logs(
     if shift.ended_at is not None:
         return []
     known = {str(b.id): b for b in shift.batches}
+    here = [s for s in stays(entries) if s.batch in known]
+    stretches = [Stretch(uuid.UUID(s.device), s.channel, s.since, min(s.until or until, until)) for s in here]
     found = []
-    for s in stays(entries):
-        if s.batch not in known:
-            continue
-        rows = readings_of(
-            db, uuid.UUID(s.device), s.channel, s.since, min(s.until or until, until), most=most, peaks=peaks
-        )
+    for s, rows in zip(here, curves_of(db, stretches, most=most, peaks=peaks), strict=True):
         if not rows:
             continue
         channels: dict[str, Any] = {s.where: [v for _, v in rows]}

@@ -10,10 +10,12 @@ import threading
 import uuid
 from collections import OrderedDict
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from math import ceil, log2
+from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, tuple_
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.readings import extremes, pack, unpack
@@ -103,6 +105,21 @@ def _thinned(key: int, starts: float, data: bytes, take: int, peaks: bool) -> Cu
     return found
 
 
+@dataclass(frozen=True)
+class Stretch:
+    """A channel between two moments [s since 1970]."""
+
+    device: uuid.UUID
+    channel: str
+    since: float
+    until: float
+
+    @property
+    def key(self) -> tuple[uuid.UUID, str]:
+        """What it is a stretch of."""
+        return self.device, self.channel
+
+
 def readings_of(
     db: Session,
     device_id: uuid.UUID,
@@ -113,31 +130,69 @@ def readings_of(
     most: int | None = None,
     peaks: bool = False,
 ) -> Curve:
-    """Readings of a channel between two moments [s since 1970], rising.
+    """Readings of a channel between two moments [s since 1970], rising; see `curves_of`."""
+    return curves_of(db, [Stretch(device_id, channel, since, until)], measure, most, peaks)[0]
 
-    With `most` at about so many: every so-many-th, or with `peaks` the lowest and highest of every stretch.
+
+def curves_of(
+    db: Session,
+    stretches: Sequence[Stretch],
+    measure: str = "celsius",
+    most: int | None = None,
+    peaks: bool = False,
+) -> list[Curve]:
+    """Readings of each stretch, rising; two queries however many there are.
+
+    With `most` at about so many of each: every so-many-th, or with `peaks` the lowest and highest of every
+    stretch of time.
     """
-    rows = db.execute(
+    if not stretches:
+        return []
+    channels = {s.key for s in stretches}
+    chunks: dict[tuple[uuid.UUID, str], list[Any]] = {key: [] for key in channels}
+    for row in db.execute(
         select(
-            ReadingChunk.id, ReadingChunk.starts_at, ReadingChunk.data, ReadingChunk.count.label("size")
+            ReadingChunk.id,
+            ReadingChunk.device_id,
+            ReadingChunk.channel,
+            ReadingChunk.starts_at,
+            ReadingChunk.ends_at,
+            ReadingChunk.data,
+            ReadingChunk.count.label("size"),
         ).where(
-            ReadingChunk.device_id == device_id,
-            ReadingChunk.channel == channel,
+            tuple_(ReadingChunk.device_id, ReadingChunk.channel).in_(channels),
             ReadingChunk.measure == measure,
-            ReadingChunk.ends_at >= moment(since),
-            ReadingChunk.starts_at <= moment(until),
+            ReadingChunk.ends_at >= moment(min(s.since for s in stretches)),
+            ReadingChunk.starts_at <= moment(max(s.until for s in stretches)),
         )
-    ).all()
+    ):
+        chunks[row.device_id, row.channel].append(row)
+    tails = {
+        (t.device_id, t.channel): t
+        for t in db.scalars(
+            select(ReadingTail).where(
+                tuple_(ReadingTail.device_id, ReadingTail.channel).in_(channels),
+                ReadingTail.measure == measure,
+            )
+        )
+    }
+    return [_curve(s, chunks[s.key], tails.get(s.key), most, peaks) for s in stretches]
+
+
+def _curve(
+    stretch: Stretch, chunks: Sequence[Any], tail: ReadingTail | None, most: int | None, peaks: bool
+) -> Curve:
+    since, until = moment(stretch.since), moment(stretch.until)
+    rows = [r for r in chunks if r.ends_at >= since and r.starts_at <= until]
     total = sum(r.size for r in rows)
     # By powers of two, so that what was thinned once serves for as long as a stay grows to its double.
     take = 2 ** ceil(log2(total / most)) if most and total > most else 1
     found: Curve = []
-    for key, starts, data, _ in rows:
-        found += _thinned(key, starts.timestamp(), data, take, peaks)
-    tail = db.get(ReadingTail, (device_id, channel, measure))
+    for r in rows:
+        found += _thinned(r.id, r.starts_at.timestamp(), r.data, take, peaks)
     if tail is not None and tail.data:
         found += zip(*unpack(tail.starts_at.timestamp(), tail.data), strict=True)
-    return sorted((r for r in found if since <= r[0] <= until), key=lambda r: r[0])
+    return sorted((r for r in found if stretch.since <= r[0] <= stretch.until), key=lambda r: r[0])
 
 
 def join_chunks(db: Session, before: datetime | None = None) -> int:
