@@ -13,8 +13,9 @@ from yeasty.core.kernel.filled import filled
 from yeasty.process import serve as serving
 from yeasty.process.backup import backup, new_secret, restore
 from yeasty.process.serve import CannotStart, Options
-from yeasty.store.database import DatabaseUnreachable, check_reachable, make_engine, migrate, session_factory
+from yeasty.store.database import DatabaseUnreachable, check_reachable, make_engine, session_factory
 from yeasty.store.kitchen.tables import Kitchen
+from yeasty.store.migrating import migrate
 
 
 def prepare(url: str, *, demo: bool, fresh: bool) -> list[str]:

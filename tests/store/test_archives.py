@@ -20,11 +20,11 @@ from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.tables import Batch, EntryRow, Shift
 from yeasty.store.database import (
     make_engine,
-    migrate,
     session_factory,
 )
 from yeasty.store.kitchen.people_tables import Person
 from yeasty.store.kitchen.tables import Kitchen
+from yeasty.store.migrating import migrate
 from yeasty.store.taste.tables import AnswerRow, Sample, Tasting
 
 ARCHIVES = Path(__file__).parents[1] / "archives"

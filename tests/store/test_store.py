@@ -30,13 +30,13 @@ from yeasty.store.database import (
     DatabaseUnreachable,
     check_reachable,
     make_engine,
-    migrate,
     normal_url,
     session_factory,
 )
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Account, Role
 from yeasty.store.kitchen.tables import Kitchen
+from yeasty.store.migrating import migrate
 from yeasty.store.publish.tables import Publication
 from yeasty.store.tables import Base
 from yeasty.store.taste.tables import AnswerRow, Seat, Tasting

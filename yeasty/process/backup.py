@@ -10,8 +10,9 @@ from sqlalchemy import URL, make_url
 
 from yeasty.process.cluster import programs
 from yeasty.process.serve import CannotStart
-from yeasty.store.database import make_engine, migrate, plain_url, session_factory
+from yeasty.store.database import make_engine, plain_url, session_factory
 from yeasty.store.kitchen.tables import Kitchen
+from yeasty.store.migrating import migrate
 
 
 def _run(name: str, url: str, arguments: list[str]) -> None:

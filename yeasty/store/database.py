@@ -1,18 +1,10 @@
-"""Engine, sessions and migrations."""
+"""Engine and sessions."""
 
-from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
-from importlib.resources import as_file, files
-from typing import Any
+from collections.abc import Iterable
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
-
-# Any fixed number: the lock that keeps two migrating processes apart.
-MIGRATION_LOCK = 727_417_001
 
 # For a lock that somebody else holds [s]: a limit that we chose, not one that was measured.
 LONGEST_WAIT_S = 120
@@ -90,22 +82,3 @@ def check_reachable(engine: Engine) -> None:
         ) from None
     if int(version) < 140000:
         raise DatabaseUnreachable("The database server is older than PostgreSQL 14. Use 14 or newer.")
-
-
-@contextmanager
-def _config(connection: Any) -> Iterator[Config]:
-    with as_file(files("yeasty.store").joinpath("migrations")) as folder:
-        config = Config()
-        config.set_main_option("script_location", str(folder))
-        config.attributes["connection"] = connection
-        yield config
-
-
-def migrate(engine: Engine, revision: str = "head") -> None:
-    """Bring the tables up to a revision. Safe to run by several processes at once: one works, the rest
-    wait.
-    """
-    with engine.begin() as connection:
-        connection.execute(text("select pg_advisory_xact_lock(:key)"), {"key": MIGRATION_LOCK})
-        with _config(connection) as config:
-            command.upgrade(config, revision)

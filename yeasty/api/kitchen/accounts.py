@@ -12,7 +12,6 @@ from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
-from zxcvbn import zxcvbn
 
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, not_found
@@ -180,6 +179,9 @@ def me_view(account: Account) -> Me:
 
 def checked_password(password: str, *about: str) -> str:
     """Its hash, or what is wrong with it; `about` are words of its owner that anybody would try."""
+    # Its word lists are 12 MB, and passwords are set rarely.
+    from zxcvbn import zxcvbn
+
     if len(password) < SHORTEST_PASSWORD:
         raise RuleError(
             "password",
