@@ -4,6 +4,8 @@ import threading
 import time
 from typing import Any
 
+import pytest
+
 from tests.api.helpers import Client, an_entry, make_shift, new_trial
 from tests.conftest import run_worker_once
 from yeasty.api.app import Settings, create_app
@@ -55,3 +57,42 @@ def test_what_one_application_shares_another_never_tells(app: Any, demo_url: str
             assert shared("outlook", 60.0).get("a", lambda: "there") == "there"
     finally:
         other.extensions["yeasty_engine"].dispose()
+
+
+def test_what_is_being_worked_out_is_waited_for() -> None:
+    answers, made, begun = SharedAnswers(60.0), [], threading.Event()
+
+    def slowly() -> str:
+        begun.set()
+        time.sleep(0.3)
+        made.append(1)
+        return "once"
+
+    got: list[str] = []
+    many = [threading.Thread(target=lambda: got.append(answers.get("a", slowly))) for _ in range(5)]
+    for thread in many:
+        thread.start()
+    for thread in many:
+        thread.join()
+    assert (got, made) == (["once"] * 5, [1])
+
+
+def test_who_waited_for_what_failed_makes_it_anew_and_nobody_waits_for_ever() -> None:
+    answers, begun, got = SharedAnswers(60.0), threading.Event(), []
+
+    def fails() -> str:
+        begun.set()
+        time.sleep(0.3)
+        raise ValueError("no")
+
+    def first() -> None:
+        with pytest.raises(ValueError, match="no"):
+            answers.get("a", fails)
+
+    failing = threading.Thread(target=first)
+    failing.start()
+    assert begun.wait(10)
+    got.append(answers.get("a", lambda: "mine"))
+    failing.join()
+    assert got == ["mine"]
+    assert answers.get("a", lambda: "another") == "another"

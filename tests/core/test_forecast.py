@@ -37,6 +37,16 @@ def test_before_the_probe_size_and_technique_give_a_range_that_holds_the_time() 
     assert told.curve[0][1] == pytest.approx(5, abs=0.5)
 
 
+def test_what_waits_is_foretold_the_same_only_later() -> None:
+    waiting = replace(STEAMED, in_at=None, now=1000.0)
+    told, later = forecast(waiting), forecast(replace(waiting, now=1600.0, readings=((900.0, 6.0),)))
+    assert later.basis == "size"
+    for name in ("ready_at", "ready_low", "ready_high"):
+        assert getattr(later, name) == pytest.approx(getattr(told, name) + 600)
+    assert [c[1:] for c in later.curve] == [c[1:] for c in told.curve]
+    assert later.curve[0][0] == pytest.approx(1600)
+
+
 def test_the_probe_narrows_it_as_the_cook_runs() -> None:
     widths = []
     for share in (0.4, 0.6, 0.8):

@@ -17,9 +17,8 @@ from yeasty.core.publish.troubles import SHIPPED, Trouble
 from yeasty.core.setup.differences import differences
 from yeasty.core.taste.said import SaidValue
 from yeasty.demo.asked import ask, asks
-from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun
+from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun, planned_at
 from yeasty.operations.ask import designs, facts, lots
-from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
 from yeasty.operations.decide.analysis import analyse
 from yeasty.operations.decide.decisions import outcome_of
@@ -283,7 +282,7 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         method = by_tag[tag]
         shift.batches.append(batch_of(trial, method, shift, position, replicate, used))
     db.flush()
-    plan = replan(db, shift.id, (serve - timedelta(hours=3)).timestamp()).planned()
+    plan = planned_at(db, shift, serve - timedelta(hours=3))
     tints = {
         "OV": ("#b9742f", "#f0dfb4"),
         "AF": ("#c07f33", "#f2e3bb"),

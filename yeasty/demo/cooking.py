@@ -82,6 +82,13 @@ class Log:
         append_entries(db, self._shift.id, rows)
 
 
+def planned_at(db: Session, shift: Shift, before: datetime) -> list[PlannedStep]:
+    """Plan a shift as at a moment before it; the plan says so."""
+    row = replan(db, shift.id, before.timestamp())
+    row.made_at = before
+    return row.planned()
+
+
 def running_shift(
     db: Session, trial: Trial, name: str, at: datetime, serve_in_min: int
 ) -> tuple[Shift, list[PlannedStep]]:
@@ -102,7 +109,7 @@ def running_shift(
     for position, method in enumerate(trial.methods):
         shift.batches.append(batch_of(trial, method, shift, position, 1, used))
     db.flush()
-    return shift, replan(db, shift.id, before.timestamp()).planned()
+    return shift, planned_at(db, shift, before)
 
 
 def core_curve(story: Story, seconds: np.ndarray) -> np.ndarray:

@@ -18,9 +18,8 @@ from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.said import SaidChoice, SaidLabels, SaidValue
 from yeasty.core.taste.tests import Settings, TestKey
 from yeasty.demo.asked import ask, asks
-from yeasty.demo.cooking import Log, Story, cook_batch
+from yeasty.demo.cooking import Log, Story, cook_batch, planned_at
 from yeasty.operations.ask import designs, facts, layouts, lots, versions
-from yeasty.operations.cook.replanning import replan
 from yeasty.operations.cook.shifts import batch_of
 from yeasty.operations.decide import claims
 from yeasty.operations.decide.analysis import analyse
@@ -244,7 +243,7 @@ def cook_once(
     for position, method in enumerate(ways):
         shift.batches.append(batch_of(trial, method, shift, position, replicate, used))
     db.flush()
-    plan = replan(db, shift.id, (serve - timedelta(hours=6)).timestamp()).planned()
+    plan = planned_at(db, shift, serve - timedelta(hours=6))
     until = min(serve + timedelta(hours=3), now()).timestamp()
     log = Log(shift, lead, seed)
     for n, batch in enumerate(shift.batches):

@@ -2,11 +2,22 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from yeasty.core.heat.changing import Stage, heat_through, peak_after_pull, pull_for_peak
+from yeasty.core.heat.changing import Stage, _WetSurface, heat_through, peak_after_pull, pull_for_peak
 from yeasty.core.heat.conduction import Piece, temperature
 from yeasty.core.heat.finite_volumes import centre_curves
-from yeasty.core.heat.moist_air import boiling_point_at, evaporation, latent_heat, wet_bulb
+from yeasty.core.heat.moist_air import (
+    boiling_point_at,
+    evaporation,
+    latent_heat,
+    one_evaporation,
+    one_latent_heat,
+    one_vapour_pressure,
+    vapour_pressure,
+    wet_bulb,
+)
 from yeasty.core.kernel.errors import Refused, RuleError
 
 FOOD = (5.0, 0.48, 1.4e-7)
@@ -86,6 +97,39 @@ def test_a_wet_surface_stays_near_the_wet_bulb_until_it_is_dry() -> None:
 def test_steam_condenses_on_what_is_cold() -> None:
     assert evaporation(20, 90_000, 20) < 0
     assert wet_bulb(60, 101_000) > 59.9
+
+
+@given(st.floats(0.05, 249.9), st.floats(0, 100_000), st.floats(0.5, 500))
+def test_one_surface_is_reckoned_as_many(celsius: float, vapour: float, h: float) -> None:
+    assert one_vapour_pressure(celsius) == pytest.approx(float(vapour_pressure(celsius)), rel=1e-9)
+    assert one_latent_heat(celsius) == pytest.approx(float(latent_heat(celsius)), rel=1e-9)
+    surface = min(celsius, 99.9)
+    assert one_evaporation(surface, vapour, h) == pytest.approx(
+        float(evaporation(surface, vapour, h)), rel=1e-6, abs=1e-12
+    )
+
+
+@given(
+    st.lists(st.tuples(st.floats(20, 320), st.floats(2, 99)), min_size=2, max_size=5),
+    st.floats(3, 500),
+    st.floats(20, 5000),
+)
+def test_a_wet_surface_is_where_what_comes_in_goes_on_or_boils_off(
+    moments: list[tuple[float, float]], h: float, inner: float
+) -> None:
+    """Found from where it was before, whatever that was: heat from the air is what leaves as vapour and what
+    goes inwards; else it is held below boiling.
+    """
+    skin = _WetSurface(Stage(60, 200, h, wet=True), 101325.0)
+    for air, last in moments:
+        surface, slope, around = skin.balance(air, last, inner)
+        gain = h * (air - surface) - float(evaporation(surface, 1500.0, h) * latent_heat(surface))
+        inwards = inner * (surface - last)
+        if surface < skin.limit:
+            assert gain == pytest.approx(inwards, abs=1e-3 * (h + inner))
+        else:
+            assert gain >= inwards - 1e-6
+        assert slope * (around - surface) == pytest.approx(inwards, abs=1e-6 * inner)
 
 
 @pytest.mark.parametrize(("celsius", "joule"), [(0.01, 2.5009e6), (25, 2.4417e6), (100, 2.2564e6)])

@@ -9,7 +9,7 @@ keeps it near the wet-bulb temperature. It stops when `water_kg_m2` has left: fr
 dry crust and heats as any other. The front that moves inwards in a real crust is not modelled.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -18,7 +18,7 @@ from numpy.typing import ArrayLike
 from yeasty.core.heat.arrays import Floats, checked
 from yeasty.core.heat.conduction import Piece, check_properties
 from yeasty.core.heat.finite_volumes import CELLS, GAMMA, Body
-from yeasty.core.heat.moist_air import ATMOSPHERE_PA, boiling_point_at, evaporation, latent_heat
+from yeasty.core.heat.moist_air import ATMOSPHERE_PA, boiling_point_at, one_evaporation, one_latent_heat
 from yeasty.core.kernel.errors import Refused, RuleError
 
 # A surface that boils is held just below the boiling point, where vapour flow grows without limit.
@@ -94,6 +94,23 @@ def _moments(
     return steps
 
 
+def _near(zero_of: Callable[[float], float], start: float, low: float, high: float) -> float | None:
+    """Where a falling function is nought, by secants from near it; None where they do not lead there."""
+    at = min(max(start, low), high - 1e-3)
+    following = at + 1e-3
+    value, ahead = zero_of(at), zero_of(following)
+    for _ in range(8):
+        if value == ahead:
+            return None
+        at, following = following, following - ahead * (following - at) / (ahead - value)
+        if not low <= following <= high:
+            return None
+        if abs(following - at) < 1e-9:
+            return following
+        value, ahead = ahead, zero_of(following)
+    return None
+
+
 class _WetSurface:
     """A surface that gives off vapour, as a coefficient and surroundings that stand for it near its present
     state.
@@ -102,10 +119,12 @@ class _WetSurface:
     def __init__(self, stage: Stage, pressure_pa: float) -> None:
         self.stage, self.pressure = stage, pressure_pa
         self.limit = boiling_point_at(pressure_pa) - _BELOW_BOILING_K
+        # Where it was found last: the next is near it.
+        self.before = 0.5 * self.limit
 
     def leaving(self, surface: float) -> float:
         """Water leaving [kg/m²s]."""
-        return float(evaporation(max(surface, 0.02), self.stage.air_vapour_pa, self.stage.h, self.pressure))
+        return one_evaporation(max(surface, 0.02), self.stage.air_vapour_pa, self.stage.h, self.pressure)
 
     def balance(self, air: float, last: float, inner: float) -> tuple[float, float, float]:
         """Surface temperature [°C] for a last cell's temperature, and the coefficient and surroundings that
@@ -114,14 +133,18 @@ class _WetSurface:
         from scipy.optimize import brentq
 
         def gain(surface: float) -> float:
-            return self.stage.h * (air - surface) - self.leaving(surface) * float(
-                latent_heat(max(surface, 0.02))
-            )
+            vapour_heat = one_latent_heat(max(surface, 0.02))
+            return self.stage.h * (air - surface) - self.leaving(surface) * vapour_heat
 
         def excess(surface: float) -> float:
             return gain(surface) - inner * (surface - last)
 
-        surface = self.limit if excess(self.limit) > 0 else float(brentq(excess, 0.02, self.limit, xtol=1e-9))
+        if excess(self.limit) > 0:
+            surface = self.limit
+        else:
+            found = _near(excess, self.before, 0.02, self.limit)
+            surface = float(brentq(excess, 0.02, self.limit, xtol=1e-9)) if found is None else found
+        self.before = surface
         low = max(0.02, surface - 1e-3)
         slope = (gain(low) - gain(low + 1e-3)) / 1e-3
         flux = inner * (surface - last)
@@ -259,6 +282,7 @@ def heat_through(
         )
     run = _Run(piece, initial, conductivity, diffusivity, cells or CELLS_BY_AXES[len(piece.axes())])
     records = {0.0: (float(initial), float(initial), float(initial), 0.0, 0.0)}
+    skins = {id(stage): _WetSurface(stage, pressure_pa) for stage in stages if stage.wet}
     for now, end, stage, begin in _moments(stages, seconds, run.unit_s):
         last = stage.ambient_c if stage.ambient_end_c is None else stage.ambient_end_c
         slope = (last - stage.ambient_c) / stage.duration_s
@@ -271,7 +295,7 @@ def heat_through(
             return at + rise * share
 
         if stage.wet and run.evaporated < stage.water_kg_m2:
-            run.wet_step(end - now, air(GAMMA), air(1.0), _WetSurface(stage, pressure_pa))
+            run.wet_step(end - now, air(GAMMA), air(1.0), skins[id(stage)])
         elif several:
             run.dry_step(end - now, air(0.5), air(0.5), stage.h)
         else:

@@ -19,6 +19,8 @@ const runs = computed(() => state.value.runs)
 const session = useSession()
 const zone = computed(() => session.state?.time_zone)
 const LEAST_PX_PER_MIN = 7
+// Six ways, hands and three circuits stand side by side on a screen of 1280.
+const LEAST_WIDE = 120
 const scroller = ref<HTMLElement>()
 const { height } = useElementSize(scroller)
 const from = computed(
@@ -40,8 +42,8 @@ const lines = computed(() => {
 })
 const lanesWide = computed(() => 26 * (1 + circuitsUsed(bench.value).length))
 const grid = computed(() => ({
-  gridTemplateColumns: `64px repeat(${bench.value.batches.length}, minmax(130px, 1fr)) ${lanesWide.value}px`,
-  minWidth: `${64 + 130 * bench.value.batches.length + lanesWide.value}px`,
+  gridTemplateColumns: `64px repeat(${bench.value.batches.length}, minmax(${LEAST_WIDE}px, 1fr)) ${lanesWide.value}px`,
+  minWidth: `${64 + LEAST_WIDE * bench.value.batches.length + lanesWide.value}px`,
 }))
 const axis = computed(() => ({ y, scale: scale.value, from: from.value, until: until.value }))
 const columns = computed(() =>
@@ -140,7 +142,7 @@ watch(
 }
 .head {
   display: flex;
-  gap: var(--gap-2);
+  gap: var(--gap-1);
   align-items: center;
   padding: var(--gap-2);
   min-height: 56px;
@@ -166,6 +168,9 @@ watch(
   margin-left: var(--gap-2);
   font-weight: 700;
   color: var(--ink);
+}
+.names strong {
+  white-space: nowrap;
 }
 .names small {
   color: var(--ink-soft);
