@@ -41,9 +41,10 @@ const lines = computed(() => {
   )
 })
 const lanesWide = computed(() => 26 * (1 + circuitsUsed(bench.value).length))
+const many = computed(() => bench.value.batches.length)
 const grid = computed(() => ({
-  gridTemplateColumns: `64px repeat(${bench.value.batches.length}, minmax(${LEAST_WIDE}px, 1fr)) ${lanesWide.value}px`,
-  minWidth: `${64 + LEAST_WIDE * bench.value.batches.length + lanesWide.value}px`,
+  gridTemplateColumns: `64px repeat(${many.value}, minmax(${LEAST_WIDE}px, 1fr)) ${lanesWide.value}px`,
+  minWidth: `${64 + LEAST_WIDE * many.value + lanesWide.value}px`,
 }))
 const axis = computed(() => ({ y, scale: scale.value, from: from.value, until: until.value }))
 const columns = computed(() =>
