@@ -21,6 +21,7 @@ from typing import Any
 
 import psycopg
 import pytest
+from hypothesis import HealthCheck, settings
 from sqlalchemy.orm import Session
 
 from yeasty.process import cluster
@@ -28,6 +29,10 @@ from yeasty.store.database import make_engine, session_factory
 
 ROOT = Path(__file__).resolve().parents[1]
 _names = itertools.count(1)
+
+# No search fails by the clock: the first example may read tables in, and machines are shared.
+settings.register_profile("shared machine", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("shared machine")
 
 
 # Files that take longest go first, so that the other half of a run is not left waiting for one of them.

@@ -176,7 +176,6 @@ def go_through(operation: Any, askers: list[Asker]) -> None:
     @settings(
         max_examples=max(EXAMPLES.values()),
         derandomize=True,
-        deadline=None,
         database=None,
         phases=[Phase.generate],
         suppress_health_check=list(HealthCheck),

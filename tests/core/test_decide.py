@@ -3,7 +3,7 @@ from decimal import Decimal
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import t as student
 
@@ -238,7 +238,6 @@ def test_nobody_or_one_method_is_not_comparable() -> None:
     assert judge(School.RANK, arms("x"), panel({"x": [5, 5]}), [CRUST]).how_sure is HowSure.NOT_COMPARABLE
 
 
-@settings(deadline=None)
 @given(st.permutations(range(5)))
 def test_permuting_tasters_changes_nothing(order: list[int]) -> None:
     rows = {"x": [8, 6, 7, 9, 5.5], "y": [6, 6.5, 7, 5, 5]}
@@ -253,7 +252,6 @@ def test_permuting_tasters_changes_nothing(order: list[int]) -> None:
     assert (a.interval.low, a.interval.high) == pytest.approx((b.interval.low, b.interval.high))
 
 
-@settings(deadline=None)
 @given(st.lists(st.lists(st.integers(0, 10), min_size=3, max_size=3), min_size=2, max_size=7))
 def test_chances_sum_to_one_and_the_leader_is_never_ruled_out(rows: list[list[int]]) -> None:
     cells = {(f"t{i}", f"m{j}"): float(v) for i, row in enumerate(rows) for j, v in enumerate(row)}

@@ -165,7 +165,7 @@ def test_the_whole_grid_tells_everything_apart_and_a_missing_cell_is_said() -> N
     assert what_they_tell(one_out, open_cells(one_out)).blurred
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=15)
 @given(st.lists(st.integers(2, 3), min_size=2, max_size=4), st.randoms(use_true_random=False))
 def test_permuting_factors_changes_nothing_in_what_cells_tell(levels: list[int], random: object) -> None:
     g = grid(*levels)
@@ -240,7 +240,7 @@ def test_nobody_who_stands_equal_with_the_last_is_left_out() -> None:
         check_words(["good", "Good", "bad"])
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.integers(1, 60), st.randoms(use_true_random=False))
 def test_a_family_of_sixty_is_laid_out_without_overlap_and_parents_stand_left(
     size: int, random: object

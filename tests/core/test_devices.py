@@ -170,7 +170,7 @@ def test_a_core_under_pressure_is_believed_up_to_where_water_boils_there() -> No
 
 
 @given(st.integers(200, 900), st.integers(20, 300), st.floats(60, 220))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_what_a_probe_read_in_the_oven_never_counts_as_core(at: int, long: int, oven_c: float) -> None:
     read = a_core(1300, seed=at)
     spoilt = [(t, oven_c if at <= t < at + long else v) for t, v in read]

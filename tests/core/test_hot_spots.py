@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from yeasty.core.kernel.errors import RuleError
@@ -13,7 +13,6 @@ TRAY = VesselMap("tray", 0.4, 0.3, 0.05)
 PLACES = st.tuples(st.integers(1, 39), st.integers(1, 29), st.floats(170, 225))
 
 
-@settings(deadline=None)
 @given(st.lists(PLACES, min_size=3, max_size=9, unique_by=lambda p: (p[0], p[1])))
 def test_what_thermometers_read_is_what_the_map_tells_there(read: list[tuple[int, int, float]]) -> None:
     """By the definition: a place is hotter than the middle by what lies between the two readings."""

@@ -6,7 +6,7 @@ from random import Random
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from yeasty.core.ask.techniques import techniques
@@ -152,7 +152,6 @@ def story(seed: int) -> list[Entry]:
 
 
 @given(st.integers(0, 400), st.randoms())
-@settings(deadline=None)
 def test_the_fold_does_not_depend_on_the_order_of_arrival(seed: int, shuffle: Random) -> None:
     chain, plan = oven()
     log = story(seed)

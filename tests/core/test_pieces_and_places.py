@@ -29,7 +29,7 @@ WEIGHTS = st.lists(st.floats(10, 100), min_size=4, max_size=60)
 # Dealing
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(WEIGHTS, st.integers(2, 6), st.integers(0, 10_000))
 def test_every_piece_is_dealt_once_or_spare_and_groups_are_equal(
     weights: list[float], groups: int, seed: int
@@ -48,7 +48,7 @@ def test_every_piece_is_dealt_once_or_spare_and_groups_are_equal(
     assert allocate(weights, groups, seed, 0.05).groups == a.groups
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 @given(st.integers(1, 12), st.integers(1, 12), st.integers(2, 4), st.integers(0, 99))
 def test_strata_are_balanced_to_within_a_piece(outer: int, inner: int, groups: int, seed: int) -> None:
     kinds = ["outer"] * (outer + groups) + ["inner"] * (inner + groups)
@@ -125,7 +125,6 @@ def test_spare_pieces_are_named_and_too_few_refused() -> None:
 TRAY = VesselMap("tray", 0.38, 0.30, 0.05, 0.01, spots=(Spot(0.05, 0.25, 10.0),))
 
 
-@settings(deadline=None)
 @given(st.floats(0.1, 0.5), st.floats(0.1, 0.5), st.floats(0.03, 0.09), st.floats(0, 0.03), st.booleans())
 def test_places_that_fit_lie_inside_and_apart(
     width: float, depth: float, piece: float, gap: float, is_round: bool

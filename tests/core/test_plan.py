@@ -54,7 +54,7 @@ def breaches(problem: Problem, plan: Plan) -> list[str]:
     return found
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(
     st.lists(st.sampled_from(sorted(set(techniques()) - {"slow_cooker"})), min_size=1, max_size=7),
     st.integers(1, 2),

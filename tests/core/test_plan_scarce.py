@@ -62,7 +62,7 @@ def test_those_of_one_vessel_compete_together() -> None:
         assert ("m0" in batches) == ("m5" in batches)
 
 
-@settings(max_examples=3, deadline=None)
+@settings(max_examples=3)
 @given(st.integers(5, 7), st.integers(1, 2), st.integers(10, 60))
 def test_the_best_plan_of_some_bounds_the_plan_of_all(methods: int, people: int, seed: int) -> None:
     whole = problem(methods, people, seed)

@@ -13,7 +13,7 @@ from yeasty.core.cook.plan_in_turn import in_turn
 from yeasty.core.cook.problem import problem_from_record
 
 
-@settings(max_examples=60, deadline=None, derandomize=True)
+@settings(max_examples=60, derandomize=True)
 @given(st.integers(0, 10**6))
 def test_no_plan_of_one_to_four_heats_breaks_a_rule_or_keeps_a_broken_limit_to_itself(seed: int) -> None:
     rules, unsaid = judged(seed, 0.3)
@@ -21,7 +21,7 @@ def test_no_plan_of_one_to_four_heats_breaks_a_rule_or_keeps_a_broken_limit_to_i
     assert unsaid == []
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(st.integers(0, 10**6))
 def test_one_after_another_keeps_every_rule(seed: int) -> None:
     problem = kitchen(seed)
@@ -30,7 +30,7 @@ def test_one_after_another_keeps_every_rule(seed: int) -> None:
     assert violations(problem, items) == []
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 @given(st.integers(0, 10**6))
 def test_a_problem_comes_back_from_its_record(seed: int) -> None:
     problem = kitchen(seed)

@@ -150,7 +150,7 @@ def test_a_load_waits_for_whoever_is_ready_last_once_some_of_it_has_begun() -> N
     assert still_apart((a, b), [("a", "ap"), ("a", "al"), ("b", "bl")]) == frozenset()
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 @given(
     preps=st.lists(st.integers(30, 900), min_size=2, max_size=4),
     bakes=st.lists(st.sampled_from([600, 900, 1200]), min_size=4, max_size=4),

@@ -2,7 +2,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from yeasty.core.heat.changing import Stage, _WetSurface, heat_through, peak_after_pull, pull_for_peak
@@ -99,7 +99,6 @@ def test_steam_condenses_on_what_is_cold() -> None:
     assert wet_bulb(60, 101_000) > 59.9
 
 
-@settings(deadline=None)
 @given(st.floats(0.05, 249.9), st.floats(0, 100_000), st.floats(0.5, 500))
 def test_one_surface_is_reckoned_as_many(celsius: float, vapour: float, h: float) -> None:
     assert one_vapour_pressure(celsius) == pytest.approx(float(vapour_pressure(celsius)), rel=1e-9)
@@ -110,7 +109,6 @@ def test_one_surface_is_reckoned_as_many(celsius: float, vapour: float, h: float
     )
 
 
-@settings(deadline=None)
 @given(
     st.lists(st.tuples(st.floats(20, 320), st.floats(2, 99)), min_size=2, max_size=5),
     st.floats(3, 500),

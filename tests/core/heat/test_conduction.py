@@ -104,7 +104,7 @@ def test_a_brick_is_the_product_of_its_slabs_and_a_cube_heats_faster_than_a_slab
     around=st.floats(90, 250),
     share=st.floats(0.05, 0.95),
 )
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_time_to_target_is_where_the_curve_crosses_it(
     half: float, h: float, k: float, alpha: float, start: float, around: float, share: float
 ) -> None:
@@ -116,7 +116,7 @@ def test_time_to_target_is_where_the_curve_crosses_it(
 
 
 @given(thicker=st.floats(1.05, 3), h=st.floats(5, 500))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_a_thicker_piece_takes_longer_by_a_power_between_one_and_two(thicker: float, h: float) -> None:
     a, b = (time_to_target(Piece("slab", 0.01 * f), 75, 5, 180, h, 0.5, 1.4e-7) for f in (1, thicker))
     assert thicker * 0.999 <= b / a <= thicker**2 * 1.001

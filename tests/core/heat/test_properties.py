@@ -76,7 +76,7 @@ def test_shares_that_cannot_be_are_told(shares: dict[str, float]) -> None:
 
 
 @given(air=st.floats(0.0, 0.8))
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 def test_air_makes_it_insulate(air: float) -> None:
     solid = properties(ingredients()["bread_crumb"][1], 60)
     crumb = with_air(solid, solid.density * (1 - air))

@@ -34,7 +34,7 @@ def test_saturation_is_that_of_the_table(row: dict[str, str]) -> None:
 
 
 @given(low=st.floats(0, 4000), higher=st.floats(10, 1500), gauge=st.floats(0, 120e3))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_higher_up_is_never_hotter(low: float, higher: float, gauge: float) -> None:
     assert saturation_temperature(gauge, low + higher) < saturation_temperature(gauge, low)
     assert boiling_point(low + higher) < boiling_point(low)
@@ -47,7 +47,7 @@ def test_a_pressure_cooker_higher_up_takes_longer_and_the_range_holds_the_value(
 
 
 @given(a=st.floats(86, 124), b=st.floats(86, 124))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_there_and_back_is_where_it_began(a: float, b: float) -> None:
     assert cooking_time_factor(a, b).value * cooking_time_factor(b, a).value == pytest.approx(1)
 

@@ -5,7 +5,7 @@ from itertools import combinations
 from random import Random
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from yeasty.core.kernel.errors import RuleError
@@ -20,7 +20,6 @@ from yeasty.core.taste.tests import TESTS
 
 
 @given(st.integers(1, 48), st.integers())
-@settings(deadline=None)
 def test_letters_are_all_different_and_none_reads_as_another_when_turned(count: int, seed: int) -> None:
     dealt = letters(count, Random(seed))
     assert len(set(dealt)) == count
@@ -58,7 +57,6 @@ def test_a_cup_that_cannot_be_so_is_refused_by_its_code(said: dict[int, str], sa
 
 
 @given(st.integers(3, 24), st.integers(1, 16), st.integers(2, 12), st.integers())
-@settings(deadline=None)
 def test_part_of_the_samples_comes_as_often_as_any_other(n: int, people: int, each: int, seed: int) -> None:
     each = min(each, n)
     rows = blocks(n, people, each, Random(seed))
@@ -103,7 +101,6 @@ def test_ages_are_told_by_way_and_what_waited_longer_is_said() -> None:
 
 
 @given(st.dictionaries(st.text(min_size=1, max_size=3), st.floats(0, 1e5), min_size=2, max_size=6))
-@settings(deadline=None)
 def test_all_leave_for_the_table_at_one_age(ready: dict[str, float]) -> None:
     now = sorted(ready.values())[len(ready) // 2]
     out = {b: at for b, at in ready.items() if at <= now}
