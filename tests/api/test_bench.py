@@ -2,9 +2,17 @@
 
 import time
 import uuid
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from tests.api.helpers import Client, an_entry, make_shift, new_trial, trial_id
-from tests.conftest import run_worker_once
+from tests.conftest import run_worker_once, session
+from yeasty.core.kernel.quantities import System
+from yeasty.core.kernel.text import Dates, Hours, Written
+from yeasty.operations.cook.sheets import run_sheet
+from yeasty.store.cook.queries import newest_plan
+from yeasty.store.cook.tables import Shift
+from yeasty.store.kitchen.queries import the_kitchen
 
 
 def test_entries_are_judged_one_by_one_and_twice_is_once(lead: Client, demo_url: str) -> None:
@@ -103,6 +111,29 @@ def test_the_plan_goes_on_paper_and_into_a_calendar(lead: Client, demo_url: str)
     assert text.startswith("BEGIN:VCALENDAR")
     assert "plates meet" in text
     assert text.count("BEGIN:VALARM") >= 1
+
+
+def test_the_run_sheet_tells_the_time_as_its_reader_does_and_the_day_where_it_is_another(
+    lead: Client, demo_url: str
+) -> None:
+    shift = make_shift(lead, new_trial(lead))
+    run_worker_once(demo_url)
+    with session(demo_url) as db:
+        row = db.get_one(Shift, uuid.UUID(shift["id"]))
+        zone = ZoneInfo(the_kitchen(db).time_zone)
+
+        def sheet(written: Written) -> str:
+            return run_sheet(db, row, "A4", System.METRIC, written)
+
+        first = min(p.start for p in newest_plan(db, row.id).planned())
+        begins, serves = datetime.fromtimestamp(first, zone), row.serve_from.astimezone(zone)
+        row.serve_from += timedelta(days=1)
+        assert f"{begins:%H:%M}, {begins:%-d %b}" in sheet(Written())
+        row.serve_from -= timedelta(days=1)
+        said = sheet(Written(Dates.MONTH_FIRST, Hours.HOURS_12))
+        half = "am" if serves.hour < 12 else "pm"
+        assert f"{serves:%A}, {serves:%b %-d}, {serves.hour % 12 or 12}:{serves:%M} {half}" in said
+        db.rollback()
 
 
 def test_what_ifs_are_compared_and_the_window_moves_only_when_it_is_taken(

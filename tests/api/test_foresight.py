@@ -59,8 +59,8 @@ def a_batch_in_the_heat(
 
 def read_slowly(
     lead: Client, shift: str, batch: dict[str, Any], since_s: float, alpha: float, h: float = 300.0
-) -> None:
-    """A probe in a core that warms by conduction, slower the smaller `alpha` [m²/s]."""
+) -> dict[str, Any]:
+    """A probe in a core that warms by conduction, slower the smaller `alpha` [m²/s]; the hub it is on."""
     hub = a_hub(lead)
     began = time.time() - since_s
     put = an_entry(
@@ -77,6 +77,7 @@ def read_slowly(
         for n, (t, c) in enumerate(zip(at, core, strict=True))
     ]
     assert send(lead, hub["token"], lines, at=time.time()).json["kept"] == len(lines)
+    return hub
 
 
 def foretold(lead: Client, shift: str) -> list[dict[str, Any]]:
@@ -154,3 +155,36 @@ def test_a_foretelling_typed_by_hand_needs_its_numbers(lead: Client, demo_url: s
     bad = an_entry(batch["id"], "foreseen", {"step": heat["key"], "ends_at": "soon"}, 70)
     refused = lead.send("POST", f"/shifts/{shift}/entries", {"entries": [bad]}).json["refused"]
     assert refused[0]["problem"]["field"] == "ends_at"
+
+
+def test_a_probe_that_never_spoke_leaves_the_other_to_foretell(
+    lead: Client, demo_url: str, reckoner: str
+) -> None:
+    shift, batch, _ = a_batch_in_the_heat(lead, demo_url, 500)
+    hub = read_slowly(lead, shift, batch, 500, 1.1e-7)
+    began = time.time() - 400
+    second = an_entry(
+        batch["id"],
+        "probe",
+        {"device": hub["id"], "channel": "2", "where": "core", "name": "left", "at": began},
+        51,
+    )
+    lead.send("POST", f"/shifts/{shift}/entries", {"entries": [second]})
+
+    def told() -> dict[str, Any]:
+        looked = lead.get(f"/shifts/{shift}/outlook").json["batches"]
+        return next(b for b in looked if b["batch"] == batch["id"])
+
+    nothing = [{"seq": 900 + n, "t": began + 20 * n, "channel": "2", "celsius": None} for n in range(19)]
+    assert send(lead, hub["token"], nothing, at=time.time()).json["kept"] == len(nothing)
+    assert "“left” is silent" in told()["doubt"]
+    assert told()["forecast"]["ready_at"] is not None
+    assert look(demo_url, reckoner, shift) != ""
+    # One that reads wrong is another matter: nobody knows which of the two is right.
+    wild = [
+        {"seq": 950 + n, "t": time.time() - 30 + 2 * n, "channel": "2", "celsius": 20.0 if n < 8 else 90.0}
+        for n in range(14)
+    ]
+    assert send(lead, hub["token"], wild, at=time.time()).json["kept"] == len(wild)
+    assert "“left” rose" in told()["doubt"]
+    assert told()["forecast"] is None

@@ -11,7 +11,7 @@ from yeasty.api.cook.endpoints import open_shift
 from yeasty.api.cook.views import ShiftPath
 from yeasty.api.publish.endpoints import file_answer
 from yeasty.api.reckon import reckon
-from yeasty.api.request import db, require, system
+from yeasty.api.request import db, require, system, written
 from yeasty.operations.cook import sheets as deeds
 from yeasty.store.kitchen.people_tables import Role
 
@@ -28,7 +28,7 @@ class PaperQuery(BaseModel):
 @require(Role.COOK)
 def run_sheet(path: ShiftPath, query: PaperQuery) -> Response:
     """The whole shift in order of the clock, large type, with room to write."""
-    html = deeds.run_sheet(db(), open_shift(path.shift_id), query.paper, system())
+    html = deeds.run_sheet(db(), open_shift(path.shift_id), query.paper, system(), written())
     return file_answer(b64decode(reckon("pdf", html=html)), "application/pdf", "run-sheet.pdf")
 
 

@@ -9,7 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yeasty.core.cook.bench import RunState, StepRun, bench_state
-from yeasty.core.cook.probe_faults import Doubt, doubt
+from yeasty.core.cook.probe_faults import Doubt, ProbeFault, doubt
 from yeasty.core.cook.twice import Twice, logged_twice
 from yeasty.core.cook.unmeasured import Unmeasured, unmeasured
 from yeasty.core.kernel.entries import Entry
@@ -60,9 +60,9 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
         db, shift.batches, {shift.id: shift}, {shift.id: entries}, {shift.id: planned}, now_s, logs
     )
     questions = {}
-    doubts = doubts_of(db, shift, entries, runs, now_s)
+    probes = doubts_of(db, shift, entries, runs, now_s)
     for batch in shift.batches:
-        if batch.id in doubts:
+        if not _readable(probes.get(batch.id, [])):
             continue
         asked = question(
             batch, runs, [e for e in entries if e.batch == str(batch.id)], logs.get(batch.id, []), used, now_s
@@ -79,7 +79,7 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
         core.circuit_loads(heating, on),
         core.circuit_loads([replace(h, start=now_s, end=now_s + 1) for h in alight], on),
         carrying(uses, washed),
-        doubts,
+        {batch: said for batch, each in probes.items() if (said := next(filter(None, each), None))},
         logged_twice(entries),
         unmeasured(chains, entries),
     )
@@ -90,8 +90,8 @@ LOOK_BACK_S, CHAMBER_BACK_S = 1200.0, 600.0
 
 def doubts_of(
     db: Session, shift: Shift, entries: Sequence[Entry], runs: Mapping[tuple[str, str], StepRun], now_s: float
-) -> dict[uuid.UUID, Doubt]:
-    """Batches whose core probe is not to be believed at a moment, and why."""
+) -> dict[uuid.UUID, list[Doubt | None]]:
+    """What speaks against each core probe of a batch at a moment; None for one that can be believed."""
     if shift.ended_at is not None:
         return {}
     batches = {str(b.id): b for b in shift.batches}
@@ -103,7 +103,7 @@ def doubts_of(
         Stretch(uuid.UUID(s.device), s.channel, max(s.since, now_s - back), now_s) for s, back in looked
     ]
     curves = dict(zip([s for s, _ in looked], curves_of(db, stretches), strict=True))
-    found = {}
+    found: dict[uuid.UUID, list[Doubt | None]] = {}
     for s in cores:
         batch, read = batches[s.batch], curves[s]
         chamber = curves[chambers[s.batch]] if s.batch in chambers else []
@@ -119,9 +119,19 @@ def doubts_of(
         said = doubt(
             read, now_s, chamber=[(t, v) for t, v in chamber if v is not None], heated=heated, steady_c=steady
         )
-        if said is not None:
-            found[batch.id] = said
+        if said is not None and sum(o.batch == s.batch for o in cores) > 1:
+            which = f"The probe “{s.name or s.channel}”"
+            said = replace(said, sentence=said.sentence.replace("The probe", which, 1))
+        found.setdefault(batch.id, []).append(said)
     return found
+
+
+def _readable(probes: Sequence[Doubt | None]) -> bool:
+    """Whether a core can be foretold by its probes: one that is silent says nothing wrong beside one that is
+    believed; one that reads wrong does.
+    """
+    faults = [d.fault for d in probes if d is not None]
+    return not faults or (len(faults) < len(probes) and set(faults) == {ProbeFault.SILENT})
 
 
 def _appliances(db: Session, batches: Sequence[Batch]) -> dict[str, Appliance]:

@@ -12,6 +12,7 @@ from yeasty.core.kernel.errors import Refused
 from yeasty.core.kernel.quantities import System
 from yeasty.core.kernel.quantities_said import say_duration, say_temperature
 from yeasty.core.kernel.steps import Attention, Phase
+from yeasty.core.kernel.text import Written, clock_time
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook import queries as store
 from yeasty.store.cook.tables import Batch, PlanRow, Shift
@@ -41,8 +42,9 @@ def _steps(shift: Shift, plan: PlanRow) -> list[tuple[PlannedStep, Batch, Record
     return found
 
 
-def run_sheet(db: Session, shift: Shift, paper: str, system: System) -> str:
-    """The whole shift in order of the clock, large type, with room to write; as HTML to be printed.
+def run_sheet(db: Session, shift: Shift, paper: str, system: System, written: Written) -> str:
+    """The whole shift in order of the clock, large type, with room to write, as HTML to be printed. What is
+    done on another day than plates meet has its day beside it.
 
     Raises
     ------
@@ -52,7 +54,7 @@ def run_sheet(db: Session, shift: Shift, paper: str, system: System) -> str:
     zone = ZoneInfo(the_kitchen(db).time_zone)
     lines = [
         Line(
-            f"{datetime.fromtimestamp(p.start, UTC).astimezone(zone):%H:%M}",
+            clock_time(p.start, zone, shift.serve_from.timestamp(), written),
             batch.method.mark,
             batch.method.tag,
             record["what"],
@@ -66,7 +68,7 @@ def run_sheet(db: Session, shift: Shift, paper: str, system: System) -> str:
     meet = "Plates one after another from" if shift.same_age else "Plates meet"
     return run_sheet_html(
         f"{db.get_one(Trial, shift.trial_id).title}: {shift.name}",
-        f"{meet} {serve:%A %d %B, %H:%M}. Plan {plan.number}, {plan.proof}.",
+        f"{meet} {serve:%A}, {written.day(serve)}, {written.time(serve)}. Plan {plan.number}, {plan.proof}.",
         lines,
         paper,
     )
