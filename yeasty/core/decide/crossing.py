@@ -2,14 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import exp, log
+from math import log
 
 import numpy as np
-from scipy.optimize import minimize_scalar
+from numpy.typing import NDArray
+from scipy.special import expit, log_expit
 
 # Twice the fall of the log likelihood that a 95 % range allows (chi-square with 1 df).
 WITHIN = 3.841
-STEEPEST, FINEST = 60.0, 241
+# Slopes of a curve over the whole ladder; where it may cross, and how finely its slope is looked for.
+FLATTEST, STEEPEST, FINEST, HALVINGS = 0.05, 60.0, 241, 40
+
+Curve = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -92,29 +96,29 @@ def _profile(rows: Sequence[Rung]) -> tuple[float, float | None, float | None]:
     first, last = rows[0].at, rows[-1].at
     width = last - first
     grid = np.linspace(first - width, last + width, FINEST)
-    best = [_best_at(rows, float(c), width) for c in grid]
-    top = max(best)
-    inside = [float(c) for c, value in zip(grid, best, strict=True) if 2 * (top - value) <= WITHIN]
+    best = _best_at(rows, grid, width)
+    inside = grid[2 * (best.max() - best) <= WITHIN]
     at = float(grid[int(np.argmax(best))])
-    low = min(inside) if min(inside) > grid[0] else None
-    high = max(inside) if max(inside) < grid[-1] else None
+    low = float(inside[0]) if inside[0] > grid[0] else None
+    high = float(inside[-1]) if inside[-1] < grid[-1] else None
     return at, low, high
 
 
-def _best_at(rows: Sequence[Rung], centre: float, width: float) -> float:
-    """The best log likelihood of a rising logistic curve that crosses half at `centre`."""
-    found = minimize_scalar(
-        lambda k: -_likelihood(rows, centre, exp(k) / width),
-        bounds=(log(0.05), log(STEEPEST)),
-        method="bounded",
-    )
-    return -float(found.fun)
+def _best_at(rows: Sequence[Rung], centres: Curve, width: float) -> Curve:
+    """The best log likelihood of a rising logistic curve that crosses half at each centre.
 
-
-def _likelihood(rows: Sequence[Rung], centre: float, slope: float) -> float:
-    total = 0.0
-    for r in rows:
-        z = max(-30.0, min(30.0, slope * (r.at - centre)))
-        p = 1 / (1 + exp(-z))
-        total += r.count * log(p) + (r.out_of - r.count) * log(1 - p)
-    return total
+    With its centre held the likelihood is concave in the slope: where it stops to rise is found by halving,
+    for all centres at once.
+    """
+    count = np.array([r.count for r in rows])
+    out_of = np.array([r.out_of for r in rows])
+    apart = np.array([r.at for r in rows]) - centres[:, None]
+    low, high = (np.full(len(centres), log(k)) for k in (FLATTEST, STEEPEST))
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        share = expit(np.exp(middle)[:, None] / width * apart)
+        rising = ((count - out_of * share) * apart).sum(axis=1) > 0
+        low, high = np.where(rising, middle, low), np.where(rising, high, middle)
+    z = np.exp((low + high) / 2)[:, None] / width * apart
+    found: Curve = (count * log_expit(z) + (out_of - count) * log_expit(-z)).sum(axis=1)
+    return found

@@ -9,12 +9,13 @@ were measured to hold are in docs/decisions; the simulations are in the tests an
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from math import sqrt
+from math import pi, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import brentq
-from scipy.stats import chi, chi2, norm
+from scipy.special import ndtr
+from scipy.stats import chi, chi2
 from scipy.stats import t as student
 
 Floats = NDArray[np.float64]
@@ -333,7 +334,8 @@ def chances_of_best(f: Fit, among: Sequence[str]) -> dict[str, float]:
         for sd, prior in BATCH_SDS.items():
             t2, s2 = (tau * f.unit) ** 2, (sd * f.unit) ** 2
             v = per_mean / people + s2 / batches
-            likely = prior * float(np.exp(norm.logpdf(c, 0, np.sqrt(t2 + v)).sum()))
+            spread = np.sqrt(t2 + v)
+            likely = prior * float(np.prod(_normal(c / spread) / spread))
             if f.f_batch:
                 expected = each * s2 + ms_rest
                 likely *= float(chi2.pdf(f.f_batch * ms_batch / expected, f.f_batch)) / expected
@@ -345,13 +347,19 @@ def chances_of_best(f: Fit, among: Sequence[str]) -> dict[str, float]:
     return {m: float(p) for m, p in zip(ms, total / weights, strict=True)}
 
 
+def _normal(z: Floats) -> Floats:
+    """The density of the standard normal."""
+    found: Floats = np.exp(-z * z / 2) / sqrt(2 * pi)
+    return found
+
+
 def _best(mean: Floats, sd: Floats) -> Floats:
     """The chance of being the largest of independent normal values, by quadrature."""
     x = np.linspace((mean - 7 * sd).min(), (mean + 7 * sd).max(), GRID)
     z = (x[None, :] - mean[:, None]) / sd[:, None]
-    below = np.clip(norm.cdf(z), 1e-300, 1)
+    below = np.clip(ndtr(z), 1e-300, 1)
     others = np.exp(np.log(below).sum(axis=0)[None, :] - np.log(below))
-    found = np.trapezoid(norm.pdf(z) / sd[:, None] * others, x, axis=1)
+    found = np.trapezoid(_normal(z) / sd[:, None] * others, x, axis=1)
     return np.asarray(found / found.sum())
 
 
@@ -374,7 +382,7 @@ def dunnett(others: int, df: float, level: float = 0.95) -> float:
         density /= density.sum()
 
     def holds(d: float) -> float:
-        inner = norm.cdf(sqrt(2) * d * errors[:, None] + nodes[None, :]) ** others
+        inner = ndtr(sqrt(2) * d * errors[:, None] + nodes[None, :]) ** others
         return float(density @ (inner @ weights))
 
     return float(brentq(lambda d: holds(d) - level, 0.0, 100.0, xtol=1e-4))
