@@ -1,8 +1,15 @@
 """Set up in full, through the API: pieces, maps, differences mended, lots, the whole job, readiness."""
 
+import uuid
+from typing import Any
+
 import pytest
 
 from tests.api.helpers import Client, an_entry, by_title, cook_all, make_shift, new_trial, trial_id
+from tests.conftest import session
+from yeasty.operations.decide.asked import slipped_in
+from yeasty.operations.publish.evidence import not_equal
+from yeasty.store.ask.tables import Trial
 
 
 def test_pieces_are_dealt_again_with_the_same_seed_and_too_few_are_told(lead: Client) -> None:
@@ -161,6 +168,63 @@ def test_what_was_really_done_is_compared_after_cooking(lead: Client, demo_url: 
     assert any(d["field"] == "core at the end" for d in buns["differences"])
     assert next(d for d in buns["differences"] if d["field"] == "rest")["accepted"]
     assert "start temperature" not in {d["field"] for d in buns["differences"]}
+
+
+def one_change(lead: Client, first: dict[str, str], second: dict[str, str]) -> dict[str, Any]:
+    """A trial of one change that is not named among what is varied: what is set of either version."""
+    t = new_trial(lead, ("oven",))
+    t = lead.send(
+        "POST", f"/trials/{t['id']}/copies", {"kind": "one_change", "method_ids": [t["methods"][0]["id"]]}
+    ).json
+    here = f"/trials/{t['id']}"
+    if first:
+        t = lead.send("PATCH", f"{here}/methods/{t['methods'][0]['id']}", first, t["version"]).json
+    t = lead.send(
+        "POST",
+        f"{here}/methods/{t['methods'][0]['id']}/versions",
+        {"change": "another", "aimed_defect": "", "name": "Changed"},
+        t["version"],
+    ).json
+    t = lead.send("PATCH", f"{here}/methods/{t['methods'][-1]['id']}", second, t["version"]).json
+    return dict(lead.send("PATCH", here, {"varied": []}, t["version"]).json)
+
+
+def test_the_one_thing_changed_is_meant_as_it_was_cooked_too(lead: Client, demo_url: str) -> None:
+    t = one_change(lead, {"start_c": "5 °C"}, {"start_c": "20 °C"})
+    shift = make_shift(lead, t)["id"]
+    cook_all(lead, shift, demo_url)
+    bench = lead.get(f"/shifts/{shift}/bench").json
+    read = []
+    for n, batch in enumerate(bench["batches"]):
+        first = min(
+            e["payload"]["at"] for e in bench["entries"] if e["batch"] == batch["id"] if "at" in e["payload"]
+        )
+        core = {"celsius": 20.0 if n else 5.0, "where": "core", "at": first}
+        read.append(an_entry(batch["id"], "temperature", core, 900 + n))
+    assert len(lead.send("POST", f"/shifts/{shift}/entries", {"entries": read}).json["written"]) == 2
+    for told in ("fairness", "fairness/as-done"):
+        found = {d["field"]: d for d in lead.get(f"/trials/{t['id']}/{told}").json["differences"]}
+        assert found["start temperature"]["varied"], told
+
+
+def test_set_up_decide_and_the_page_have_one_answer_to_what_slipped_in(lead: Client, demo_url: str) -> None:
+    t = one_change(lead, {}, {"lid": "lid on"})
+    second = t["methods"][-1]
+    fair = lead.get(f"/trials/{t['id']}/fairness").json
+    assert {d["field"]: d["varied"] for d in fair["differences"]} == {"lid": True}
+    with session(demo_url) as db:
+        trial = db.get_one(Trial, uuid.UUID(t["id"]))
+        assert slipped_in(db, trial) == []
+        assert not_equal(db, trial) == ()
+    # What slips in beside it is told by all three.
+    now = lead.get(f"/trials/{t['id']}").json
+    lead.send("PATCH", f"/trials/{t['id']}/methods/{second['id']}", {"vessel": "tin"}, now["version"])
+    fair = lead.get(f"/trials/{t['id']}/fairness").json
+    assert {d["field"] for d in fair["differences"] if not d["varied"]} == {"lid", "vessel"}
+    with session(demo_url) as db:
+        trial = db.get_one(Trial, uuid.UUID(t["id"]))
+        assert set(slipped_in(db, trial)) == {"lid", "vessel"}
+        assert [line.split(":")[0] for line in not_equal(db, trial)] == ["lid", "vessel"]
 
 
 def test_a_substitution_is_worked_out_then_put_in_and_the_plan_stays_on_record(lead: Client) -> None:

@@ -14,11 +14,10 @@ from yeasty.core.kernel.entries import EntryKind as K
 from yeasty.core.kernel.scales import Scale
 from yeasty.core.publish.pictures import Chosen, PageSpot
 from yeasty.core.publish.troubles import SHIPPED, Trouble
-from yeasty.core.setup.differences import differences
 from yeasty.core.taste.said import SaidValue
 from yeasty.demo.asked import ask, asks
 from yeasty.demo.cooking import Log, Story, cook_batch, draw_bun, planned_at
-from yeasty.operations.ask import designs, facts, lots
+from yeasty.operations.ask import designs, lots
 from yeasty.operations.cook.shifts import batch_of
 from yeasty.operations.decide.analysis import analyse
 from yeasty.operations.decide.decisions import outcome_of
@@ -26,6 +25,7 @@ from yeasty.operations.publish import troubles
 from yeasty.operations.publish.pages import draft_of, publish
 from yeasty.operations.publish.photos import choose
 from yeasty.operations.publish.reading import look_at, take_try
+from yeasty.operations.setup.fairness import open_differences
 from yeasty.operations.taste import panels
 from yeasty.operations.taste.panels import RoundPlan, Served
 from yeasty.store.ask.queries import appliances_of
@@ -316,17 +316,16 @@ def lay_out(db: Session, appliances: dict[str, Appliance], lead: Account, moment
         )
     log.write(db, until)
     shift.ended_at = serve + timedelta(hours=1)
-    for d in differences(facts.method_facts(trial, used), trial.varied):
-        if not d.varied:
-            reason = "what is steamed or baked needs its own rest"
-            trial.accepted.append(
-                AcceptedDifference(
-                    field=d.field,
-                    signature=d.signature,
-                    reason=reason,
-                    accepted_at=serve - timedelta(hours=2),
-                )
+    for d in open_differences(db, trial):
+        reason = "what is steamed or baked needs its own rest"
+        trial.accepted.append(
+            AcceptedDifference(
+                field=d.field,
+                signature=d.signature,
+                reason=reason,
+                accepted_at=serve - timedelta(hours=2),
             )
+        )
     _taste(db, trial, shift, lead, serve + timedelta(minutes=8))
     db.flush()
     analyse(db, trial.id)

@@ -13,16 +13,16 @@ from yeasty.core.ask.techniques import techniques
 from yeasty.core.ask.trial import TrialKind
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.steps import Attention, Phase, Step
-from yeasty.core.setup.differences import differences
 from yeasty.core.taste.cups import Protocol
 from yeasty.core.taste.said import SaidChoice, SaidLabels, SaidValue
 from yeasty.core.taste.tests import Settings, TestKey
 from yeasty.demo.asked import ask, asks
 from yeasty.demo.cooking import Log, Story, cook_batch, planned_at
-from yeasty.operations.ask import designs, facts, layouts, lots, versions
+from yeasty.operations.ask import designs, layouts, lots, versions
 from yeasty.operations.cook.shifts import batch_of
 from yeasty.operations.decide import claims
 from yeasty.operations.decide.analysis import analyse
+from yeasty.operations.setup.fairness import open_differences
 from yeasty.operations.taste import panels, serving
 from yeasty.operations.taste.panels import RoundPlan, Served
 from yeasty.store.ask.queries import appliances_of
@@ -176,14 +176,14 @@ def _trial(db: Session, e: Evening, appliances: dict[str, Appliance]) -> Trial:
         m.purpose = purpose
     if e.change:
         trial.methods[-1].change = e.change
-    for d in differences(facts.method_facts(trial, appliances_of(db, trial)), trial.varied):
-        if not d.varied:
-            reason = "what the question is about, and what follows from it"
-            trial.accepted.append(
-                AcceptedDifference(
-                    field=d.field, signature=d.signature, reason=reason, accepted_at=trial.created_at
-                )
+    db.flush()
+    for d in open_differences(db, trial):
+        reason = "what the question is about, and what follows from it"
+        trial.accepted.append(
+            AcceptedDifference(
+                field=d.field, signature=d.signature, reason=reason, accepted_at=trial.created_at
             )
+        )
     db.flush()
     return trial
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.techniques import Technique, technique_name, techniques
+from yeasty.core.ask.techniques import Technique, technique_name
 from yeasty.core.kernel import steps as core_steps
 from yeasty.core.setup.appliances import capacity_for, rounds_needed
 from yeasty.core.setup.differences import MethodFacts
@@ -21,7 +21,7 @@ from yeasty.store.kitchen.tables import MEASUREMENTS, Appliance
 def method_facts(
     trial: Trial,
     appliances: Mapping[uuid.UUID, Appliance],
-    known: Mapping[str, Technique] | None = None,
+    known: Mapping[str, Technique],
     dealt_kg: Mapping[uuid.UUID, float] | None = None,
     steps: Mapping[uuid.UUID, Sequence[core_steps.Step]] | None = None,
 ) -> list[MethodFacts]:
@@ -29,11 +29,10 @@ def method_facts(
     names = {i.id: i.name for i in trial.ingredients}
     called = {str(a.id): a.name for a in appliances.values()}
     labels = {i.name: i.composition for i in trial.ingredients if i.composition}
-    library = known or techniques()
     return [
         MethodFacts(
             m.tag,
-            technique_name(m.technique, library),
+            technique_name(m.technique, known),
             m.batch_kg,
             m.piece_kg,
             m.start_c,

@@ -7,7 +7,6 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.techniques import techniques
 from yeasty.core.cook.plannable import check_problem
 from yeasty.core.kernel import steps as core_steps
 from yeasty.core.kernel.entries import EntryKind
@@ -18,6 +17,7 @@ from yeasty.operations.cook.shifts import batch_of, bench_record, load_of
 from yeasty.operations.setup.readiness import checklists
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.cook.tables import Batch, Shift
+from yeasty.store.kitchen.library import known_techniques
 from yeasty.store.kitchen.tables import Appliance
 
 
@@ -71,7 +71,8 @@ def rescue(db: Session, shift: Shift, parent: Batch, given: Finish) -> Batch:
     steps = [core_steps.step_from_record(record), core_steps.step_from_record(plate)]
     for wrong in core_steps.check_steps(steps):
         raise wrong
-    cautions_of = tuple(techniques()[given.technique].hazards) if given.technique in techniques() else ()
+    known = known_techniques(db)
+    cautions_of = tuple(known[given.technique].hazards) if given.technique in known else ()
     replicate = max(b.replicate for b in shift.batches if b.method_id == parent.method_id) + 1
     child = Batch(
         shift_id=shift.id,

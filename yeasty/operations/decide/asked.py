@@ -8,27 +8,21 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from yeasty.core.ask.screening import WORDS
-from yeasty.core.ask.techniques import technique_name, techniques
-from yeasty.core.ask.trial import DoneRule, TrialKind
+from yeasty.core.ask.techniques import Technique, technique_name
+from yeasty.core.ask.trial import TrialKind
 from yeasty.core.decide.outcome import Answered, Asks, RescueSample, Sentence, Stands
 from yeasty.core.decide.questions import QUESTIONS, USUAL
 from yeasty.core.decide.questions.kind import Asked, Basis, Rescued, Way
 from yeasty.core.decide.scored import Arm
-from yeasty.core.setup.differences import differences
-from yeasty.operations.ask import facts
-from yeasty.store.ask.queries import appliances_of
+from yeasty.operations.setup.fairness import open_differences
 from yeasty.store.ask.tables import Method, Trial
+from yeasty.store.kitchen.library import known_techniques
 from yeasty.store.taste.queries import opened_tastings
 
 
 def slipped_in(db: Session, trial: Trial) -> list[str]:
     """Fields that differ and are neither meant to, nor a result, nor accepted in writing."""
-    accepted = {(a.field, a.signature) for a in trial.accepted}
-    mine = facts.method_facts(trial, appliances_of(db, trial))
-    found = differences(mine, trial.varied, done_rule=DoneRule(trial.done_rule))
-    return [
-        d.field for d in found if not d.varied and not d.result and (d.field, d.signature) not in accepted
-    ]
+    return [d.field for d in open_differences(db, trial)]
 
 
 def _rising(layout: Mapping[str, Any]) -> tuple[int, Mapping[str, float]] | None:
@@ -63,6 +57,7 @@ def asked_of(
     by_key = {a.key: a for a in arms}
     name = {str(m.id): m.name for m in trial.methods}
     screened = kind is TrialKind.SCREENING
+    known = known_techniques(db)
     return Asked(
         [
             _way(
@@ -71,6 +66,7 @@ def asked_of(
                 on_ladder[n] if on_ladder else None,
                 {str(x.id) for x in trial.methods},
                 screened,
+                known,
             )
             for n, m in enumerate(trial.methods)
         ],
@@ -88,8 +84,14 @@ def asked_of(
     )
 
 
-def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool) -> Way:
-    names = techniques()
+def _way(
+    m: Method,
+    arm: Arm,
+    rung: float | None,
+    here: set[str],
+    screened: bool,
+    known: Mapping[str, Technique],
+) -> Way:
     cooked = arm.batches > 0 or (screened and not arm.set_aside)
     return Way(
         str(m.id),
@@ -106,7 +108,7 @@ def _way(m: Method, arm: Arm, rung: float | None, here: set[str], screened: bool
         m.failed_tries,
         m.verdict_word,
         m.verdict_note,
-        technique_name(m.technique, names),
+        technique_name(m.technique, known),
         arm.batches > 0,
     )
 

@@ -27,9 +27,8 @@ from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.quantities import System
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.setup.differences import LEVELS, Fact, compare, differences, results_by
-from yeasty.operations.ask import facts
 from yeasty.operations.cook.as_done import facts_as_done
-from yeasty.store.ask.queries import appliances_of
+from yeasty.operations.setup.fairness import facts_of
 from yeasty.store.ask.tables import Trial
 from yeasty.store.cook.queries import entries_of_trial
 from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
@@ -210,7 +209,7 @@ def _differ(db: Session, trial: Trial) -> Callable[[str, str], Sequence[str]]:
     """Fields in which two ways differ, by the design and as cooked, besides what came of them."""
     columns, _ = facts_as_done(db, trial, System.METRIC)
     tag_of = {str(m.id): m.tag for m in trial.methods}
-    by_tag = {f.tag: f for f in facts.method_facts(trial, appliances_of(db, trial))}
+    by_tag = {f.tag: f for f in facts_of(db, trial)}
 
     @cache
     def differ(first: str, second: str) -> Sequence[str]:

@@ -140,7 +140,7 @@ def build_page(db: Session, trial: Trial, draft: Draft, told: Telling | None = N
         ),
         choose_another=_choose_another(t, method) if "another" in kind.sections else (),
         evidence=evidence_of(t, kind.key),
-        not_equal=not_equal(trial, t.used),
+        not_equal=not_equal(t.db, trial),
         **{
             name: draft.texts.get(name, "")
             for name in ("intro", "normal", "serving", "keeping", "disclosure", "process")

@@ -8,10 +8,10 @@ from sqlalchemy.orm import Session
 
 from yeasty.core.cook.measures import NOT_YET, BatchMeasures, Standing
 from yeasty.core.decide.outcome import Answered, Asks, Outcome
+from yeasty.core.kernel.quantities import System
 from yeasty.core.publish.kinds import KINDS, PageKind
-from yeasty.core.setup.differences import differences
-from yeasty.operations.ask import facts
 from yeasty.operations.publish.telling import NEVER_COOKED, Telling
+from yeasty.operations.setup.fairness import design_differences
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.tables import Appliance
@@ -59,15 +59,17 @@ def _by_value(said: Mapping[str, str]) -> str:
     )
 
 
-def not_equal(trial: Trial, used: Mapping[uuid.UUID, Appliance]) -> tuple[str, ...]:
-    """What differs between ways besides what is meant to, with the reason where it was accepted."""
+def not_equal(db: Session, trial: Trial) -> tuple[str, ...]:
+    """What differs between ways besides what is meant to, as Set up has it, with the reason where it was
+    accepted.
+    """
     accepted = {(a.field, a.signature): a.reason for a in trial.accepted}
     name = {m.tag: m.name for m in trial.methods}
     return tuple(
         f"{d.field}: "
         + _by_value({name.get(tag, tag): said for tag, said in d.values.items()})
         + (f" (accepted: {accepted[d.field, d.signature]})" if (d.field, d.signature) in accepted else "")
-        for d in differences(facts.method_facts(trial, used), trial.varied)
+        for d in design_differences(db, trial, System.METRIC)[0]
         if not d.varied
     )
 

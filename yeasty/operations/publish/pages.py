@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.techniques import technique_name, techniques
+from yeasty.core.ask.techniques import technique_name
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.publish.changes import changes
 from yeasty.core.publish.datapackage import WayRow, packed, sheets
@@ -31,6 +31,7 @@ from yeasty.operations.taste.gathered import quotable
 from yeasty.store.ask.queries import every_ingredient
 from yeasty.store.ask.tables import Method, Trial
 from yeasty.store.base import now
+from yeasty.store.kitchen.library import known_techniques
 from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.publish.queries import (
     drop_sheets_that_link,
@@ -193,7 +194,7 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
     db.flush()
     outcome = outcome_of(db, trial.id)
     if outcome is not None:
-        files = sheets(outcome, _ways(trial))
+        files = sheets(outcome, way_rows(db, trial))
         data = packed(page.title, row.slug, row.version, files)
         db.add(Rendering(publication_id=row.id, media_type=DATA, data=data, made_at=now()))
         db.flush()
@@ -204,9 +205,9 @@ def publish(db: Session, trial: Trial, draft: Draft, *, correction: str, by: uui
 DATA = "application/zip"
 
 
-def _ways(trial: Trial) -> list[WayRow]:
-    """Every way of a trial by its key."""
-    known = techniques()
+def way_rows(db: Session, trial: Trial) -> list[WayRow]:
+    """Every way of a trial by its key, techniques of the kitchen's own by their names."""
+    known = known_techniques(db)
     return [WayRow(str(m.id), m.tag, m.name, technique_name(m.technique, known)) for m in trial.methods]
 
 

@@ -15,7 +15,6 @@ from yeasty.operations.cook.shifts import trial_measures
 from yeasty.operations.decide.decisions import outcome_of
 from yeasty.operations.publish.evidence import not_equal
 from yeasty.operations.taste.findings import found_of
-from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.cook.queries import shifts_of
@@ -43,7 +42,7 @@ def report_of(db: Session, trial: Trial) -> Report:
             *(_decided(trial, outcome) if outcome else []),
             Part("What was cooked", (), _cooked(db, trial, zone)),
             Part("What was tasted", _tasted(db, trial)),
-            Part("What was not equal", [(line, "") for line in not_equal(trial, appliances_of(db, trial))]),
+            Part("What was not equal", [(line, "") for line in not_equal(db, trial)]),
             Part("What is missing", [(g, "") for g in outcome.gaps] if outcome else []),
         ],
     )

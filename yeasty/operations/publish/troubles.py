@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from yeasty.core.ask.techniques import techniques
 from yeasty.core.kernel.entries import EntryKind
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.publish.pictures import Chosen, PageSpot, check_chosen
@@ -18,6 +17,7 @@ from yeasty.store.ask.tables import Trial
 from yeasty.store.base import now
 from yeasty.store.cook.queries import batches_of_trial, entries_of_trial
 from yeasty.store.cook.tables import Photo
+from yeasty.store.kitchen.library import known_techniques
 from yeasty.store.publish.tables import Defect
 
 
@@ -104,8 +104,9 @@ def keep(
         no technique and to no trial, a photo that is not there, or without words
     """
     check_trouble(trouble)
+    known = known_techniques(db)
     for key in of:
-        if key not in techniques():
+        if key not in known:
             raise RuleError("techniques", f"{key} is not known", "Choose from the list.")
     if trial_id is not None and db.get(Trial, trial_id) is None:
         raise RuleError("trial", "is not there", "Leave it out.")

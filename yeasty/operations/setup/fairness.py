@@ -38,6 +38,12 @@ def came_from(trial: Trial) -> dict[str, str]:
     return found
 
 
+def meant(db: Session, trial: Trial) -> list[str]:
+    """Fields that are to differ: those said, and the one thing that each version changes."""
+    steps = links(facts_of(db, trial), came_from(trial), DoneRule(trial.done_rule))
+    return [*trial.varied, *the_change(steps)]
+
+
 def design_differences(
     db: Session, trial: Trial, system: System
 ) -> tuple[list[Difference], dict[str, list[str]]]:

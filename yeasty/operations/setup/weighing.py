@@ -15,7 +15,7 @@ from yeasty.core.setup.differences import Difference, compare, results_by
 from yeasty.core.setup.sittings import what_shifts_tell
 from yeasty.core.setup.sways import Pull, merged, pulls, weight
 from yeasty.operations.cook.as_done import facts_as_done
-from yeasty.operations.setup.fairness import cells_tell, design_differences
+from yeasty.operations.setup.fairness import cells_tell, design_differences, meant
 from yeasty.operations.setup.sittings import in_shifts
 from yeasty.store.ask.tables import Trial
 from yeasty.store.kitchen import library
@@ -85,7 +85,7 @@ def as_done(db: Session, trial: Trial, system: System) -> FairAsDone:
     compared, partly = in_all(columns)
     several = len(columns) > 1
     results = results_by(DoneRule(trial.done_rule))
-    found = compare(compared, trial.varied, results=results) if several else []
+    found = compare(compared, meant(db, trial), results=results) if several else []
     # What was accepted in the design is accepted here by its field: as cooked its values are never quite
     # those written.
     reasons = {a.field: a.reason for a in trial.accepted}
