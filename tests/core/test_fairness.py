@@ -17,7 +17,7 @@ from yeasty.core.kernel.scales import Scale
 from yeasty.core.kernel.steps import Attention, EndRule, Phase, Step
 from yeasty.core.kernel.words import plain
 from yeasty.core.setup.appliances import Appliance, Capacity, DialWord, capacity_for, check_appliance
-from yeasty.core.setup.claimed import claim, claim_links, links, the_change
+from yeasty.core.setup.claimed import claim, claim_links, links, sentence, the_change
 from yeasty.core.setup.composition import check_label, shares_of
 from yeasty.core.setup.differences import MethodFacts, compare, differences
 from yeasty.core.setup.job import job
@@ -158,6 +158,18 @@ def test_when_two_things_change_and_one_is_credited_it_says_so() -> None:
     assert "as a whole" in claim(
         TrialKind.SIDE_BY_SIDE, Fairness.EACH_AT_ITS_BEST, DoneRule.BY_STATE, ["technique"], ["rest"], []
     )
+
+
+def test_a_change_in_words_alone_is_no_chance_and_earns_no_credit() -> None:
+    plain = (TrialKind.ONE_CHANGE, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, [], [], [])
+    assert "chance" in claim(*plain)
+    said = claim(*plain, change="a lid on")
+    assert "“a lid on” is to differ" in said
+    assert "chance" not in said
+    assert "nothing that is written" not in claim(*plain[:3], ["lid"], [], [], change="a lid on")
+    # What differs as a result does differ.
+    assert "Nothing differs" in sentence([], 0, 0)
+    assert "Nothing differs" not in sentence([], 0, 0, 1)
 
 
 def test_versions_are_held_against_the_one_they_came_from() -> None:

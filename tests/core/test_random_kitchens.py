@@ -2,7 +2,9 @@
 solver's own count of its work, so that the clock has no part in it; `bench/random_heats.py` has many more.
 """
 
+import signal
 from dataclasses import asdict
+from pathlib import Path
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -19,6 +21,24 @@ def test_no_plan_of_one_to_four_heats_breaks_a_rule_or_keeps_a_broken_limit_to_i
     rules, unsaid = judged(seed, 0.3)
     assert rules == []
     assert unsaid == []
+
+
+def test_whoever_plans_can_be_interrupted_afterwards_as_before() -> None:
+    """The solver would catch the interrupt and leave none to catch it: the program went and its database
+    stayed.
+    """
+
+    def caught() -> bool:
+        status = Path("/proc/self/status").read_text()
+        return bool(int(status.split("SigCgt:")[1].split()[0], 16) & 1 << (signal.SIGINT - 1))
+
+    before = signal.signal(signal.SIGINT, lambda *_: None)
+    try:
+        assert caught()
+        judged(1, 0.1)
+        assert caught()
+    finally:
+        signal.signal(signal.SIGINT, before)
 
 
 @settings(max_examples=150)

@@ -86,8 +86,11 @@ a.here small {
 }
 @media (max-width: 700px) {
   a {
-    flex-direction: column;
+    flex-flow: column nowrap;
     gap: 0;
+    /* Names stand in line, also where what is said below one takes two lines. */
+    justify-content: flex-start;
+    padding-block: var(--gap-2) var(--gap-1);
     min-height: 56px;
     font-size: var(--type-2);
   }

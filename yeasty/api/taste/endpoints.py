@@ -2,7 +2,6 @@
 
 import time
 from uuid import UUID
-from zoneinfo import ZoneInfo
 
 from flask import Response, current_app
 
@@ -11,7 +10,7 @@ from yeasty.api.ask.views import TrialPath
 from yeasty.api.blueprint import blueprint
 from yeasty.api.cook.outlook import AskedView, LowReading
 from yeasty.api.reckon import reckon
-from yeasty.api.request import answer, db, each, me, require
+from yeasty.api.request import answer, db, each, me, require, written
 from yeasty.api.shown import shown
 from yeasty.api.taste.told import (
     Beside,
@@ -34,14 +33,14 @@ from yeasty.api.taste.views import (
 )
 from yeasty.core.cook.measures import Standing
 from yeasty.core.taste.tests import Settings
+from yeasty.operations.cook.shifts import evenings
 from yeasty.operations.safety.batches import gates_of_trial
 from yeasty.operations.taste import panels, plans, serving
 from yeasty.operations.taste import people as tasters
 from yeasty.store.ask.tables import Trial
-from yeasty.store.cook.queries import shifts_of, wake
+from yeasty.store.cook.queries import wake
 from yeasty.store.kitchen import people
 from yeasty.store.kitchen.people_tables import Role
-from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.taste import queries as tastings
 from yeasty.store.taste.tables import Tasting
 
@@ -50,13 +49,12 @@ taste = blueprint("taste", "taste")
 
 def _candidates(trial_id: UUID) -> list[Candidate]:
     """A trial's batches, unsafe and void ones barred with the reason."""
-    zone = ZoneInfo(the_kitchen(db()).time_zone)
-    days = {s.id: f"{s.serve_from.astimezone(zone):%-d %b}" for s in shifts_of(db(), trial_id)}
+    on = evenings(db(), trial_id, written())
     return [
         Candidate(
             batch_id=str(batch.id),
             method_id=str(batch.method_id),
-            words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}, {days[batch.shift_id]}"
+            words=f"{batch.method.tag} {batch.method.name}, batch {batch.replicate}, {on[batch.shift_id]}"
             + (f", rescued: {m.why}" if m.standing is Standing.RESCUE else ""),
             may=g.open and m.complete and m.standing not in serving.NEVER,
             later=m.standing not in serving.NEVER and not m.complete,

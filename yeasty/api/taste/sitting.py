@@ -7,7 +7,7 @@ from flask import Response, current_app
 
 from yeasty.api.blueprint import blueprint
 from yeasty.api.problems import ApiError, not_found
-from yeasty.api.request import after_commit, answer, db, me, require
+from yeasty.api.request import after_commit, answer, db, me, require, written
 from yeasty.api.shown import shown
 from yeasty.api.taste.told import is_open, key_of, tasting_view
 from yeasty.api.taste.views import (
@@ -81,7 +81,9 @@ def view_key(path: TastingPath, body: KeyReason) -> Response:
             tasting_id=tasting.id, person_id=me().person_id, viewed_at=now(), why=body.why.strip(), half=half
         )
     )
-    return answer(KeyAnswer(key=serving.half_of_key(tasting, body.half) if body.half else key_of(tasting)))
+    words = serving.called(db(), tasting, written())
+    key = serving.half_of_key(tasting, body.half, words) if body.half else key_of(tasting)
+    return answer(KeyAnswer(key=key))
 
 
 @sitting.post("/tastings/<uuid:tasting_id>/spoilt", responses={200: TastingView})

@@ -5,7 +5,7 @@ the allergens of the whole table, nothing per method, and never an id that the l
 """
 
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -36,6 +36,7 @@ from yeasty.operations.taste import answers, gathered, panels, serving
 from yeasty.operations.taste.people import Panelist
 from yeasty.store.ask.queries import whole_trial
 from yeasty.store.ask.tables import Attribute, Method
+from yeasty.store.cook.tables import Batch
 from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.taste import queries as tastings
 from yeasty.store.taste.tables import AnswerRow, Comment, KeyView, Sample, Seat, SeatAct, TasteRound, Tasting
@@ -72,19 +73,20 @@ def address() -> tuple[str, str]:
     return set_one, warning
 
 
-def sample_words(s: Sample) -> str:
-    """A sample as the lead knows it."""
+def sample_words(s: Sample, words: Callable[[Batch], str]) -> str:
+    """A sample as the lead knows it; `words` : see `serving.called`."""
     if s.batch is None:
         what = f"{s.outside} (not cooked here)" if s.outside else "not turned over yet"
     else:
-        what = f"{s.batch.method.tag} {s.batch.method.name}, batch {s.batch.replicate}"
+        what = words(s.batch)
     beside = [s.piece, "" if s.state == "fresh" else s.state, f"spoilt: {s.spoilt.why}" if s.spoilt else ""]
     return ", ".join([what, *(b for b in beside if b)])
 
 
 def key_of(t: Tasting) -> dict[str, str]:
     """Code to what stands under it."""
-    return {s.code: sample_words(s) for s in t.samples}
+    words = serving.called(db(), t, written())
+    return {s.code: sample_words(s, words) for s in t.samples}
 
 
 @dataclass(frozen=True)
@@ -189,7 +191,7 @@ def tasting_view(t: Tasting, beside: Beside | None = None) -> TastingView:
         key_views=[f"{v.viewed_at:%d %b %H:%M} UTC: {v.why}" for v in beside.views if v.tasting_id == t.id],
         link_warning=warning,
         clock=[] if t.opened_at else clock_of(db(), t, time.time()),
-        steps=serving.steps_of(t) if t.opened_at is None else [],
+        steps=serving.steps_of(t, serving.called(db(), t, written())) if t.opened_at is None else [],
         cards=[CardView(place=p, codes=c) for p, c in serving.cards_of(t).items()],
         under=_under(t),
         ages=serving.ages_told(db(), t),
@@ -203,8 +205,9 @@ def _under(t: Tasting) -> list[UnderView]:
         return []
     if t.protocol == Protocol.ALONE.value:
         return [UnderView(under=c.letter, words=c.letter) for c in t.cups]
-    batches = sorted(serving.batches_of(t), key=lambda b: (b.method.name, b.replicate))
-    return [UnderView(under=str(b.id), words=f"{b.method.name}, batch {b.replicate}") for b in batches]
+    words = serving.called(db(), t, written())
+    found = [UnderView(under=str(b.id), words=words(b)) for b in serving.batches_of(t)]
+    return sorted(found, key=lambda u: u.words)
 
 
 def _serve_at(t: Tasting) -> list[str]:

@@ -49,6 +49,8 @@ class Search:
         """Search for at most so long [s]."""
         solver = cp_model.CpSolver()
         solver.parameters.random_seed = self.seed
+        # Else whoever plans could not be interrupted in order any more: the solver takes the handler away.
+        solver.parameters.catch_sigint_signal = False
         if self.steady:
             solver.parameters.max_deterministic_time = max(0.05, seconds)
             solver.parameters.num_workers = 1

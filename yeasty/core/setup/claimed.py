@@ -77,13 +77,18 @@ def claim_links(found: Mapping[str, Sequence[str]]) -> str:
     return " ".join(said)
 
 
-def sentence(open_fields: Sequence[str], accepted: int, varied: int) -> str:
-    """The one sentence that opens Set up.
+def sentence(open_fields: Sequence[str], accepted: int, varied: int, results: int = 0) -> str:
+    """The one sentence that opens Set up: fields that slipped in, how many are accepted, meant, or results of
+    the cooking.
 
     >>> sentence(["rest"], 0, 2)
     'Not yet fair: 1 difference slipped in (rest). Mend it, or accept it in writing.'
+    >>> sentence([], 0, 0)
+    'Nothing differs, as far as it is written.'
     """
     if not open_fields:
+        if not varied and not accepted and not results:
+            return "Nothing differs, as far as it is written."
         stand = f"; {accepted} accepted in writing" if accepted else ""
         return (
             f"Fair as far as it is written: only what is meant to differ differs ({varied} "
@@ -107,6 +112,7 @@ def claim(
     still_open: Sequence[str],
     credited: str = "",
     cells_tell: bool = True,
+    change: str = "",
 ) -> str:
     """What the trial can then claim, in one sentence.
 
@@ -115,6 +121,7 @@ def claim(
     varied, accepted, still_open : fields that differ, by how they stand
     credited : the one field that the cook means to credit, or ""
     cells_tell : whether a grid's own cells show how its factors act together
+    change : what a version is said to change, in the cook's words
 
     >>> claim(TrialKind.ONE_CHANGE, Fairness.SAME_RECIPE, DoneRule.BY_CLOCK, ["rest"], [], [])
     'For this recipe, a difference can be credited to the rest.'
@@ -126,6 +133,11 @@ def claim(
         blame = f"the {credited}" if credited else "what is varied"
         others = ", ".join(still_open[:3]) + (" and more" if len(still_open) > 3 else "")
         return f"As it stands nothing can be credited to {blame}: it may as well be {others}."
+    if not differ and change:
+        return (
+            f"“{change}” is to differ, and nothing that is written does: write it into steps, amounts, "
+            f"vessel or lid, or no difference can be credited to it."
+        )
     if not differ:
         return "Nothing differs: whatever tasters find is chance or the spread between batches."
     at = "For this recipe" if fairness is Fairness.SAME_RECIPE else "With each at its best, as tuned here"

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -20,6 +21,7 @@ from yeasty.core.kernel import steps as core_steps
 from yeasty.core.kernel.entries import Entry, EntryKind
 from yeasty.core.kernel.errors import Refused, RuleError
 from yeasty.core.kernel.steps import Phase
+from yeasty.core.kernel.text import Written
 from yeasty.core.safety.cautions import DEFER, at_phase
 from yeasty.core.setup.rounds import in_rounds
 from yeasty.operations.ask.facts import rounds_of
@@ -36,8 +38,10 @@ from yeasty.store.cook.queries import (
     moment,
     new_shift,
     newest_plans_of_trial,
+    shifts_of,
 )
 from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
+from yeasty.store.kitchen.queries import the_kitchen
 from yeasty.store.kitchen.tables import Appliance
 
 
@@ -167,6 +171,23 @@ def load_of(trial: Trial, method: Method, replicate: int) -> str:
     if trial.kind == TrialKind.BRANCH.value:
         return f"shared cook, round {replicate}"
     return f"{method.together}, round {replicate}" if method.together else ""
+
+
+def evenings(db: Session, trial_id: uuid.UUID, written: Written) -> dict[uuid.UUID, str]:
+    """What tells a trial's shifts apart beside a batch: the day; of two of one day their names too, or the
+    time where they have one name.
+    """
+    zone = ZoneInfo(the_kitchen(db).time_zone)
+    rows = shifts_of(db, trial_id)
+    served = {s.id: s.serve_from.astimezone(zone) for s in rows}
+    days = {s.id: written.day(served[s.id]) for s in rows}
+    found = {}
+    for s in rows:
+        same = [o for o in rows if days[o.id] == days[s.id]]
+        named = len({o.name for o in same}) == len(same)
+        more = s.name if named else written.time(served[s.id])
+        found[s.id] = f"{days[s.id]}, {more}" if len(same) > 1 else days[s.id]
+    return found
 
 
 def make_shift(

@@ -70,9 +70,10 @@ def as_designed(db: Session, trial: Trial, system: System) -> FairAsDesigned:
     items = _weighed(db, trial, found, accepted)
     settled = sum(1 for w in items if w.accepted is not None and not w.difference.varied)
     varied = sum(1 for w in items if w.difference.varied)
+    results = sum(1 for w in items if w.difference.result)
     by_links = steps and TrialKind(trial.kind) is not TrialKind.ONE_CHANGE
     return FairAsDesigned(
-        sentence([w.difference.field for w in items if w.still], settled, varied),
+        sentence([w.difference.field for w in items if w.still], settled, varied, results),
         claim_links(steps) if by_links else _claim(trial, items),
         items,
         what_shifts_tell(in_shifts(db, trial)),
@@ -130,4 +131,5 @@ def _claim(trial: Trial, items: Sequence[Weighed]) -> str:
         [w.difference.field for w in ours if w.accepted is None],
         str(trial.layout.get("credited") or ""),
         cells_tell(trial),
+        next((m.change for m in trial.methods if m.change), ""),
     )

@@ -2,7 +2,7 @@
 
 import time
 import uuid
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from sqlalchemy.orm import Session
 
@@ -10,9 +10,11 @@ from yeasty.core.cook.bench import bench_state
 from yeasty.core.cook.measures import Standing
 from yeasty.core.kernel.errors import RuleError
 from yeasty.core.kernel.steps import Phase
+from yeasty.core.kernel.text import Written
 from yeasty.core.taste.cups import Half, Protocol, how, places, read_off
 from yeasty.core.taste.serving import Ready, ServingClock, ages, serving_clock
 from yeasty.core.taste.tests import TESTS, TestKey
+from yeasty.operations.cook.shifts import evenings
 from yeasty.operations.safety.batches import gates_of_trial
 from yeasty.operations.taste.panels import RoundPlan, open_codes
 from yeasty.store.base import now
@@ -119,6 +121,18 @@ def batches_of(tasting: Tasting) -> list[Batch]:
     return list(found.values())
 
 
+def called(db: Session, tasting: Tasting, written: Written) -> Callable[[Batch], str]:
+    """What whoever serves calls a batch of a tasting: with its evening where there is more than one."""
+    several = len({b.shift_id for b in batches_of(tasting)}) > 1
+    evening = evenings(db, tasting.trial_id, written) if several else {}
+
+    def words(b: Batch) -> str:
+        when = f", {evening[b.shift_id]}" if several else ""
+        return f"{b.method.tag} {b.method.name}, batch {b.replicate}{when}"
+
+    return words
+
+
 def ready_of(db: Session, tasting: Tasting) -> dict[uuid.UUID, Ready]:
     """How each batch of a tasting comes to the table, by its log; before serving without what is void."""
     states = {s.batch_id: s.state for s in tasting.samples if s.batch_id}
@@ -195,26 +209,25 @@ def cards_of(tasting: Tasting) -> dict[int, list[str]]:
     return dict(sorted(found.items()))
 
 
-def steps_of(tasting: Tasting) -> list[str]:
-    """What to do where nobody plates by a key. The draw is the tasting's own: asked twice it is the same."""
+def steps_of(tasting: Tasting, words: Callable[[Batch], str]) -> list[str]:
+    """What to do where nobody plates by a key; `words` : see `called`. The draw is the tasting's own: asked
+    twice it is the same.
+    """
     from random import Random
 
     cards = [" / ".join(c) for c in cards_of(tasting).values()]
-    dealt = [(c.letter, c.batch.method.name) for c in tasting.cups]
+    dealt = [(c.letter, words(c.batch)) for c in tasting.cups]
     # The draw hides nothing by itself: the shuffle does. It only keeps hands from their habits.
     draw = places(len(cards), Random(tasting.id.int)) if cards else []
     return how(Protocol(tasting.protocol), dealt, cards, draw)
 
 
-def half_of_key(tasting: Tasting, half: Half) -> dict[str, str]:
-    """Half of a key: letter to what belongs into its cups, or letter to its codes. Neither tells which code
-    is which way.
+def half_of_key(tasting: Tasting, half: Half, words: Callable[[Batch], str]) -> dict[str, str]:
+    """Half of a key: letter to what belongs into its cups (`words` : see `called`), or letter to its codes.
+    Neither tells which code is which way.
     """
     if half is Half.LETTERS:
-        return {
-            c.letter: f"{c.batch.method.tag} {c.batch.method.name}, batch {c.batch.replicate}"
-            for c in tasting.cups
-        }
+        return {c.letter: words(c.batch) for c in tasting.cups}
     letter = {c.batch_id: c.letter for c in tasting.cups}
     found: dict[str, list[str]] = {}
     for s in tasting.samples:
