@@ -1,5 +1,8 @@
 """Days as a term, and camps: what luck alone makes of them, by drawn panels."""
 
+from collections.abc import Mapping
+from typing import Any
+
 import numpy as np
 import pytest
 from scipy.stats import rankdata
@@ -17,31 +20,43 @@ LIKED = Attribute("q", "liked", Scale.INTENSITY, 1)
 
 
 def over_days(
-    random: np.random.Generator, people: int, methods: int, days: int, day_sd: float, spread: float = 0.6
+    random: np.random.Generator,
+    people: int,
+    methods: int,
+    days: int,
+    day_sd: float,
+    spread: float = 0.6,
+    *,
+    others: bool = False,
 ) -> tuple[dict[tuple[str, str], float], dict[str, str], dict[str, str]]:
-    """A batch of each way a day; a day lifts or lowers everything."""
-    person = random.normal(6, 1, people)
+    """A batch of each way a day; a day lifts or lowers everything. The same people come each day, or
+    `others`.
+    """
+    person = random.normal(6, 1, people * days if others else people)
     day = random.normal(0, day_sd, days)
     batch = random.normal(0, spread, (methods, days))
     cells = {
         (f"p{i}", f"m{m}d{d}"): float(person[i] + day[d] + batch[m, d] + random.normal(0, 1))
-        for i in range(people)
+        for i in range(len(person))
         for m in range(methods)
         for d in range(days)
+        if not others or i % days == d
     }
     names = [(f"m{m}d{d}", f"m{m}", f"d{d}") for m in range(methods) for d in range(days)]
     return cells, {b: m for b, m, _ in names}, {b: d for b, _, d in names}
 
 
+@pytest.mark.parametrize("others", [False, True])
 @pytest.mark.parametrize(
-    ("people", "methods", "days", "day_sd"), [(6, 2, 2, 1.0), (8, 3, 2, 1.0), (8, 2, 3, 0.0), (12, 3, 3, 1.5)]
+    ("people", "methods", "days", "day_sd"),
+    [(6, 2, 2, 1.0), (8, 3, 2, 1.0), (12, 2, 2, 1.0), (8, 2, 3, 0.0), (12, 3, 3, 1.5)],
 )
 def test_identical_ways_cooked_one_a_day_are_rarely_called_clear(
-    people: int, methods: int, days: int, day_sd: float
+    people: int, methods: int, days: int, day_sd: float, *, others: bool
 ) -> None:
     random, wrong, held, panels = np.random.default_rng(7), 0, 0, 500
     for _ in range(panels):
-        cells, method_of, day_of = over_days(random, people, methods, days, day_sd)
+        cells, method_of, day_of = over_days(random, people, methods, days, day_sd, others=others)
         found = fit(cells, method_of, day_of=day_of)
         assert found is not None
         first, second = sorted(found.means, key=lambda m: -found.means[m])[:2]
@@ -80,6 +95,65 @@ def test_what_was_tasted_on_days_that_share_no_way_is_not_compared_and_says_why(
     )
     assert v.leader is None
     assert "cook one of them again" in v.headline
+
+
+EACH_ITS_OWN = {
+    ("p", "A1"): 5.0, ("q", "A1"): 7.0, ("p", "B1"): 6.0, ("q", "B1"): 8.0,
+    ("r", "A2"): 1.0, ("s", "A2"): 3.0, ("r", "B2"): 4.0, ("s", "B2"): 6.0,
+}  # fmt: skip
+
+
+def test_two_evenings_with_people_of_their_own_are_compared_within_each() -> None:
+    """By hand: B is 1 ahead on the first evening and 3 on the second, so 2; A is 6 on the first and 2 on the
+    second, so 4, and B 7 and 5, so 6. Eight answers, less four people and four batches that share two levels.
+    """
+    of = {b: b[0] for _, b in EACH_ITS_OWN}
+    found = fit(EACH_ITS_OWN, of, day_of={b: b[1] for b in of})
+    assert found is not None
+    assert found.means == pytest.approx({"A": 4.0, "B": 6.0})
+    assert (found.people["A"], found.batches["A"]) == (4, 2)
+    assert found.f_batch == 1, "two gaps, less their mean"
+    assert found.f_person + found.f_rest == 8 - 4 - 4 + 2
+    assert fit(EACH_ITS_OWN, of) is None, "in one sitting that were two groups with nothing in common"
+
+
+def test_what_two_days_show_of_a_spread_is_never_all_that_is_believed() -> None:
+    """Both evenings show the same gap: their spread is nought by luck, and as much as is assumed counts."""
+    cells = {
+        (p, f"{m}{d}"): 4.0 + up + lift + (3.0 if m == "B" else 0.0) + (0.5 if (p, m) == ("p", "B") else 0.0)
+        for p, up in (("p", 0.0), ("q", 1.0), ("r", 0.5), ("s", 1.5))
+        for d, lift in (("1", 0.0), ("2", 1.0))
+        for m in "AB"
+    }
+    of = {b: b[0] for _, b in cells}
+    found = fit(cells, of, day_of={b: b[1] for b in of})
+    assert found is not None
+    assert found.f_batch == 1
+    r = nested_range(found, "B", "A")
+    assert r is not None
+    # Of eight answers a way: 4 people a cooking, half of 4 x 0.36, on two degrees of freedom.
+    least = 4.303 * (0.5 * (4 * 0.36 + found.ms_rest) * 2 / 8) ** 0.5
+    assert r.high - r.difference >= 0.9 * least
+    answers = [Answer(p, b[0], b, "q", v) for (p, b), v in cells.items()]
+    told = judge(
+        School.WEIGHTED, [Arm(m, m, m, 2) for m in "AB"], answers, [LIKED], day_of={b: b[1] for b in of}
+    )
+    assert "0.6 points assumed beside what two days show" in told.sentences[0].stands_on
+
+
+def told_of(cells: Mapping[tuple[str, str], float], **more: Any) -> str:
+    answers = [Answer(p, b[0], b, "q", v) for (p, b), v in cells.items()]
+    arms = [Arm(m, m, m, 1) for m in sorted({a.method for a in answers})]
+    return judge(School.WEIGHTED, arms, answers, [LIKED], **more).headline
+
+
+def test_why_nothing_can_be_compared_is_what_is_so() -> None:
+    assert "Not comparable" not in told_of(EACH_ITS_OWN, day_of={b: b[1] for _, b in EACH_ITS_OWN})
+    assert "nothing in common" in told_of(EACH_ITS_OWN)
+    alone = {("p", "A1"): 5.0, ("q", "B1"): 6.0}
+    assert "nobody has judged two methods" in told_of(alone)
+    apart = {("p", "A1"): 5.0, ("p", "B1"): 6.0, ("q", "C2"): 5.0, ("q", "D2"): 6.0}
+    assert "none on both" in told_of(apart, day_of={b: b[1] for _, b in apart})
 
 
 def split_panel(random: np.random.Generator, people: int, own: float) -> dict[tuple[str, str], float]:

@@ -14,6 +14,8 @@ from math import pi, sqrt
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import brentq
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 from scipy.special import ndtr
 from scipy.stats import chi, chi2
 from scipy.stats import t as student
@@ -135,7 +137,8 @@ def fit(
     """Means by least squares on person and batch; None where fewer than two methods hang together.
 
     Batches that were tasted on several days are compared beside the days: what a day makes of everything is
-    taken out, and what is left of batches is the error.
+    taken out, and what is left of batches is the error. So each day may have people of its own; those of one
+    day have to hang together by what they tasted.
 
     Parameters
     ----------
@@ -148,7 +151,11 @@ def fit(
     people = sorted({p for p, _ in keys})
     batches = sorted({b for _, b in keys}, key=lambda b: (method_of[b], b))
     methods = sorted({method_of[b] for b in batches})
-    if len(methods) < 2 or not _hang_together(keys):
+    if len(methods) < 2:
+        return None
+    on = {b: (day_of or {}).get(b, "") for b in batches}
+    panel_of, panel = _panels(keys)
+    if len({(on[b], panel[b]) for b in batches}) > len(set(on.values())):
         return None
     who = np.array([people.index(p) for p, _ in keys])
     which = np.array([batches.index(b) for _, b in keys])
@@ -158,10 +165,13 @@ def fit(
     design[np.arange(len(keys)), len(people) + which] = 1
     effects = np.linalg.lstsq(design, y, rcond=None)[0]
     rest = y - design @ effects
-    of_batch = effects[len(people) :] + effects[: len(people)].mean()
+    # What people and batches of a panel share is split between them anyhow: its people are put at nought.
+    sits = np.array([panel_of[p] for p in people])
+    shared = {n: effects[: len(people)][sits == n].mean() for n in set(panel_of.values())}
+    of_batch = effects[len(people) :] + np.array([shared[panel[b]] for b in batches])
     arm = np.array([methods.index(method_of[b]) for b in batches])
-    days = sorted({(day_of or {}).get(b, "") for b in batches})
-    day = np.array([days.index((day_of or {}).get(b, "")) for b in batches])
+    days = sorted(set(on.values()))
+    day = np.array([days.index(on[b]) for b in batches])
     found = _beside_days(of_batch, arm, day, len(methods), len(days))
     if found is None:
         return None
@@ -175,8 +185,8 @@ def fit(
     ss_person = _square_sum(size * middle**2)
     ss_rest = _square_sum((rest - middle[inverse]) ** 2)
     f_batch = len(batches) - used
-    f_person = len(size) - len(people) - len(methods) + 1
-    f_rest = len(keys) - len(size) - (len(batches) - len(methods))
+    f_rest = max(0, len(keys) - len(size) - (len(batches) - len(methods)))
+    f_person = len(keys) - len(people) - len(batches) + len(set(panel.values())) - f_rest
     answers = np.bincount(arm[which], minlength=len(methods))
     judges = [len({p for p, b in keys if method_of[b] == m}) for m in methods]
     return Fit(
@@ -189,7 +199,7 @@ def fit(
         ss_rest / f_rest if f_rest > 0 else 0.0,
         f_batch,
         max(0, f_person),
-        max(0, f_rest),
+        f_rest,
         unit,
     )
 
@@ -221,19 +231,18 @@ def _square_sum(squares: Floats) -> float:
     return total if total > 1e-9 else 0.0
 
 
-def _hang_together(keys: Sequence[tuple[str, str]]) -> bool:
-    """Whether one gets from every batch to every other by people who judged both."""
-    links: dict[tuple[str, str], set[tuple[str, str]]] = {}
-    for person, batch in keys:
-        links.setdefault(("p", person), set()).add(("b", batch))
-        links.setdefault(("b", batch), set()).add(("p", person))
-    seen, todo = set(), [next(iter(links))]
-    while todo:
-        at = todo.pop()
-        if at not in seen:
-            seen.add(at)
-            todo += links[at]
-    return len(seen) == len(links)
+def _panels(keys: Sequence[tuple[str, str]]) -> tuple[dict[str, int], dict[str, int]]:
+    """Each person, and each batch, to the number of its panel: of one are those between which one gets by
+    people who judged two batches, and by batches that two people judged.
+    """
+    people = {p: n for n, p in enumerate(dict.fromkeys(p for p, _ in keys))}
+    batches = {b: n for n, b in enumerate(dict.fromkeys(b for _, b in keys))}
+    rows = [people[p] for p, _ in keys]
+    columns = [len(people) + batches[b] for _, b in keys]
+    size = len(people) + len(batches)
+    links = coo_array((np.ones(len(keys)), (rows, columns)), shape=(size, size))
+    of = connected_components(links, directed=False)[1].tolist()
+    return {p: of[n] for p, n in people.items()}, {b: of[len(people) + n] for b, n in batches.items()}
 
 
 @dataclass(frozen=True)
@@ -266,7 +275,15 @@ def spread_of(fits: Sequence[Fit]) -> Earlier | None:
 
 
 def batches_pooled(f: Fit) -> tuple[float, int]:
-    """Mean square of batches and its degrees of freedom: these and what earlier trials let expect."""
+    """Mean square of batches and its degrees of freedom: these and what earlier trials let expect.
+
+    One degree of freedom (two ways on two days) says next to nothing of a spread: by luck it is nought, and
+    the range then stands on people alone. It is held by another one at the spread that is assumed.
+    """
+    if f.earlier is None and f.f_batch == 1:
+        noise = f.ms_rest if f.f_rest else f.ms_person
+        expected = f.answers_a_batch * (ASSUMED_BATCH_SD * f.unit) ** 2 + noise
+        return max(f.ms_batch, (f.ms_batch + expected) / 2), 2
     if f.earlier is None:
         return f.ms_batch, f.f_batch
     expected = f.answers_a_batch * f.earlier.variance * f.unit**2 + f.ms_rest

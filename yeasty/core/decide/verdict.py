@@ -8,6 +8,7 @@ from yeasty.core.ask.deciding import School
 from yeasty.core.ask.trial import Attribute
 from yeasty.core.decide.camps import told_camps
 from yeasty.core.decide.nested import (
+    ASSUMED_BATCH_SD,
     FEWEST_PEOPLE,
     LEANING_LEVEL,
     Earlier,
@@ -172,14 +173,33 @@ def _why_not(
     weighs = any(a.weight > 0 and SCALES[a.scale].weighs for a in attributes)
     if len({a.method for a in answers if a.value is not None}) > 1 and not weighs:
         return "nothing that was asked counts in a score"
-    days = {day_of.get(a.batch, "") for a in answers}
-    if len({a.method for a in answers}) > 1 and len(days) > 1:
+    if len({a.method for a in answers}) < 2:
+        return "nobody has judged two methods yet"
+    if len(_linked([(day_of.get(a.batch, ""), a.method) for a in answers])) > 1:
         return (
-            "ways were tasted on different days and none on both, so a day cannot be told from a way: "
-            "cook one "
-            "of them again beside the others"
+            "ways were tasted on different days and none on both, so a day cannot be told from a way: cook "
+            "one of them again beside the others"
         )
-    return "nobody has judged two methods yet"
+    if all(len({a.method for a in answers if a.taster == p}) < 2 for p in {a.taster for a in answers}):
+        return "nobody has judged two methods yet"
+    return (
+        "people of one sitting fall into groups that tasted nothing in common, so who likes all more cannot "
+        "be told from what is better: have everybody taste everything of a round"
+    )
+
+
+def _linked(pairs: Sequence[tuple[str, str]]) -> list[set[str]]:
+    """Ways that hang together by days on which two of them were tasted.
+
+    >>> [sorted(g) for g in _linked([("1", "A"), ("1", "B"), ("2", "C")])]
+    [['A', 'B'], ['C']]
+    """
+    groups: list[set[str]] = []
+    for day in dict.fromkeys(d for d, _ in pairs):
+        here = {m for d, m in pairs if d == day}
+        beside = [g for g in groups if g & here]
+        groups = [g for g in groups if not g & here] + [here.union(*beside)]
+    return groups
 
 
 @dataclass(frozen=True)
@@ -271,6 +291,8 @@ def _ahead(school: School, pair: Pair, ranges: _Ranges, found: Fit, likely: str)
             stands += (
                 f", and how far cookings lay apart in {_trials(found.earlier)}: {found.earlier.sd:.1f} points"
             )
+        elif found.f_batch == 1:
+            stands += f", and a spread of {ASSUMED_BATCH_SD:g} points assumed beside what two days show of it"
     else:
         known = "assumed"
         if found.earlier:
