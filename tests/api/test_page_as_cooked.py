@@ -112,6 +112,22 @@ def test_times_on_the_page_are_those_of_the_log_and_the_plan_stands_beside(
     assert f"{planned - 12} min" in step.split("<small>")[0]
 
 
+def test_what_it_was_cooked_in_covered_or_not_and_where_is_told(lead: Client, demo_url: str) -> None:
+    t = new_trial(lead, ("oven", "pan"))
+    of = {"vessel": "dish", "lid": "lid on", "place": "lower shelf"}
+    t = lead.send("PATCH", f"/trials/{t['id']}/methods/{t['methods'][0]['id']}", of, t["version"]).json
+    cook_all(lead, make_shift(lead, t)["id"], demo_url)
+    lead.get(f"/trials/{t['id']}/decision")
+    run_worker_once(demo_url)
+    ok(change(lead, t["id"], method_id=t["methods"][0]["id"]))
+    told = page_of(lead, t["id"])
+    assert "<li>Dish, lid on</li>" in told
+    assert "<li>Lower shelf</li>" in told
+    assert told.count("What went into it was not written down.") == 1
+    ok(change(lead, t["id"], method_id=t["methods"][1]["id"]))
+    assert "<li>Dish, lid on</li>" not in page_of(lead, t["id"])
+
+
 def test_a_draft_is_framed_by_this_application_alone(lead: Client, app: Any) -> None:
     t = trial_id(lead)
     draft = lead.get(f"/trials/{t}/publication/page")

@@ -7,6 +7,7 @@ from functools import partial
 
 from yeasty.core.decide.outcome import MethodOutcome
 from yeasty.core.kernel.text import capital
+from yeasty.core.kernel.words import plain
 from yeasty.core.publish.recipe import Recipe, ingredients, step_texts
 from yeasty.core.safety.core_minimum import food_classes
 from yeasty.core.setup.allergens import union
@@ -44,7 +45,7 @@ def recipe_of(t: Subject, method: Method) -> Recipe:
         ),
         allergens=_allergens(t.trial, method),
         allergens_unchecked=tuple(sorted({*allergens_unchecked(t.trial), *_elsewhere(t.trial, method)})),
-        gear=tuple(dict.fromkeys([*(gear or _heated_by(t, method)), *method.gear])),
+        gear=tuple(dict.fromkeys([*(gear or _heated_by(t, method)), *_held_in(method)])),
         steps=steps,
         says=cooked.says,
         technique=method.technique,
@@ -61,6 +62,13 @@ def _heated_by(t: Subject, method: Method) -> list[str]:
     if technique is None:
         return [capital(method.vessel)] if method.vessel else []
     return [capital(technique.appliance_kind.replace("_", " "))]
+
+
+def _held_in(method: Method) -> list[str]:
+    """What it stands in and where, covered or not, and what else is taken in hand."""
+    lines = [", ".join(x for x in (method.vessel, method.lid) if x), method.place]
+    said = [capital(line) for line in lines if line]
+    return [*said, *(g for g in method.gear if plain(g) != plain(method.vessel))]
 
 
 def _kind(t: Subject, appliance: str) -> str:
@@ -86,7 +94,7 @@ def any_variety(t: Subject, recipes: Sequence[Recipe]) -> Recipe | None:
     alike.
     """
     what = str(t.trial.layout.get("ingredient") or "")
-    cooked = {tuple((s.what, s.temperature, s.until, s.cautions) for s in r.steps) for r in recipes}
+    cooked = {(r.gear, *((s.what, s.temperature, s.until, s.cautions) for s in r.steps)) for r in recipes}
     if len(recipes) < 2 or not what or len(cooked) > 1:
         return None
     names = [r.method for r in recipes]

@@ -8,7 +8,7 @@ import Dots from './Dots.vue'
 import FiveClocks from './FiveClocks.vue'
 import { oftenSaid } from './often'
 import { figure } from './figure'
-import { shortDay } from '../../bench/dates'
+import { clock, shortDay } from '../../bench/dates'
 
 const props = defineProps<{
   trial: Trial
@@ -46,6 +46,13 @@ const notes = (m: string) => [
 const dots = (m: string, a: string) =>
   props.outcome.dots.filter((d) => d.method === m && d.attribute === a).map((d) => d.value)
 const rescues = (m: string) => props.outcome.rescues.filter((r) => r.method === m)
+type Told = Schemas['MethodOutcome']['batches'][number]
+/** When a batch was served: by its time too where another of one number was served on that day. */
+function served(b: Told, all: Told[] = []): string {
+  const day = shortDay(b.served_at)
+  const alike = all.filter((o) => o.replicate === b.replicate && shortDay(o.served_at) === day)
+  return alike.length > 1 ? `${day}, ${clock(b.served_at)}` : day
+}
 /** What ended the cooking of each, and what the time is then. */
 const ended = computed(() => {
   if (props.trial.done_rule === 'by_clock') return 'The clock ended each: time was held.'
@@ -144,7 +151,7 @@ const ended = computed(() => {
           <th scope="row">Batches<small>judged, or kept and set aside</small></th>
           <td v-for="m in methods" :key="m.id" class="small">
             <p v-for="b in of(m.id)?.batches" :key="b.batch">
-              {{ b.replicate }}<template v-if="b.served_at">, {{ shortDay(b.served_at) }}</template
+              {{ b.replicate }}<template v-if="b.served_at">, {{ served(b, of(m.id)?.batches) }}</template
               >:
               <strong>{{
                 !b.complete && b.standing === 'judged' ? 'not finished' : b.standing

@@ -6,6 +6,8 @@ from typing import Any
 from yeasty.core.publish.recipe import for_readers
 from yeasty.core.publish.sections.kind import Record, Section, md
 
+NOT_WRITTEN = "What went into it was not written down."
+
 
 def _lines(r: Mapping[str, Any], level: str) -> list[str]:
     out = [
@@ -14,7 +16,7 @@ def _lines(r: Mapping[str, Any], level: str) -> list[str]:
         f"{level} Ingredients",
         "",
     ]
-    out += [f"- {i['text']} {md(i['name'])}" for i in r["ingredients"]]
+    out += [f"- {i['text']} {md(i['name'])}" for i in r["ingredients"]] or [NOT_WRITTEN]
     out += ["", "**Allergens:** " + (", ".join(r["allergens"]) or "not checked; check every label")]
     if r["allergens_unchecked"]:
         out += ["", "**Not checked for allergens:** " + ", ".join(md(n) for n in r["allergens_unchecked"])]
