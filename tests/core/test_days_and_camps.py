@@ -150,6 +150,10 @@ def told_of(cells: Mapping[tuple[str, str], float], **more: Any) -> str:
 def test_why_nothing_can_be_compared_is_what_is_so() -> None:
     assert "Not comparable" not in told_of(EACH_ITS_OWN, day_of={b: b[1] for _, b in EACH_ITS_OWN})
     assert "nothing in common" in told_of(EACH_ITS_OWN)
+    one_each = {k: v for k, v in EACH_ITS_OWN.items() if k[0] in "pr"}
+    said = told_of(one_each, day_of={b: b[1] for _, b in one_each})
+    assert "nobody tasted beside another" in said
+    assert "One person" not in said
     alone = {("p", "A1"): 5.0, ("q", "B1"): 6.0}
     assert "nobody has judged two methods" in told_of(alone)
     apart = {("p", "A1"): 5.0, ("p", "B1"): 6.0, ("q", "C2"): 5.0, ("q", "D2"): 6.0}

@@ -185,7 +185,13 @@ class _Said:
         about = "in all" if self.measure == SCORE else f"in {question}"
         if fit.f_person == 0:
             who = " and ".join(self._name(w) for w in (self.subject, self.other) if w is not None)
-            return "", HowSure.NOT_COMPARABLE, f"{who}: one taster's answers tell of that person alone."
+            several = max(fit.people.values()) > 1
+            why = (
+                "nobody tasted beside another"
+                if several
+                else "one taster's answers tell of that person alone"
+            )
+            return "", HowSure.NOT_COMPARABLE, f"{who}: {why}."
         if self.other is not None:
             r = told_range(fit, self.subject, self.other)
             ahead, behind = (self.subject, self.other) if r.difference >= 0 else (self.other, self.subject)

@@ -117,6 +117,12 @@ def judge(
             (first, None),
         )
     pair = (first, names[fit_ones[1]])
+    if found.f_person == 0 and len(_who_tasted(pair, table, method_of)) > 1:
+        return told.outcome(
+            HowSure.NOT_COMPARABLE,
+            "Not comparable yet: nobody tasted beside another, so how far people differ cannot be told: have "
+            "two or more at one table.",
+        )
     if found.f_person == 0:
         headline, alone, prefers = one_person(
             (pair[0].name, pair[1].name),
@@ -152,6 +158,12 @@ def judge(
         found.batch_sd if wide is both.nested else found.usual_sd,
     )
     return told.outcome(sure, headline, pair, interval)
+
+
+def _who_tasted(pair: Pair, table: Table, method_of: Mapping[str, str]) -> set[str]:
+    """People who tasted both."""
+    of = [{p for p, b in table if method_of[b] == arm.key} for arm in pair]
+    return of[0] & of[1]
 
 
 def _plain_means(table: Table, method_of: Mapping[str, str]) -> dict[str, float]:
