@@ -250,7 +250,8 @@ HERE = """async () => {
   e.focus()
   return {
     at: e.type === 'radio' ? e.name || 'radio' : e.dataset.reach ?? '',
-    marked: held !== left,
+    // What was taken away while it was looked at shows nothing any more, and need not.
+    marked: held !== left || !e.isConnected,
     what: e.outerHTML.slice(0, 120),
   }
 }"""
