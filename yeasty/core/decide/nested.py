@@ -12,15 +12,13 @@ from functools import lru_cache
 from math import pi, sqrt
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.optimize import brentq
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 from scipy.special import ndtr
 from scipy.stats import chi, chi2
 from scipy.stats import t as student
 
-Floats = NDArray[np.float64]
+from yeasty.core.decide.blocks import Floats, beside_days, panels_of
+
 # Spread from batch to batch where the kitchen has none of its own [points of 0 to 10]; told as assumed.
 ASSUMED_BATCH_SD = 0.6
 # Spread of a person's answers about a method: held by so many degrees of freedom at so much [points²].
@@ -154,7 +152,7 @@ def fit(
     if len(methods) < 2:
         return None
     on = {b: (day_of or {}).get(b, "") for b in batches}
-    panel_of, panel = _panels(keys)
+    panel_of, panel = panels_of(keys)
     if len({(on[b], panel[b]) for b in batches}) > len(set(on.values())):
         return None
     who = np.array([people.index(p) for p, _ in keys])
@@ -172,7 +170,7 @@ def fit(
     arm = np.array([methods.index(method_of[b]) for b in batches])
     days = sorted(set(on.values()))
     day = np.array([days.index(on[b]) for b in batches])
-    found = _beside_days(of_batch, arm, day, len(methods), len(days))
+    found = beside_days(of_batch, arm, day, len(methods), len(days))
     if found is None:
         return None
     mean, left, used = found
@@ -204,45 +202,10 @@ def fit(
     )
 
 
-def _beside_days(
-    of_batch: Floats, arm: NDArray[np.intp], day: NDArray[np.intp], methods: int, days: int
-) -> tuple[Floats, Floats, int] | None:
-    """Means of methods, what is left of each batch, and how many numbers that took; None where a day cannot
-    be told from the methods that were tasted on it.
-    """
-    if days == 1:
-        mean = np.array([of_batch[arm == m].mean() for m in range(methods)])
-        return mean, of_batch - mean[arm], methods
-    design = np.zeros((len(of_batch), methods + days - 1))
-    design[np.arange(len(of_batch)), arm] = 1
-    later = day > 0
-    design[np.flatnonzero(later), methods + day[later] - 1] = 1
-    if np.linalg.matrix_rank(design) < design.shape[1]:
-        return None
-    effects = np.linalg.lstsq(design, of_batch, rcond=None)[0]
-    shift = np.concatenate([[0.0], effects[methods:]])
-    mean = effects[:methods] + float(shift[day].mean())
-    return np.asarray(mean, dtype=np.float64), of_batch - design @ effects, design.shape[1]
-
-
 def _square_sum(squares: Floats) -> float:
     """A sum of squares; what is only left of rounding is nought."""
     total = float(squares.sum())
     return total if total > 1e-9 else 0.0
-
-
-def _panels(keys: Sequence[tuple[str, str]]) -> tuple[dict[str, int], dict[str, int]]:
-    """Each person, and each batch, to the number of its panel: of one are those between which one gets by
-    people who judged two batches, and by batches that two people judged.
-    """
-    people = {p: n for n, p in enumerate(dict.fromkeys(p for p, _ in keys))}
-    batches = {b: n for n, b in enumerate(dict.fromkeys(b for _, b in keys))}
-    rows = [people[p] for p, _ in keys]
-    columns = [len(people) + batches[b] for _, b in keys]
-    size = len(people) + len(batches)
-    links = coo_array((np.ones(len(keys)), (rows, columns)), shape=(size, size))
-    of = connected_components(links, directed=False)[1].tolist()
-    return {p: of[n] for p, n in people.items()}, {b: of[len(people) + n] for b, n in batches.items()}
 
 
 @dataclass(frozen=True)
