@@ -180,11 +180,18 @@ def test_a_probe_that_never_spoke_leaves_the_other_to_foretell(
     assert "“left” is silent" in told()["doubt"]
     assert told()["forecast"]["ready_at"] is not None
     assert look(demo_url, reckoner, shift) != ""
+    third = an_entry(
+        batch["id"],
+        "probe",
+        {"device": hub["id"], "channel": "3", "where": "core", "name": "right", "at": began},
+        52,
+    )
+    lead.send("POST", f"/shifts/{shift}/entries", {"entries": [third]})
     # One that reads wrong is another matter: nobody knows which of the two is right.
     wild = [
-        {"seq": 950 + n, "t": time.time() - 30 + 2 * n, "channel": "2", "celsius": 20.0 if n < 8 else 90.0}
+        {"seq": 950 + n, "t": time.time() - 30 + 2 * n, "channel": "3", "celsius": 20.0 if n < 8 else 90.0}
         for n in range(14)
     ]
     assert send(lead, hub["token"], wild, at=time.time()).json["kept"] == len(wild)
-    assert "“left” rose" in told()["doubt"]
+    assert "“right” rose" in told()["doubt"], "and it is told before the one that is silent"
     assert told()["forecast"] is None

@@ -138,7 +138,7 @@ def test_what_two_days_show_of_a_spread_is_never_all_that_is_believed() -> None:
     told = judge(
         School.WEIGHTED, [Arm(m, m, m, 2) for m in "AB"], answers, [LIKED], day_of={b: b[1] for b in of}
     )
-    assert "0.6 points assumed beside what two days show" in told.sentences[0].stands_on
+    assert "0.6 points assumed beside what these show" in told.sentences[0].stands_on
 
 
 def told_of(cells: Mapping[tuple[str, str], float], **more: Any) -> str:

@@ -304,7 +304,7 @@ def _ahead(school: School, pair: Pair, ranges: _Ranges, found: Fit, likely: str)
                 f", and how far cookings lay apart in {_trials(found.earlier)}: {found.earlier.sd:.1f} points"
             )
         elif found.f_batch == 1:
-            stands += f", and a spread of {ASSUMED_BATCH_SD:g} points assumed beside what two days show of it"
+            stands += f", and a spread of {ASSUMED_BATCH_SD:g} points assumed beside what these show of it"
     else:
         known = "assumed"
         if found.earlier:

@@ -79,7 +79,7 @@ def outlook_of(db: Session, shift: Shift, now_s: float) -> ShiftOutlook:
         core.circuit_loads(heating, on),
         core.circuit_loads([replace(h, start=now_s, end=now_s + 1) for h in alight], on),
         carrying(uses, washed),
-        {batch: said for batch, each in probes.items() if (said := next(filter(None, each), None))},
+        {batch: said for batch, each in probes.items() if (said := _worst(each)) is not None},
         logged_twice(entries),
         unmeasured(chains, entries),
     )
@@ -124,6 +124,11 @@ def doubts_of(
             said = replace(said, sentence=said.sentence.replace("The probe", which, 1))
         found.setdefault(batch.id, []).append(said)
     return found
+
+
+def _worst(probes: Sequence[Doubt | None]) -> Doubt | None:
+    """What is told of several: what reads wrong before what is silent."""
+    return min(filter(None, probes), key=lambda d: d.fault is ProbeFault.SILENT, default=None)
 
 
 def _readable(probes: Sequence[Doubt | None]) -> bool:
