@@ -57,19 +57,22 @@ def a_batch_in_the_heat(
     return shift, batch, heat
 
 
+def put_in(
+    lead: Client, shift: str, batch: dict[str, Any], hub: dict[str, Any], channel: str, name: str, at: float
+) -> None:
+    """A probe of a hub in the core of a batch."""
+    payload = {"device": hub["id"], "channel": channel, "where": "core", "name": name, "at": at}
+    put = an_entry(batch["id"], "probe", payload, 50 + int(channel))
+    assert lead.send("POST", f"/shifts/{shift}/entries", {"entries": [put]}).json["written"]
+
+
 def read_slowly(
     lead: Client, shift: str, batch: dict[str, Any], since_s: float, alpha: float, h: float = 300.0
 ) -> dict[str, Any]:
     """A probe in a core that warms by conduction, slower the smaller `alpha` [m²/s]; the hub it is on."""
     hub = a_hub(lead)
     began = time.time() - since_s
-    put = an_entry(
-        batch["id"],
-        "probe",
-        {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": began},
-        50,
-    )
-    assert lead.send("POST", f"/shifts/{shift}/entries", {"entries": [put]}).json["written"]
+    put_in(lead, shift, batch, hub, "1", "1", began)
     at = np.arange(0.0, since_s - 5, 5.0)
     core = temperature(Piece("sphere", 0.02), at, 5.0, 105.0, h, 0.45, alpha)
     lines = [
@@ -132,13 +135,7 @@ def test_a_probe_that_is_doubted_foretells_nothing(lead: Client, demo_url: str, 
     shift, batch, _ = a_batch_in_the_heat(lead, demo_url, 500)
     hub = a_hub(lead)
     began = time.time() - 500
-    put = an_entry(
-        batch["id"],
-        "probe",
-        {"device": hub["id"], "channel": "1", "where": "core", "name": "1", "at": began},
-        50,
-    )
-    lead.send("POST", f"/shifts/{shift}/entries", {"entries": [put]})
+    put_in(lead, shift, batch, hub, "1", "1", began)
     # Silent for the last two minutes.
     send(
         lead,
@@ -163,13 +160,7 @@ def test_a_probe_that_never_spoke_leaves_the_other_to_foretell(
     shift, batch, _ = a_batch_in_the_heat(lead, demo_url, 500)
     hub = read_slowly(lead, shift, batch, 500, 1.1e-7)
     began = time.time() - 400
-    second = an_entry(
-        batch["id"],
-        "probe",
-        {"device": hub["id"], "channel": "2", "where": "core", "name": "left", "at": began},
-        51,
-    )
-    lead.send("POST", f"/shifts/{shift}/entries", {"entries": [second]})
+    put_in(lead, shift, batch, hub, "2", "left", began)
 
     def told() -> dict[str, Any]:
         looked = lead.get(f"/shifts/{shift}/outlook").json["batches"]
@@ -180,13 +171,7 @@ def test_a_probe_that_never_spoke_leaves_the_other_to_foretell(
     assert "“left” is silent" in told()["doubt"]
     assert told()["forecast"]["ready_at"] is not None
     assert look(demo_url, reckoner, shift) != ""
-    third = an_entry(
-        batch["id"],
-        "probe",
-        {"device": hub["id"], "channel": "3", "where": "core", "name": "right", "at": began},
-        52,
-    )
-    lead.send("POST", f"/shifts/{shift}/entries", {"entries": [third]})
+    put_in(lead, shift, batch, hub, "3", "right", began)
     # One that reads wrong is another matter: nobody knows which of the two is right.
     wild = [
         {"seq": 950 + n, "t": time.time() - 30 + 2 * n, "channel": "3", "celsius": 20.0 if n < 8 else 90.0}
