@@ -2,10 +2,11 @@
 somebody without a pointer.
 """
 
+import re
 import time
 from typing import Any
 
-from playwright.sync_api import Locator, Page
+from playwright.sync_api import Locator, Page, expect
 
 from tests.api.helpers import an_entry
 
@@ -77,6 +78,17 @@ def until(page: Page, told: str, *given: Any) -> None:
     raise AssertionError(f"the page never said yes: {told}")
 
 
+def pick(box: Locator, name: str | re.Pattern[str], *, exact: bool = False) -> None:
+    """Open a box of choices and take one. The list scrolls to it before the hand goes down: where the page
+    itself scrolls, as a click would have it, a busy list follows between down and up, and nothing is taken.
+    """
+    box.click()
+    choice = box.page.get_by_role("option", name=name, exact=exact)
+    choice.wait_for()
+    choice.evaluate("e => e.scrollIntoView({ block: 'nearest' })")
+    choice.click()
+
+
 class Keys:
     """Somebody without a pointer: the tab key until something has the keys, then a key."""
 
@@ -86,8 +98,8 @@ class Keys:
         self.page = page
 
     def to(self, what: Locator) -> None:
-        """Go on until `what` has the keys; never by a script."""
-        what.first.wait_for()
+        """Go on until `what` has the keys; never by a script. What cannot be pressed yet is waited for."""
+        expect(what.first).to_be_enabled(timeout=90_000)
         for _ in range(self.MOST):
             if what.first.evaluate("e => e === document.activeElement"):
                 return

@@ -9,7 +9,7 @@ from playwright.sync_api import BrowserContext, expect
 
 from tests.api.helpers import an_entry
 from tests.e2e.conftest import Served, bench_of, sign_in
-from tests.e2e.hands import send
+from tests.e2e.hands import pick, send
 from tests.e2e.test_deciding import trial_of
 
 Context = Callable[..., BrowserContext]
@@ -26,8 +26,7 @@ def test_a_claim_is_picked_opens_to_its_records_and_stands_on_the_page(
     # By taste nothing can be told apart: each is refused with its reason, and no button offers it.
     expect(claims.get_by_text(re.compile("cannot be told apart in all")).first).to_be_visible(timeout=90_000)
     expect(claims.get_by_role("button", name=re.compile("^Claim: "))).to_have_count(0)
-    claims.locator(".el-select").click()
-    page.get_by_role("option", name="from start to clean (measured)").click()
+    pick(claims.locator(".el-select"), "from start to clean (measured)")
     offers = claims.get_by_role("button", name=re.compile("^Claim: "))
     words = str(offers.first.get_attribute("aria-label")).removeprefix("Claim: ")
     offers.first.click()

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.e2e.conftest import Served, sign_in
-from tests.e2e.hands import send
+from tests.e2e.hands import pick, send
 
 Context = Callable[..., BrowserContext]
 
@@ -127,10 +127,8 @@ def test_the_lead_turns_a_page_without_a_winner_into_one_about_a_method(
     draft = page.frame_locator("iframe")
     expect(draft.get_by_text("Which one tonight: no winner.")).to_be_visible()
     expect(page.get_by_text("Recommend", exact=True)).to_have_count(0)
-    page.get_by_text("as the outcome asks: Which one tonight: no winner").click()
-    page.get_by_role("option", name="One method", exact=True).click()
-    page.get_by_text("what the question came to", exact=True).click()
-    page.get_by_role("option", name="GR Griddle").click()
+    pick(page.get_by_text("as the outcome asks: Which one tonight: no winner"), "One method", exact=True)
+    pick(page.get_by_text("what the question came to", exact=True), "GR Griddle")
     page.get_by_role("button", name="Save the words").click()
     expect(
         draft.get_by_text("Griddle: the lead’s choice.").or_(draft.get_by_text("the lead's choice"))

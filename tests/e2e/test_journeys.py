@@ -7,6 +7,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.conftest import copy_of
 from tests.e2e.conftest import Served, bench_of, judge_nothing_yet, serve, sign_in, sign_in_by_form, stop
+from tests.e2e.hands import pick
 from yeasty.process import cluster
 
 Context = Callable[..., BrowserContext]
@@ -28,8 +29,7 @@ def choose_food(page: Page, name: str) -> None:
     """
     food = page.get_by_role("dialog").locator(".el-select").first
     for _ in range(4):
-        food.click()
-        page.get_by_role("option", name=name).click()
+        pick(food, name)
         page.wait_for_timeout(300)
         if name in food.inner_text():
             break
@@ -57,8 +57,7 @@ def test_from_question_to_published_method_as_lead(served: Served, context: Cont
         page.get_by_role("button", name="Add a method").click()
         dialog = page.get_by_role("dialog")
         if technique != "Oven":
-            dialog.locator(".el-select").click()
-            page.get_by_role("option", name=technique, exact=True).click()
+            pick(dialog.locator(".el-select"), technique, exact=True)
         dialog.get_by_role("button", name="Add", exact=True).click()
         expect(dialog).to_be_hidden()
     expect(page.get_by_text("one slash")).to_be_visible()

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.e2e.conftest import Served, sign_in
-from tests.e2e.hands import send
+from tests.e2e.hands import pick, send
 from tests.e2e.test_deciding import trial_of
 
 Context = Callable[..., BrowserContext]
@@ -39,8 +39,7 @@ def test_a_photo_is_cut_put_into_words_and_published(served: Served, context: Co
     first = photos.get_by_role("button", name=re.compile("^Photo at the head of the page"))
     first.scroll_into_view_if_needed()
     expect(first.locator("img")).to_have_js_property("complete", True)
-    photos.locator("li", has_text="at the head of the page").locator(".el-select").click()
-    page.get_by_role("option", name="twice as close").click()
+    pick(photos.locator("li", has_text="at the head of the page").locator(".el-select"), "twice as close")
     # With a quick hand: nothing waits for what is on its way.
     box = first.bounding_box()
     assert box
@@ -49,8 +48,7 @@ def test_a_photo_is_cut_put_into_words_and_published(served: Served, context: Co
     first.focus()
     page.keyboard.press("ArrowRight")
     kept(page, trial, 0.3, 0.75, 2)
-    photos.locator("label.field .el-select").click()
-    page.get_by_role("option", name="at the step “Air-fry”").click()
+    pick(photos.locator("label.field .el-select"), "at the step “Air-fry”")
     photos.get_by_role("button", name=re.compile("^Take Air fryer, cut")).click()
     at_step = photos.locator("li", has_text="at the step “Air-fry”")
     expect(at_step).to_be_visible()

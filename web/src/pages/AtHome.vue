@@ -1,22 +1,15 @@
 <script setup lang="ts">
-/** What goes on now and what waits for whom: one sentence, and what it is made of. */
-import { useQuery } from '@tanstack/vue-query'
-import { api } from '../api/client'
-import { queryKeys } from '../api/queries/keys'
+/** One sentence, and what it is made of. */
+import type { Schemas } from '../api/client'
 
-const { data } = useQuery({
-  queryKey: queryKeys.home(),
-  // A minute is the finest that the sentence says.
-  refetchInterval: 20_000,
-  queryFn: async () => (await api.GET('/api/v1/home')).data!,
-})
+defineProps<{ home: Schemas['HomeView'] }>()
 </script>
 
 <template>
-  <section v-if="data" class="say" aria-label="What waits for whom">
-    <h1>{{ data.sentence }}</h1>
-    <ul v-if="data.items.length">
-      <li v-for="w in data.items" :key="w.path + w.words">
+  <section class="say" aria-label="What waits for whom">
+    <h1>{{ home.sentence }}</h1>
+    <ul v-if="home.items.length">
+      <li v-for="w in home.items" :key="w.path + w.words">
         <router-link :to="w.path"
           ><strong v-if="w.trial">{{ w.trial }}: </strong>{{ w.words }}</router-link
         >

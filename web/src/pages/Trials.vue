@@ -7,6 +7,7 @@ import { api, sendFile, words, type Schemas } from '../api/client'
 import LoafMark from '../bench/LoafMark.vue'
 import { useSession } from '../session'
 import TrialFilters from './TrialFilters.vue'
+import { useHome } from './useHome'
 import { useTrialFilters } from './useTrialFilters'
 import AtHome from './AtHome.vue'
 import FirstSteps from './FirstSteps.vue'
@@ -18,6 +19,7 @@ import { useSlowRequest } from '../api/queries/slowWork'
 import { day } from '../bench/dates'
 
 const router = useRouter()
+const { home, settled: homeSettled } = useHome()
 const search = ref('')
 const settled = refDebounced(search, 200)
 const away = ref(false)
@@ -89,98 +91,103 @@ const kinds = computed(
 
 <template>
   <main class="page">
-    <AtHome v-if="!away" />
-    <section v-if="risks?.length" class="warn stack">
-      <p>
-        <strong>{{
-          risks.length === 1
-            ? 'A page that is out would not stand today.'
-            : `${risks.length} pages that are out would not stand today.`
-        }}</strong>
-      </p>
-      <p v-for="r in risks" :key="r.path">
-        <router-link :to="`/trials/${r.trial_id}/publish`">{{ r.title }}</router-link>: {{ r.why }}
-        {{ r.proposal }} Words for its readers are laid ready there.
-      </p>
-    </section>
-    <div class="row head">
-      <component :is="away ? 'h1' : 'h2'" class="grow heading">{{ away ? 'Put away' : 'Trials' }}</component>
-      <el-input
-        v-model="search"
-        class="search"
-        clearable
-        placeholder="Search dish, question, other names"
-        aria-label="Search trials"
+    <AtHome v-if="!away && home" :home="home" />
+    <!-- Not before it, or all of this moves down under a quick hand. -->
+    <template v-if="away || homeSettled">
+      <section v-if="risks?.length" class="warn stack">
+        <p>
+          <strong>{{
+            risks.length === 1
+              ? 'A page that is out would not stand today.'
+              : `${risks.length} pages that are out would not stand today.`
+          }}</strong>
+        </p>
+        <p v-for="r in risks" :key="r.path">
+          <router-link :to="`/trials/${r.trial_id}/publish`">{{ r.title }}</router-link>: {{ r.why }}
+          {{ r.proposal }} Words for its readers are laid ready there.
+        </p>
+      </section>
+      <div class="row head">
+        <component :is="away ? 'h1' : 'h2'" class="grow heading">{{
+          away ? 'Put away' : 'Trials'
+        }}</component>
+        <el-input
+          v-model="search"
+          class="search"
+          clearable
+          placeholder="Search dish, question, other names"
+          aria-label="Search trials"
+        />
+        <button class="act quiet" @click="file?.click()">Bring in an archive</button>
+        <input ref="file" type="file" accept=".zip" hidden @change="bringIn" />
+        <router-link class="act quiet" to="/promises">To try</router-link>
+        <button class="act strong" @click="making = true">New trial</button>
+      </div>
+      <TrialFilters v-if="!nothing" v-model="filters" />
+      <p v-if="importProblem" class="bad" role="alert">{{ importProblem }}</p>
+      <AtWork
+        v-if="since !== null"
+        kind="archive"
+        words="The archive is being read"
+        :since="since"
+        stops="Stop"
+        @stop="stop"
       />
-      <button class="act quiet" @click="file?.click()">Bring in an archive</button>
-      <input ref="file" type="file" accept=".zip" hidden @change="bringIn" />
-      <router-link class="act quiet" to="/promises">To try</router-link>
-      <button class="act strong" @click="making = true">New trial</button>
-    </div>
-    <TrialFilters v-if="!nothing" v-model="filters" />
-    <p v-if="importProblem" class="bad" role="alert">{{ importProblem }}</p>
-    <AtWork
-      v-if="since !== null"
-      kind="archive"
-      words="The archive is being read"
-      :since="since"
-      stops="Stop"
-      @stop="stop"
-    />
-    <p v-if="error" class="bad" role="alert">{{ words(error) }}</p>
-    <FirstSteps v-else-if="nothing" @begin="making = true" />
-    <p v-else-if="!isLoading && !trials.length" class="say">
-      {{
-        settled || said !== '{}'
-          ? 'No trial is all of this. Leave out a word, or choose “Show all”.'
-          : 'Nothing is put away.'
-      }}
-    </p>
-    <ul v-if="trials.length" class="lines ruled list" aria-label="All trials">
-      <li v-for="t in trials" :key="t.id">
-        <router-link :to="`/trials/${t.id}/ask`">
-          <span class="grow"
-            ><strong>{{ t.title }}</strong
-            ><span class="q">{{ t.question }}</span
-            ><span class="soft small"
-              ><b>{{ t.how_far }}</b> · {{ t.dish }} · {{ kinds[t.kind] }} · last changed
-              {{ day(t.updated_at) }}</span
-            ></span
+      <p v-if="error" class="bad" role="alert">{{ words(error) }}</p>
+      <FirstSteps v-else-if="nothing" @begin="making = true" />
+      <p v-else-if="!isLoading && !trials.length" class="say">
+        {{
+          settled || said !== '{}'
+            ? 'No trial is all of this. Leave out a word, or choose “Show all”.'
+            : 'Nothing is put away.'
+        }}
+      </p>
+      <ul v-if="trials.length" class="lines ruled list" aria-label="All trials">
+        <li v-for="t in trials" :key="t.id">
+          <router-link :to="`/trials/${t.id}/ask`">
+            <span class="grow"
+              ><strong>{{ t.title }}</strong
+              ><span class="q">{{ t.question }}</span
+              ><span class="soft small"
+                ><b>{{ t.how_far }}</b> · {{ t.dish }} · {{ kinds[t.kind] }} · last changed
+                {{ day(t.updated_at) }}</span
+              ></span
+            >
+            <span class="marks"
+              ><LoafMark v-for="m in t.marks.slice(0, 8)" :key="m.number" :mark="m" :size="30"
+            /></span>
+          </router-link>
+          <button
+            class="act quiet small"
+            :aria-label="`${away ? 'Bring back' : 'Put away'}: ${t.title}`"
+            @click="putAway(t.id)"
           >
-          <span class="marks"
-            ><LoafMark v-for="m in t.marks.slice(0, 8)" :key="m.number" :mark="m" :size="30"
-          /></span>
-        </router-link>
-        <button
-          class="act quiet small"
-          :aria-label="`${away ? 'Bring back' : 'Put away'}: ${t.title}`"
-          @click="putAway(t.id)"
-        >
-          {{ away ? 'Bring back' : 'Put away' }}
+            {{ away ? 'Bring back' : 'Put away' }}
+          </button>
+          <button
+            v-if="away && session.lead"
+            class="act quiet small"
+            :aria-label="`Delete for good: ${t.title}`"
+            @click="deleting = t"
+          >
+            Delete for good …
+          </button>
+        </li>
+      </ul>
+      <DeleteTrial
+        v-if="deleting"
+        :model-value="true"
+        :trial="deleting"
+        @update:model-value="deleting = null"
+        @deleted="client.invalidateQueries({ queryKey: queryKeys.trials() })"
+      />
+      <p>
+        <button class="act quiet" @click="away = !away">
+          {{ away ? 'Back to the trials at hand' : 'Trials that were put away' }}
         </button>
-        <button
-          v-if="away && session.lead"
-          class="act quiet small"
-          :aria-label="`Delete for good: ${t.title}`"
-          @click="deleting = t"
-        >
-          Delete for good …
-        </button>
-      </li>
-    </ul>
-    <DeleteTrial
-      v-if="deleting"
-      :model-value="true"
-      :trial="deleting"
-      @update:model-value="deleting = null"
-      @deleted="client.invalidateQueries({ queryKey: queryKeys.trials() })"
-    />
-    <p>
-      <button class="act quiet" @click="away = !away">
-        {{ away ? 'Back to the trials at hand' : 'Trials that were put away' }}
-      </button>
-    </p>
-    <button v-if="hasNextPage" class="act quiet" @click="fetchNextPage()">More</button>
+      </p>
+      <button v-if="hasNextPage" class="act quiet" @click="fetchNextPage()">More</button>
+    </template>
     <NewTrial v-if="making" @close="making = false" />
   </main>
 </template>
