@@ -8,7 +8,7 @@ import time
 import uuid
 from collections import Counter
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from random import Random, SystemRandom
 
 from sqlalchemy import select
@@ -28,7 +28,7 @@ from yeasty.operations.taste import answers, panels, serving
 from yeasty.store.ask.queries import appliances_of
 from yeasty.store.ask.tables import AcceptedDifference, Trial
 from yeasty.store.base import now, row_of
-from yeasty.store.cook.queries import begun_of, shifts_of
+from yeasty.store.cook.queries import begun_of, entries_after, shifts_of
 from yeasty.store.cook.rehearsals import going
 from yeasty.store.cook.tables import Shift
 from yeasty.store.decide.tables import VerdictLook
@@ -264,6 +264,9 @@ def taste(db: Session, trial: Trial, chance: Random | None = None) -> Tasting:
     serving.check_served(db, trial.id, [plan], later=False)
     tasting = panels.make_tasting(db, trial, name="Practice", rounds=[plan], tasters=TASTERS, chance=chance)
     db.refresh(tasting)
+    # Stand-ins that were late are ahead of the day: nobody tastes before it was cooked.
+    last = max((e.core().at for e in entries_after(db, shift.id, 0)), default=0.0)
+    tasting.served_at = max(now(), datetime.fromtimestamp(last + 1, UTC))
     truth = {str(a.id): next(t for n, *_, t in ASKED if n == a.name) for a in trial.attributes}
     way = {m.id: n for n, m in enumerate(trial.methods)}
     for seat in tasting.seats:

@@ -123,8 +123,9 @@ const sentence = computed(() => {
   if (newest.value?.withdrawn_at) return 'Withdrawn: readers see only the notice.'
   if (newest.value)
     return `Version ${newest.value.version} is out. A change is a new dated version; the old stays readable.`
-  return tellable.value
-    ? 'Ready to be read over: this is what would be told.'
+  if (tellable.value) return 'Ready to be read over: this is what would be told.'
+  return trial.value?.methods.length && trial.value.methods.every((m) => data.value?.unfit?.[m.id])
+    ? 'No way may be told to readers as it stands: below it says why.'
     : 'Nothing to tell yet. Choose a method or a kind of page, or taste and open the codes first.'
 })
 const chosen = computed(() => trial.value?.methods.find((m) => m.id === data.value?.chosen_method_id))
