@@ -1,3 +1,3 @@
 """Yeasty Trial: a test kitchen's bench, from question to published method."""
 
-__version__ = "0.22.0"
+__version__ = "0.22.1"

@@ -3,9 +3,11 @@
 from typing import Any
 
 import pytest
+from sqlalchemy import select
 
 from tests.api.helpers import (
     Client,
+    an_entry,
     first_answer,
     handed_over,
     lay,
@@ -14,8 +16,9 @@ from tests.api.helpers import (
     samples,
     value,
 )
-from tests.conftest import run_worker_once
+from tests.conftest import run_worker_once, session
 from yeasty.core.taste.tests import TESTS
+from yeasty.store.taste.tables import Sample
 
 
 def every_round(table: dict[str, Any]) -> list[dict[str, Any]]:
@@ -132,6 +135,51 @@ def test_not_for_me_tonight_needs_no_reason_and_is_no_score(
     code = guest.get(f"/taste/{token}").json["rounds"][0]["samples"][0]["code"]
     page = guest.send("POST", f"/taste/{token}/answers", {"code": code, "refused": True}).json
     assert page["rounds"][0]["samples"][0]["not_for_me"]
+
+
+def test_people_who_score_one_way_higher_and_prefer_the_other_are_told_so_where_it_is_decided(
+    app: Any, lead: Client, demo_url: str, table: dict[str, Any]
+) -> None:
+    two, trial = table["batches"][:2], table["trial"]["id"]
+    rounds = [{"samples": samples(two)}, {"test": "preference", "samples": samples(two)}]
+    tasting = lay(lead, table, rounds, 8).json
+    with session(demo_url) as db:
+        batch = {s.code: s.batch_id for s in db.scalars(select(Sample))}
+    for n in range(8):
+        token = handed_over(lead, tasting, n)
+        guest = Client(app.test_client())
+        ok(no_allergies(guest, token))
+        scored, preferred = guest.get(f"/taste/{token}").json["rounds"]
+        for cup in scored["samples"]:
+            points = 7 + n % 2 if str(batch[cup["code"]]) == two[0] else 3 + n % 3
+            about = {"code": cup["code"], "attribute_id": scored["attributes"][0]["id"]}
+            ok(guest.send("POST", f"/taste/{token}/answers", {"round": 0, "said": value(points), **about}))
+        code = next(c["code"] for c in preferred["samples"] if str(batch[c["code"]]) == two[1])
+        choice = {"round": 1, "said": {"kind": "choice", "code": code}}
+        ok(guest.send("POST", f"/taste/{token}/answers", choice))
+    ok(lead.send("POST", f"/tastings/{tasting['id']}/open", {"though_unfinished": True}))
+
+    def beside() -> tuple[Any, dict[str, Any]]:
+        lead.get(f"/trials/{trial}/decision")
+        run_worker_once(demo_url)
+        outcome = lead.get(f"/trials/{trial}/decision").json["outcome"]
+        (told,) = outcome["beside"]
+        assert told["name"] == "Asked “Which of two do you prefer?”"
+        return outcome["answer"]["leader"], told
+
+    leader, told = beside()
+    assert leader == table["method"][two[0]]
+    assert (told["leader"], told["turns"]) == (table["method"][two[1]], True)
+    assert told["headline"].endswith("8 to 0")
+    page = lead.get(f"/trials/{trial}/publication/page").text
+    assert f"Asked “Which of two do you prefer?”: {told['headline']}." in page
+    # What is set aside turns nothing.
+    (shift,) = lead.get(f"/trials/{trial}/shifts").json["items"]
+    void = [an_entry(two[1], "void", {"why": "wrong flour"})]
+    ok(lead.send("POST", f"/shifts/{shift['id']}/entries", {"entries": void}))
+    leader, told = beside()
+    assert (told["leader"], told["turns"]) == (None, False)
+    assert told["headline"].endswith("8 to 0, with a cooking that is set aside")
 
 
 def test_one_touch_stops_every_page_and_nothing_of_it_is_judged(

@@ -2,7 +2,8 @@
 comes the next day.
 """
 
-from datetime import timedelta
+import re
+from datetime import datetime, timedelta
 from typing import Any
 
 from sqlalchemy import select
@@ -70,6 +71,24 @@ def test_an_evening_on_which_all_was_better_changes_no_difference(demo_url: str)
         assert moody.interval.low <= 2.0 <= moody.interval.high
         assert moody.interval.high - moody.interval.low < 3.0
         assert moody.leader is not None
+
+
+def test_cookings_that_are_set_aside_are_told_apart_by_their_evening(lead: Client, demo_url: str) -> None:
+    with session(demo_url) as db:
+        evening(db, "twice set aside")
+        path = f"/trials/{db.scalars(select(Trial.id).where(Trial.title == 'twice set aside')).one()}"
+        db.commit()
+    days = set()
+    for s in lead.get(f"{path}/shifts").json["items"]:
+        thin = next(b for b in lead.get(f"/shifts/{s['id']}/bench").json["batches"] if b["name"] == "Thin")
+        entries = [an_entry(thin["id"], "void", {"why": "wrong flour"})]
+        ok(lead.send("POST", f"/shifts/{s['id']}/entries", {"entries": entries}))
+        days.add(datetime.fromtimestamp(s["serve_from"]).strftime("%-d %b"))
+    lead.get(f"{path}/decision")
+    run_worker_once(demo_url)
+    said = lead.get(f"{path}/decision").json["outcome"]["answer"]["sentences"]
+    told = next(s["stands_on"] for s in said if "of Thin set aside" in s["text"])
+    assert set(re.findall(r"Thin, cooking \d, (\d+ \w+): void, wrong flour", told)) == days, told
 
 
 def test_a_layer_of_fat_that_is_weighed_the_next_day_decides(lead: Client, demo_url: str) -> None:

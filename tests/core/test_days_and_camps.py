@@ -155,7 +155,7 @@ def test_why_nothing_can_be_compared_is_what_is_so() -> None:
     assert "nobody tasted beside another" in said
     assert "One person" not in said
     alone = {("p", "A1"): 5.0, ("q", "B1"): 6.0}
-    assert "nobody has judged two methods" in told_of(alone)
+    assert "nobody has scored two methods" in told_of(alone)
     apart = {("p", "A1"): 5.0, ("p", "B1"): 6.0, ("q", "C2"): 5.0, ("q", "D2"): 6.0}
     assert "none on both" in told_of(apart, day_of={b: b[1] for _, b in apart})
 

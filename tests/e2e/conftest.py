@@ -22,7 +22,7 @@ from yeasty.process import cluster
 
 CHROMIUM = "/usr/bin/chromium"
 # Machines are shared: what is waited for is waited for long, and passes as soon as it is there.
-expect.set_options(timeout=30_000)
+expect.set_options(timeout=60_000)
 ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",

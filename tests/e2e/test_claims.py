@@ -36,7 +36,7 @@ def test_a_claim_is_picked_opens_to_its_records_and_stands_on_the_page(
     expect(kept.locator(".records li").first).to_be_visible()
     page.goto(f"{served.address}/trials/{trial}/publish")
     draft = page.frame_locator("iframe")
-    expect(draft.get_by_role("heading", name="What we claim")).to_be_visible(timeout=60_000)
+    expect(draft.get_by_role("heading", name="What we claim")).to_be_visible()
     # Among the claims, and where it is told what changed since the version before.
     expect(draft.get_by_text(words).first).to_be_visible()
     page.goto(f"{served.address}/trials/{trial}/decide")

@@ -70,13 +70,13 @@ def test_the_draft_is_the_page_and_notes_come_only_by_picking(served: Served, co
     sign_in(page, served.address)
     page.goto(f"{served.address}/trials/{trial_of(page, 'Filled yeast buns')}/publish")
     draft = page.frame_locator("iframe")
-    expect(draft.get_by_text("Draft: nobody else sees it")).to_be_visible(timeout=60_000)
+    expect(draft.get_by_text("Draft: nobody else sees it")).to_be_visible()
     offered = page.locator(".offer button").first
     words = offered.inner_text().removeprefix("+ ")
     expect(draft.get_by_text(words)).to_have_count(0)
     offered.click()
     page.get_by_role("button", name="Save the words").click()
-    expect(draft.get_by_text(words)).to_be_visible(timeout=60_000)
+    expect(draft.get_by_text(words)).to_be_visible()
 
 
 def test_a_reader_on_a_phone_chooses_for_tonight_reckons_amounts_and_takes_them_on_paper(

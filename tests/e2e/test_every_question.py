@@ -113,7 +113,7 @@ def test_every_kind_of_question_by_phone_and_by_paper(served: Served, context: C
     lead.get_by_text("3 of 3 tasters are done").wait_for()
     lead.get_by_role("button", name="Open the codes").click()
     lead.get_by_role("button", name="Open them", exact=True).click()
-    expect(lead.locator("section.round h3")).to_have_count(len(TESTS), timeout=60_000)
+    expect(lead.locator("section.round h3")).to_have_count(len(TESTS))
     for told in lead.locator("section.round h3").all_inner_texts():
         assert re.search(r"\w", told), "every round tells something"
         assert "Nobody" not in told.split(" ")[:1] or "could be shown" in told
@@ -146,5 +146,5 @@ def test_six_who_pick_the_odd_one_know_beforehand_what_they_can_find_and_come_in
     lead.get_by_role("button", name="Open the codes").click()
     lead.get_by_role("button", name="Open them", exact=True).click()
     told = lead.locator("section.round").first
-    expect(told.locator("h3")).to_contain_text(re.compile(r"\d of 6 found the odd one"), timeout=60_000)
+    expect(told.locator("h3")).to_contain_text(re.compile(r"\d of 6 found the odd one"))
     expect(told).to_contain_text("Asked which of the two has more of it")

@@ -196,10 +196,10 @@ def test_two_browsers_at_one_bench_see_each_other(served: Served, context: Conte
     one.keyboard.press("n")
     one.fill("textarea[name=text]", "foam at the valve")
     one.get_by_role("button", name="Log it").click()
-    expect(count).to_have_text(f"Log ({before + 1})", timeout=10_000)
+    expect(count).to_have_text(f"Log ({before + 1})")
     expect(one.get_by_role("dialog")).to_be_hidden()
     one.keyboard.press("u")
-    expect(count).to_have_text(f"Log ({before})", timeout=10_000)
+    expect(count).to_have_text(f"Log ({before})")
 
 
 def asked_whether_early(page: Page) -> bool:

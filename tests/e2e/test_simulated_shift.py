@@ -225,7 +225,7 @@ def test_five_methods_on_simulated_time_meet_where_it_was_promised(
     assert cook.cut
     assert cook.voided
     keys.get_by_text("all entries saved").wait_for()
-    expect(touch.locator(".card")).to_contain_text("Nothing left for the hands", timeout=60_000)
+    expect(touch.locator(".card")).to_contain_text("Nothing left for the hands")
     bench = kitchen.ask("GET", f"/shifts/{shift}/bench")
     entries = bench["entries"]
     # The window moved by what was accepted, and by nothing else.

@@ -101,7 +101,7 @@ def test_phones_of_a_tasting_stop_wait_and_end_together(served: Served, context:
     lead.get_by_role("button", name="Stop everyone").click()
     lead.locator("textarea[name=own-why]").fill("a core was read too low")
     lead.get_by_role("button", name="Do it").click()
-    expect(phone.get_by_role("alert").filter(has_text="put everything aside")).to_be_visible(timeout=20_000)
+    expect(phone.get_by_role("alert").filter(has_text="put everything aside")).to_be_visible()
     expect(lead.get_by_text("Stopped: a core was read too low").first).to_be_visible()
 
 

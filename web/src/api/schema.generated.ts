@@ -5702,7 +5702,8 @@ export interface components {
         };
         /**
          * Found
-         * @description What a round tells: a sentence, what stands beside it, what would settle it, its picture.
+         * @description What a round tells: a sentence, what stands beside it, what would settle it, its picture; `prefers` :
+         *     the method that people put first beyond luck, "" where none.
          */
         Found: {
             /**
@@ -5727,6 +5728,11 @@ export interface components {
              * @default null
              */
             of?: number | null;
+            /**
+             * Prefers
+             * @default
+             */
+            prefers?: string;
             /**
              * Right
              * @default null
@@ -9582,7 +9588,8 @@ export interface components {
         };
         /**
          * ScopeTold
-         * @description What another round tells: with its sauce, of another part, kept until the next day.
+         * @description What another round tells: with its sauce, of another part, kept until the next day, or by a taste test
+         *     that gives no scores. `turns` : whether it puts another way in front.
          */
         ScopeTold: {
             /** Headline */

@@ -215,7 +215,9 @@ class ClaimTold:
 
 @dataclass(frozen=True)
 class ScopeTold:
-    """What another round tells: with its sauce, of another part, kept until the next day."""
+    """What another round tells: with its sauce, of another part, kept until the next day, or by a taste test
+    that gives no scores. `turns` : whether it puts another way in front.
+    """
 
     name: str
     headline: str

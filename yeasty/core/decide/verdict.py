@@ -186,14 +186,14 @@ def _why_not(
     if len({a.method for a in answers if a.value is not None}) > 1 and not weighs:
         return "nothing that was asked counts in a score"
     if len({a.method for a in answers}) < 2:
-        return "nobody has judged two methods yet"
+        return "nobody has scored two methods yet"
     if len(_linked([(day_of.get(a.batch, ""), a.method) for a in answers])) > 1:
         return (
             "ways were tasted on different days and none on both, so a day cannot be told from a way: cook "
             "one of them again beside the others"
         )
     if all(len({a.method for a in answers if a.taster == p}) < 2 for p in {a.taster for a in answers}):
-        return "nobody has judged two methods yet"
+        return "nobody has scored two methods yet"
     return (
         "people of one sitting fall into groups that tasted nothing in common, so who likes all more cannot "
         "be told from what is better: have everybody taste everything of a round"

@@ -1,7 +1,7 @@
 """Making shifts, plans and measures from rows: where tables and core meet."""
 
 import uuid
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
@@ -188,6 +188,21 @@ def evenings(db: Session, trial_id: uuid.UUID, written: Written) -> dict[uuid.UU
         more = s.name if named else written.time(served[s.id])
         found[s.id] = f"{days[s.id]}, {more}" if len(same) > 1 else days[s.id]
     return found
+
+
+def cookings(
+    db: Session, trial_id: uuid.UUID, batches: Iterable[Batch], written: Written = Written()
+) -> Callable[[Batch], str]:
+    """What a cooking of a trial is called beside its way: by its number, which is a shift's own, and by its
+    evening too where these are of more than one.
+    """
+    several = len({b.shift_id for b in batches}) > 1
+    evening = evenings(db, trial_id, written) if several else {}
+
+    def name(b: Batch) -> str:
+        return f"cooking {b.replicate}" + (f", {evening[b.shift_id]}" if several else "")
+
+    return name
 
 
 def make_shift(

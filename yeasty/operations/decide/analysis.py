@@ -1,7 +1,7 @@
 """The whole of Decide for a trial, worked out from its records."""
 
 import uuid
-from collections.abc import Container, Mapping, Sequence
+from collections.abc import Callable, Container, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 from statistics import fmean
 
@@ -46,7 +46,7 @@ from yeasty.core.kernel.filled import filled
 from yeasty.core.kernel.scales import SCALES
 from yeasty.core.safety.core_minimum import CoreStanding
 from yeasty.core.setup.sittings import what_shifts_tell
-from yeasty.operations.cook.shifts import trial_measures
+from yeasty.operations.cook.shifts import cookings, trial_measures
 from yeasty.operations.decide.asked import answer_of, asked_of
 from yeasty.operations.decide.claiming import (
     claims_told,
@@ -61,6 +61,7 @@ from yeasty.operations.decide.decisions import VERDICT, as_kept, keep
 from yeasty.operations.decide.earlier import earlier_spread
 from yeasty.operations.decide.loads import beside_loads, from_one_load, loads_of, methods_tasted
 from yeasty.operations.decide.measuring import curves_by_measure, measures_told, one_by_one, scales_of
+from yeasty.operations.decide.tested import tests_told
 from yeasty.operations.safety.batches import BatchSafety, safety_of_trial
 from yeasty.operations.setup.sittings import in_shifts
 from yeasty.operations.taste.findings import Findings
@@ -96,23 +97,24 @@ def _arms(
     measured: Sequence[tuple[Batch, BatchMeasures]],
     standing: Mapping[uuid.UUID, BatchSafety],
     by_log: Measured,
+    name: Callable[[Batch], str],
 ) -> list[Arm]:
     arms = []
     for method in trial.methods:
         mine = [(b, m) for b, m in measured if b.method_id == method.id]
         over = broken(trial.deciding.limits, str(method.id), by_log) if mine else []
         aside = [
-            f"{method.name}, cooking {b.replicate}: {m.standing.value}, {m.why}"
+            f"{method.name}, {name(b)}: {m.standing.value}, {m.why}"
             for b, m in mine
             if m.standing is not Standing.JUDGED
         ]
         failed = [
-            f"{method.name}, cooking {b.replicate}: core {m.core_target_c:g} °C, {core_words(m)}"
+            f"{method.name}, {name(b)}: core {m.core_target_c:g} °C, {core_words(m)}"
             for b, m in mine
             if m.core_met is False and m.complete and m.standing is Standing.JUDGED
         ]
         failed += [
-            f"{method.name}, cooking {b.replicate}: {s.core.sentence}"
+            f"{method.name}, {name(b)}: {s.core.sentence}"
             for b, m in mine
             if (s := standing[b.id]).core
             and s.core.standing in (CoreStanding.UNKNOWN, CoreStanding.BELOW)
@@ -175,7 +177,8 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
     batches = one_by_one(db, trial, cooked, curves_of(db, trial.id, cooked, logs))
     by_log = measured(batches)
     record = OnRecord(by_log, counts_of(batches))
-    arms = _arms(trial, cooked, standing, by_log)
+    name = cookings(db, trial.id, [b for b, _ in cooked])
+    arms = _arms(trial, cooked, standing, by_log, name)
     before = earlier_spread(db, trial, attributes) if answers else None
     judging = _Judging(trial, arms, scope, any(t.not_blind for t in sat), before)
     verdicts = _verdicts(judging, answers, attributes)
@@ -202,8 +205,8 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         by_log,
         record.counts,
         curves_by_measure(batches),
-        looks_of(cooked),
-        contradictions(cooked),
+        looks_of(cooked, name),
+        contradictions(cooked, name),
         scope.day_of,
     )
     said = answer_of(db, trial, laid, shown)
@@ -250,11 +253,14 @@ def work_out(db: Session, trial: Trial, found: Findings | None = None) -> Outcom
         blind=blind and not judging.leaked,
         answer=said,
         scope=scope.name,
-        beside=[_beside(judging, s, attributes, counted, weighted) for s in scopes[1:]],
+        beside=[
+            *(_beside(judging, s, attributes, counted, weighted) for s in scopes[1:]),
+            *tests_told(db, trial, found or Findings(), said.leader, counted),
+        ],
         blindness=_blindness(db, trial.id, found or Findings()),
         measures=measures_told(record),
         what_next=_next(verdicts[front], base.fit, batches),
-        claims=claims_told(db, trial, ground, cooked, logs, dots),
+        claims=claims_told(db, trial, ground, cooked, logs, dots, name),
         claimable=claimable(ground),
         limits=[limit_words(x) for x in trial.deciding.limits],
     )

@@ -35,6 +35,8 @@ from yeasty.store.cook.tables import Batch, ProbeLogRow, Shift
 from yeasty.store.decide.queries import claims_of
 
 Cooked = Sequence[tuple[Batch, BatchMeasures]]
+# What a cooking is called beside its way; see `cookings`.
+Naming = Callable[[Batch], str]
 # A probe tells a reading every second or so; a curve needs no more points than that.
 MOST_POINTS = 60
 Answers = Sequence[Answer]
@@ -101,7 +103,7 @@ def _probed(db: Session, trial_id: uuid.UUID) -> dict[str, list[tuple[float, flo
     return found
 
 
-def looks_of(cooked: Cooked) -> dict[str, list[Look]]:
+def looks_of(cooked: Cooked, name: Naming) -> dict[str, list[Look]]:
     """Way to what was seen of its judged batches, with the minute in the heat."""
     found: dict[str, list[Look]] = {}
     for b, m in cooked:
@@ -111,16 +113,14 @@ def looks_of(cooked: Cooked) -> dict[str, list[Look]]:
             after = (
                 "" if m.heat_from is None or at < m.heat_from else f", minute {(at - m.heat_from) / 60:.0f}"
             )
-            found.setdefault(str(b.method_id), []).append(
-                Look(face, f"“{words}” (cooking {b.replicate}{after})")
-            )
+            found.setdefault(str(b.method_id), []).append(Look(face, f"“{words}” ({name(b)}{after})"))
     return found
 
 
-def contradictions(cooked: Cooked) -> list[str]:
+def contradictions(cooked: Cooked, name: Naming) -> list[str]:
     """Records of judged batches that cannot both be so."""
     return [
-        f"{b.method.name}, cooking {b.replicate}: {line}"
+        f"{b.method.name}, {name(b)}: {line}"
         for b, m in cooked
         if m.standing is Standing.JUDGED
         for line in m.contradicted
@@ -229,6 +229,7 @@ def claims_told(
     cooked: Cooked,
     logs: Mapping[str, Sequence[Entry]],
     dots: Sequence[Dot],
+    name: Naming,
 ) -> list[ClaimTold]:
     """The claims that were picked, in order, as the records have them now."""
     found = []
@@ -236,7 +237,7 @@ def claims_told(
         said = claims.told(
             ground, row.measure, str(row.subject_id), str(row.other_id) if row.other_id else None
         )
-        found.append(ClaimTold(str(row.id), said, _records(ground, said, cooked, logs, dots)))
+        found.append(ClaimTold(str(row.id), said, _records(ground, said, cooked, logs, dots, name)))
     return found
 
 
@@ -246,6 +247,7 @@ def _records(
     cooked: Cooked,
     logs: Mapping[str, Sequence[Entry]],
     dots: Sequence[Dot],
+    name: Naming,
 ) -> list[str]:
     """The lines that a claim opens to."""
     about = [w for w in ground.ways if said.other is None or w.key in (said.subject, said.other)]
@@ -281,7 +283,7 @@ def _records(
             lines += records.lines_of(
                 m.key,
                 [e for e in logs.get(str(b.id), ()) if e.id in x.entry_ids],
-                f"{w.name}, cooking {b.replicate}",
+                f"{w.name}, {name(b)}",
                 came,
                 partial(_what, {s.key: s.what for s in b.chain().steps}),
             )

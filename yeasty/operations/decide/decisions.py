@@ -44,7 +44,7 @@ from yeasty.store.tables import Base
 
 log = structlog.get_logger()
 VERDICT = "verdict"
-ANALYSIS_VERSION = 22
+ANALYSIS_VERSION = 23
 # Results of slow work and drafts are not what a verdict stands on; pictures and probe chunks are large and
 # never read whole.
 # Not a table: what earlier trials of the same dish hold, of which a verdict takes the spread of batches.

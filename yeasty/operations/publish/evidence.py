@@ -10,6 +10,7 @@ from yeasty.core.cook.measures import NOT_YET, BatchMeasures, Standing
 from yeasty.core.decide.outcome import Answered, Asks, Outcome
 from yeasty.core.kernel.quantities import System
 from yeasty.core.publish.kinds import KINDS, PageKind
+from yeasty.operations.cook.shifts import cookings
 from yeasty.operations.publish.telling import NEVER_COOKED, Telling
 from yeasty.operations.setup.fairness import design_differences
 from yeasty.store.ask.tables import Method, Trial
@@ -77,6 +78,7 @@ def not_equal(db: Session, trial: Trial) -> tuple[str, ...]:
 def evidence_of(t: Subject, kind: PageKind) -> tuple[str, ...]:
     """What was cooked and tasted, what was set aside, what was not measured, what is not offered and why."""
     cooked = [(b, m) for b, m in t.measured if m.standing is not Standing.SIMULATED]
+    name = cookings(t.db, t.trial.id, [b for b, _ in cooked])
     shifts = len({b.shift_id for b, _ in cooked})
     judged = [m for _, m in cooked if m.standing is Standing.JUDGED and m.complete]
     out = [
@@ -86,7 +88,7 @@ def evidence_of(t: Subject, kind: PageKind) -> tuple[str, ...]:
         + "."
     ]
     out += [
-        f"{b.method.name}, cooking {b.replicate}: {m.standing.value} ({m.why}); kept, not averaged."
+        f"{b.method.name}, {name(b)}: {m.standing.value} ({m.why}); kept, not averaged."
         for b, m in cooked
         if m.standing is not Standing.JUDGED
     ]
@@ -99,7 +101,7 @@ def evidence_of(t: Subject, kind: PageKind) -> tuple[str, ...]:
             f"{'None of them is' if every else f'{len(uncooked)} of them are not'} in the log as cooked to "
             "the end here: what is told of them stands on the word that somebody wrote down."
         )
-    if kind is PageKind.CLAIM and not (t.outcome and t.outcome.tasters):
+    if kind is PageKind.CLAIM and not (t.outcome and (t.outcome.tasters or t.outcome.beside)):
         out.append("Nothing was tasted for this: it says nothing of how any of them eats.")
     out += [f"Not measured for all: {_by_name(t, g)}." for g in (t.outcome.gaps if t.outcome else [])]
     out += t.told.says

@@ -79,7 +79,8 @@ const first = computed(() => {
   if (!outcome.value || verdict.value?.how_sure !== 'not comparable') return null
   const cooked = outcome.value.methods.filter((m) => m.batches.some((b) => b.complete)).length
   if (cooked < 2) return { to: `/trials/${id}/cook`, words: 'Cook' }
-  return outcome.value.tasters ? null : { to: `/trials/${id}/taste`, words: 'Taste' }
+  const tasted = outcome.value.tasters || outcome.value.beside.length
+  return tasted ? null : { to: `/trials/${id}/taste`, words: 'Taste' }
 })
 const cookedAny = computed(() => outcome.value?.methods.some((m) => m.batches.length) ?? false)
 /** More than so many stand in rows of their own: columns would be too narrow to read. */
@@ -125,7 +126,7 @@ const asRows = computed(() => methods.value.length > AT_A_GLANCE && said.value?.
       <p v-if="outcome.scope" class="small soft">
         The answer above stands on one round: {{ outcome.scope }}.
       </p>
-      <p v-for="b in outcome.beside" :key="b.name" :class="{ warn: b.turns }">
+      <p v-for="(b, n) in outcome.beside" :key="n" :class="{ warn: b.turns }">
         <strong>{{ b.name }}:</strong> {{ b.headline
         }}<template v-if="b.turns">. Here the order turns.</template>
       </p>

@@ -23,7 +23,7 @@ import NextStation from '../NextStation.vue'
 
 const id = String(useRoute().params.trial)
 const { trial, problem, busy, edit } = useTrial(id)
-const { data: fair } = useQuery({
+const { data: fair, isFetched: settled } = useQuery({
   queryKey: queryKeys.fairness(id),
   queryFn: async () =>
     (await api.GET('/api/v1/trials/{trial_id}/fairness', { params: { path: { trial_id: id } } })).data!,
@@ -60,7 +60,8 @@ const parts = computed(() => [
       <NextStation v-if="fair && trial.methods.length > 1" :trial="trial.id" to="cook" />
     </section>
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
-    <Parts v-slot="{ here }" :parts="parts">
+    <!-- Not before the sentence above it, or all of this moves down under a quick hand. -->
+    <Parts v-if="settled" v-slot="{ here }" :parts="parts">
       <template v-if="here === 'differences'">
         <Differences v-if="fair" :trial="trial" :fair="fair" :edit="edit" :busy="busy" :problem="problem" />
         <hr class="rule" />

@@ -26,7 +26,9 @@ class Bar:
 
 @dataclass(frozen=True)
 class Found:
-    """What a round tells: a sentence, what stands beside it, what would settle it, its picture."""
+    """What a round tells: a sentence, what stands beside it, what would settle it, its picture; `prefers` :
+    the method that people put first beyond luck, "" where none.
+    """
 
     headline: str
     lines: tuple[str, ...] = ()
@@ -35,6 +37,7 @@ class Found:
     right: int | None = None
     of: int | None = None
     chance: float | None = None
+    prefers: str = ""
 
 
 Serve = Callable[[Sequence[Sequence[str]], Sequence[int], int, Random], list[list[str]]]

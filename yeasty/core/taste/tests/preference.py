@@ -58,7 +58,16 @@ def analyse(r: Round) -> Found:
     bars = tuple(
         Bar(names[m], n, of, f"{n} of {of}", luck=of / 2) for m, n in ((first, most), (second, least))
     )
-    return Found(headline, (*lines, *beside, *refused(r), *knowing(r)), settle, bars, most, of, float(chance))
+    return Found(
+        headline,
+        (*lines, *beside, *refused(r), *knowing(r)),
+        settle,
+        bars,
+        most,
+        of,
+        float(chance),
+        first if sure else "",
+    )
 
 
 PREFERENCE = TasteTest(
