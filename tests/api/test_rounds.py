@@ -18,7 +18,12 @@ from tests.api.helpers import (
 )
 from tests.conftest import run_worker_once, session
 from yeasty.core.taste.tests import TESTS
+from yeasty.core.taste.tests.kind import Found
+from yeasty.operations.decide.tested import _told
 from yeasty.store.taste.tables import Sample
+
+# A leader, and the ways on the table.
+BESIDE = (("A", {"A", "B"}), ("A", {"B", "C"}), ("A", {"A"}))
 
 
 def every_round(table: dict[str, Any]) -> list[dict[str, Any]]:
@@ -171,6 +176,13 @@ def test_people_who_score_one_way_higher_and_prefer_the_other_are_told_so_where_
     assert leader == table["method"][two[0]]
     assert (told["leader"], told["turns"]) == (table["method"][two[1]], True)
     assert told["headline"].endswith("8 to 0")
+    # Between two others it says nothing of the one that leads, nor does what was bought.
+    found = Found("B is preferred to C, 8 to 0.", prefers="B")
+    assert [_told("", found, leader, ways, aside=False).turns for leader, ways in BESIDE] == [
+        True,
+        False,
+        False,
+    ]
     page = lead.get(f"/trials/{trial}/publication/page").text
     assert f"Asked “Which of two do you prefer?”: {told['headline']}." in page
     # What is set aside turns nothing.

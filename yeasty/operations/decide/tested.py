@@ -32,20 +32,23 @@ def tests_told(
             if n in by_round and TestKey(row.test) in OF_THEIR_OWN:
                 name = _name(row, tasting.name if len(opened) > 1 else "")
                 aside = any(s.batch_id and str(s.batch_id) not in counted for s in row.samples)
-                told.append(_told(name, by_round[n], leader, aside=aside))
+                ways = {str(s.batch.method_id) for s in row.samples if s.batch}
+                told.append(_told(name, by_round[n], leader, ways, aside=aside))
     return told
 
 
-def _told(name: str, f: Found, leader: str | None, *, aside: bool) -> ScopeTold:
-    """Nothing of it is clear of ways: it speaks of the cookings that were on the table."""
+def _told(name: str, f: Found, leader: str | None, ways: Container[str], *, aside: bool) -> ScopeTold:
+    """Nothing of it is clear of ways: it speaks of the cookings that were on the table. Two of the `ways` say
+    nothing of a leader that did not stand beside them, nor does what was not cooked here.
+    """
     words = f.headline.removesuffix(".") + (", with a cooking that is set aside" if aside else "")
-    first = "" if aside else f.prefers
+    first = f.prefers if f.prefers in ways and not aside else ""
     return ScopeTold(
         name,
         words,
         HowSure.LEANING if first else HowSure.LEVEL,
         first or None,
-        bool(first and leader and first != leader),
+        bool(first and leader in ways and first != leader),
     )
 
 
